@@ -1,0 +1,14 @@
+export type { Edit, EditProblem } from './edit.js';
+export { applyEdit } from './apply-edit.js';
+export { candidatesFor, unusableReleases, type Candidate } from './candidates.js';
+export { describeEdit, draftMessage, type EditWords } from './describe-edit.js';
+export {
+  evaluateDraft,
+  type Consequences,
+  type DraftBase,
+  type Evaluation,
+  type FileChange,
+  type RowOutcome,
+} from './evaluate-draft.js';
+export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
+export { levelEdits, rangeLike } from './level-edits.js';

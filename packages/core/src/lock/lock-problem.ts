@@ -1,0 +1,28 @@
+import type { Span } from '../text/index.js';
+
+/** Why a lockfile cannot be read. */
+export type LockProblem = { readonly span: Span } & (
+  | { readonly code: 'LOCK_HEADER' }
+  | { readonly code: 'LOCK_FORMAT'; readonly found: string }
+  | { readonly code: 'LOCK_LINE'; readonly found: string; readonly expected: string }
+  | { readonly code: 'LOCK_VALUE'; readonly what: string; readonly found: string }
+  | { readonly code: 'LOCK_TWICE'; readonly what: string }
+  | { readonly code: 'LOCK_INCOMPLETE'; readonly what: string; readonly missing: string }
+);
+
+export function lockProblemMessage(problem: LockProblem): string {
+  switch (problem.code) {
+    case 'LOCK_HEADER':
+      return 'This is no lockfile of this tool: it must begin with the lines "deep-ledger lockfile" and "format 1". Write it anew with `deep-ledger lock`.';
+    case 'LOCK_FORMAT':
+      return `The lockfile has format ${problem.found}; this version of the tool reads format 1. Update the tool.`;
+    case 'LOCK_LINE':
+      return `"${problem.found}" does not belong here; expected is ${problem.expected}. Restore the file from git, or write it anew with \`deep-ledger lock\`.`;
+    case 'LOCK_VALUE':
+      return `"${problem.found}" is no ${problem.what}. Restore the file from git, or write it anew with \`deep-ledger lock\`.`;
+    case 'LOCK_TWICE':
+      return `${problem.what} is there twice. Remove one of the two, or write the file anew with \`deep-ledger lock\`.`;
+    case 'LOCK_INCOMPLETE':
+      return `${problem.what} has no line "${problem.missing}". Restore the file from git, or write it anew with \`deep-ledger lock\`.`;
+  }
+}

@@ -1,0 +1,11 @@
+export type { ManifestProblem } from './manifest-problem.js';
+export { manifestProblemMessage } from './manifest-problem.js';
+export type { CopiesPolicy, PackagePolicy, Policy, RootManifest } from './root-manifest.js';
+export { policyOf, readRootManifest } from './root-manifest.js';
+export type { ProjectManifest, RequirementKind, WrittenRequirement } from './project-manifest.js';
+export { readProjectManifest, REQUIREMENT_KINDS } from './project-manifest.js';
+export type { ExceptionLine, LockstepSet, SharedManifest } from './shared-manifest.js';
+export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
+export { planSetRequirement } from './set-requirement.js';
+export { NEW_SHARED_FILE, planSetShared } from './set-shared.js';
+export { NAME } from './table-reader.js';

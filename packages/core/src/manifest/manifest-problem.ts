@@ -1,0 +1,80 @@
+import type { Span } from '../text/index.js';
+import { versionProblemMessage, type VersionProblem } from '../version/index.js';
+
+/** What can be wrong in a hand-written file, or between several of them. Spans are offsets in the file. */
+export type ManifestProblem = { readonly span: Span } & (
+  | { readonly code: 'SYNTAX'; readonly message: string }
+  | { readonly code: 'FILE_MISSING'; readonly what: string; readonly remedy: string }
+  | { readonly code: 'FORMAT_UNKNOWN'; readonly found: string }
+  | { readonly code: 'UNKNOWN_KEY'; readonly key: string; readonly meant: string | null; readonly known: readonly string[] }
+  | { readonly code: 'KEY_MISSING'; readonly key: string; readonly example: string }
+  | { readonly code: 'WRONG_TYPE'; readonly key: string; readonly expected: string; readonly found: string }
+  | { readonly code: 'VALUE_UNKNOWN'; readonly key: string; readonly found: string; readonly allowed: readonly string[] }
+  | { readonly code: 'NUMBER_OUT_OF_BOUNDS'; readonly key: string; readonly found: number }
+  | { readonly code: 'NAME_INVALID'; readonly what: string; readonly found: string }
+  | { readonly code: 'DATE_INVALID'; readonly key: string; readonly found: string }
+  | { readonly code: 'RANGE_INVALID'; readonly key: string; readonly cause: VersionProblem }
+  | { readonly code: 'VERSION_INVALID'; readonly key: string; readonly cause: VersionProblem }
+  | { readonly code: 'TARGET_UNKNOWN'; readonly pattern: string; readonly targets: readonly string[] }
+  | { readonly code: 'REQUIRED_TWICE'; readonly name: string; readonly kinds: readonly [string, string] }
+  | { readonly code: 'GLOB_OUTSIDE'; readonly glob: string }
+  | { readonly code: 'GLOB_WITHOUT_MATCH'; readonly glob: string }
+  | { readonly code: 'PROJECT_TWICE'; readonly name: string; readonly otherFile: string }
+  | { readonly code: 'PROJECT_UNKNOWN'; readonly name: string; readonly meant: string | null }
+  | { readonly code: 'NOT_SHARED'; readonly name: string }
+  | { readonly code: 'AGREED_TWICE'; readonly name: string; readonly first: string; readonly second: string }
+);
+
+/** The problem in words: what is wrong, then what can be done. */
+export function manifestProblemMessage(problem: ManifestProblem): string {
+  switch (problem.code) {
+    case 'SYNTAX':
+      return `This is not TOML 1.0: ${lowerFirst(problem.message)}.`;
+    case 'FILE_MISSING':
+      return `${problem.what} ${problem.remedy}`;
+    case 'FORMAT_UNKNOWN':
+      return `Format ${problem.found} is not known to this version of the tool, which reads format 1. Update the tool, or write "format = 1".`;
+    case 'UNKNOWN_KEY':
+      return problem.meant === null
+        ? `"${problem.key}" is not known here. Known are ${problem.known.join(', ')}.`
+        : `"${problem.key}" is not known here. Did you mean "${problem.meant}"?`;
+    case 'KEY_MISSING':
+      return `"${problem.key}" is missing. Add a line such as ${problem.example}.`;
+    case 'WRONG_TYPE':
+      return `"${problem.key}" must be ${problem.expected}, not ${problem.found}.`;
+    case 'VALUE_UNKNOWN':
+      return `"${problem.found}" is no value for "${problem.key}". Write one of ${problem.allowed.join(', ')}.`;
+    case 'NUMBER_OUT_OF_BOUNDS':
+      return `${problem.found} is no value for "${problem.key}". Write a whole number from 0 up.`;
+    case 'NAME_INVALID':
+      return `"${problem.found}" is no ${problem.what} name. Names have small letters, digits, dots, hyphens and underscores, and begin with a letter or digit.`;
+    case 'DATE_INVALID':
+      return `"${problem.found}" is no day. Write "${problem.key}" as a TOML date such as 2027-03-31.`;
+    case 'RANGE_INVALID':
+      return `The range of "${problem.key}" cannot be read: ${versionProblemMessage(problem.cause)}.`;
+    case 'VERSION_INVALID':
+      return `The version of "${problem.key}" cannot be read: ${versionProblemMessage(problem.cause)}.`;
+    case 'TARGET_UNKNOWN':
+      return `"${problem.pattern}" matches none of the workspace's targets (${problem.targets.join(', ')}), so this requirement would never be answered. Correct the pattern or add the target to ledger.toml.`;
+    case 'REQUIRED_TWICE':
+      return `"${problem.name}" is required twice, as ${problem.kinds[0]} and as ${problem.kinds[1]}. Keep one of the two.`;
+    case 'GLOB_OUTSIDE':
+      return `"${problem.glob}" leads out of the repository. Write a path below its root, with "/" between folders.`;
+    case 'GLOB_WITHOUT_MATCH':
+      return `"${problem.glob}" matches no folder with a ledger.project.toml. Add the file to the project's folder or remove the pattern.`;
+    case 'PROJECT_TWICE':
+      return `The name "${problem.name}" is already borne by the project in ${problem.otherFile}. Give one of the two another name.`;
+    case 'PROJECT_UNKNOWN':
+      return problem.meant === null
+        ? `No project of this workspace is named "${problem.name}". Require the package by a range, or add the project.`
+        : `No project of this workspace is named "${problem.name}". Did you mean "${problem.meant}"?`;
+    case 'NOT_SHARED':
+      return `"${problem.name}" takes the shared version, but none is agreed on. Add it to [shared] in ledger.shared.toml, or write a range here.`;
+    case 'AGREED_TWICE':
+      return `"${problem.name}" is agreed on twice, in ${problem.first} and in ${problem.second}. Keep one of the two.`;
+  }
+}
+
+function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1).replace(/\.$/, '');
+}

@@ -1,0 +1,139 @@
+import type { Span } from '../text/index.js';
+import { parseRange } from '../version/index.js';
+import type { ManifestProblem } from './manifest-problem.js';
+import { TableReader } from './table-reader.js';
+import { parseToml, type TomlEntry, type TomlScalar } from './toml-document.js';
+
+/** In the order in which the tool prints them. */
+export const REQUIREMENT_KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
+export type RequirementKind = (typeof REQUIREMENT_KINDS)[number];
+
+/** A requirement as it stands in a manifest. */
+export interface WrittenRequirement {
+  readonly kind: RequirementKind;
+  readonly name: string;
+  /** `shared`, `workspace` or a range that can be read. */
+  readonly written: string;
+  /** Patterns of targets; empty: for every target. */
+  readonly when: readonly string[];
+  /** The whole entry, key and value. */
+  readonly span: Span;
+}
+
+/** `ledger.project.toml`. */
+export interface ProjectManifest {
+  readonly name: string;
+  readonly nameSpan: Span;
+  readonly version: string | null;
+  readonly ships: 'app' | 'library';
+  readonly requirements: readonly WrittenRequirement[];
+  readonly implicit: readonly string[];
+}
+
+const SUBTABLES = ['dev', 'peer', 'optional'] as const;
+
+/**
+ * Reads a project's manifest; null beside a problem when nothing can be made of it. A requirement
+ * that cannot be read is left out and reported, the others stay.
+ */
+export function readProjectManifest(text: string): {
+  readonly project: ProjectManifest | null;
+  readonly problems: readonly ManifestProblem[];
+} {
+  const parsed = parseToml(text);
+  if (!parsed.ok) {
+    return { project: null, problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }] };
+  }
+  const problems: ManifestProblem[] = [];
+  const reader = new TableReader(parsed.root, problems);
+  reader.allow(['name', 'version', 'ships', 'needs', 'use']);
+  const name = reader.requiredString('name', '`name = "our-project"`');
+  const version = reader.string('version');
+  if (version !== null) reader.version('version', version);
+  const ships = reader.choice('ships', ['app', 'library'], 'app');
+  const requirements = readNeeds(reader, problems);
+  const use = reader.tableAt('use');
+  use?.allow(['implicit']);
+  const implicit = use?.strings('implicit').map((item) => item.text) ?? [];
+  if (name === null || reader.name('project', name.value as string, name.span) === null) {
+    return { project: null, problems };
+  }
+  return {
+    project: {
+      name: name.value as string,
+      nameSpan: name.span,
+      version: (version?.value as string | undefined) ?? null,
+      ships,
+      requirements,
+      implicit,
+    },
+    problems,
+  };
+}
+
+function readNeeds(root: TableReader, problems: ManifestProblem[]): readonly WrittenRequirement[] {
+  const needs = root.tableAt('needs');
+  if (needs === null) return [];
+  const found: WrittenRequirement[] = [];
+  const readAll = (reader: TableReader, kind: RequirementKind, skip: readonly string[]): void => {
+    for (const entry of reader.table.entries.values()) {
+      if (skip.includes(entry.key)) continue;
+      const requirement = readRequirement(reader, kind, entry);
+      if (requirement !== null) found.push(requirement);
+    }
+  };
+  readAll(needs, 'runtime', SUBTABLES);
+  for (const kind of SUBTABLES) {
+    const table = needs.tableAt(kind);
+    if (table !== null) readAll(table, kind, []);
+  }
+  return withoutRepeats(found, problems);
+}
+
+/** A package may be a peer and something else besides; any other two kinds contradict each other. */
+function withoutRepeats(
+  found: readonly WrittenRequirement[],
+  problems: ManifestProblem[],
+): readonly WrittenRequirement[] {
+  const firstKind = new Map<string, RequirementKind>();
+  return found.filter(({ name, kind, span }) => {
+    if (kind === 'peer') return true;
+    const first = firstKind.get(name);
+    if (first === undefined) {
+      firstKind.set(name, kind);
+      return true;
+    }
+    problems.push({ code: 'REQUIRED_TWICE', name, kinds: [first, kind], span });
+    return false;
+  });
+}
+
+function readRequirement(
+  reader: TableReader,
+  kind: RequirementKind,
+  { key, keySpan, span, value }: TomlEntry,
+): WrittenRequirement | null {
+  if (reader.name('package', key, keySpan) === null) return null;
+  let node: TomlScalar | null;
+  let when: readonly string[] = [];
+  if (value.kind === 'table') {
+    const inner = new TableReader(value, reader.problems);
+    inner.allow(['range', 'when']);
+    node = inner.requiredString('range', '`range = "^1.0.0"`');
+    when = inner.strings('when').map((item) => item.text);
+  } else if (value.kind === 'string') node = value as TomlScalar;
+  else {
+    reader.wrongType(key, '"shared", "workspace" or a range in quotes', value);
+    return null;
+  }
+  if (node === null) return null;
+  const written = node.value as string;
+  if (written !== 'shared' && written !== 'workspace') {
+    // Under `always` every text that makes sense admits something; the workspace's policy comes later.
+    if (!parseRange(written, 'always').ok) {
+      reader.range(key, node, 'always');
+      return null;
+    }
+  }
+  return { kind, name: key, written, when, span };
+}

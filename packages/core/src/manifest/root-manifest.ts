@@ -1,0 +1,126 @@
+import type { Span } from '../text/index.js';
+import type { PrereleasePolicy, Version } from '../version/index.js';
+import type { ManifestProblem } from './manifest-problem.js';
+import { TableReader } from './table-reader.js';
+import { parseToml } from './toml-document.js';
+
+export const COPIES_POLICIES = ['any', 'one-per-major', 'one'] as const;
+export type CopiesPolicy = (typeof COPIES_POLICIES)[number];
+
+const PRERELEASE_POLICIES: readonly PrereleasePolicy[] = ['named', 'never', 'always'];
+
+/** What may be set for the workspace and again for one package. */
+export interface PackagePolicy {
+  readonly copies: CopiesPolicy;
+  readonly prereleases: PrereleasePolicy;
+  readonly minimumAgeDays: number;
+}
+
+export interface Policy extends PackagePolicy {
+  readonly peers: 'report' | 'strict';
+  readonly transitiveUse: 'declared-only' | 'allowed';
+  readonly ofPackage: ReadonlyMap<string, PackagePolicy>;
+}
+
+/** `ledger.toml`. */
+export interface RootManifest {
+  readonly name: string;
+  readonly projectGlobs: readonly { readonly text: string; readonly span: Span }[];
+  readonly registry: string;
+  /** What the team's machines offer, by name: `runtime` → 20.11.0. */
+  readonly platform: ReadonlyMap<string, Version>;
+  readonly targets: readonly string[];
+  readonly policy: Policy;
+}
+
+const EXAMPLE_NAME = '`name = "our-workspace"`';
+
+/** Reads `ledger.toml`; null beside a problem when nothing can be made of it. */
+export function readRootManifest(text: string): {
+  readonly root: RootManifest | null;
+  readonly problems: readonly ManifestProblem[];
+} {
+  const parsed = parseToml(text);
+  if (!parsed.ok) {
+    return { root: null, problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }] };
+  }
+  const problems: ManifestProblem[] = [];
+  const reader = new TableReader(parsed.root, problems);
+  reader.allow(['format', 'name', 'projects', 'registry', 'platform', 'policy']);
+  reader.format();
+  const name = reader.requiredString('name', EXAMPLE_NAME);
+  const isNamed = name !== null && reader.name('workspace', name.value as string, name.span) !== null;
+  const projectGlobs = reader.strings('projects');
+  if (!parsed.root.entries.has('projects')) reader.missing('projects', '`projects = ["apps/*", "libs/*"]`');
+  const registry = reader.requiredString('registry', '`registry = "main"`');
+  const { platform, targets } = readPlatform(reader);
+  const policy = readPolicy(reader);
+  if (!isNamed || registry === null || problems.some((p) => p.code === 'FORMAT_UNKNOWN')) {
+    return { root: null, problems };
+  }
+  return {
+    root: {
+      name: name.value as string,
+      projectGlobs,
+      registry: registry.value as string,
+      platform,
+      targets,
+      policy,
+    },
+    problems,
+  };
+}
+
+function readPlatform(root: TableReader): Pick<RootManifest, 'platform' | 'targets'> {
+  const platform = new Map<string, Version>();
+  const reader = root.tableAt('platform');
+  if (reader === null) return { platform, targets: [] };
+  for (const { key, value } of reader.table.entries.values()) {
+    if (key === 'targets') continue;
+    if (value.kind !== 'string') {
+      reader.wrongType(key, 'a version in quotes', value);
+      continue;
+    }
+    const version = reader.version(key, value);
+    if (version !== null) platform.set(key, version);
+  }
+  return { platform, targets: reader.strings('targets').map(({ text }) => text) };
+}
+
+const PACKAGE_KEYS = ['copies', 'prereleases', 'minimum-age-days'];
+
+function readPackagePolicy(reader: TableReader, otherwise: PackagePolicy): PackagePolicy {
+  return {
+    copies: reader.choice('copies', COPIES_POLICIES, otherwise.copies),
+    prereleases: reader.choice('prereleases', PRERELEASE_POLICIES, otherwise.prereleases),
+    minimumAgeDays: reader.wholeNumber('minimum-age-days', otherwise.minimumAgeDays),
+  };
+}
+
+function readPolicy(root: TableReader): Policy {
+  const base: PackagePolicy = { copies: 'any', prereleases: 'named', minimumAgeDays: 0 };
+  const reader = root.tableAt('policy');
+  if (reader === null) {
+    return { ...base, peers: 'report', transitiveUse: 'declared-only', ofPackage: new Map() };
+  }
+  reader.allow([...PACKAGE_KEYS, 'peers', 'transitive-use', 'package']);
+  const all = readPackagePolicy(reader, base);
+  const ofPackage = new Map<string, PackagePolicy>();
+  const packages = reader.tableAt('package');
+  for (const { key, keySpan } of packages?.table.entries.values() ?? []) {
+    const one = packages!.tableAt(key);
+    if (one === null || reader.name('package', key, keySpan) === null) continue;
+    one.allow(PACKAGE_KEYS);
+    ofPackage.set(key, readPackagePolicy(one, all));
+  }
+  return {
+    ...all,
+    peers: reader.choice('peers', ['report', 'strict'], 'report'),
+    transitiveUse: reader.choice('transitive-use', ['declared-only', 'allowed'], 'declared-only'),
+    ofPackage,
+  };
+}
+
+export function policyOf(policy: Policy, packageName: string): PackagePolicy {
+  return policy.ofPackage.get(packageName) ?? policy;
+}

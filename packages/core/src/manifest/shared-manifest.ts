@@ -1,0 +1,193 @@
+import type { Span } from '../text/index.js';
+import type { ManifestProblem } from './manifest-problem.js';
+import { REQUIREMENT_KINDS, type RequirementKind } from './project-manifest.js';
+import { TableReader } from './table-reader.js';
+import { parseToml, type TomlScalar } from './toml-document.js';
+
+/** A text of the shared file with its place. */
+export interface Agreed {
+  readonly text: string;
+  readonly span: Span;
+}
+
+export interface LockstepSet extends Agreed {
+  readonly name: string;
+  readonly packages: readonly string[];
+}
+
+export interface EverywhereLine extends Agreed {
+  readonly name: string;
+  readonly kind: RequirementKind;
+  /** Names or folders of projects that do without it. */
+  readonly except: readonly Agreed[];
+}
+
+export interface ExceptionLine {
+  readonly project: string;
+  readonly package: string;
+  readonly range: string;
+  readonly reason: string;
+  readonly owner: string;
+  /** The last day on which it holds, as YYYY-MM-DD. */
+  readonly until: string;
+  readonly span: Span;
+}
+
+/** `ledger.shared.toml`. */
+export interface SharedManifest {
+  readonly shared: ReadonlyMap<string, Agreed>;
+  readonly lockstep: readonly LockstepSet[];
+  readonly everywhere: readonly EverywhereLine[];
+  readonly pins: ReadonlyMap<string, Agreed>;
+  readonly exceptions: readonly ExceptionLine[];
+}
+
+/** What a workspace without the file has agreed on. */
+export const NOTHING_SHARED: SharedManifest = {
+  shared: new Map(),
+  lockstep: [],
+  everywhere: [],
+  pins: new Map(),
+  exceptions: [],
+};
+
+/** Reads `ledger.shared.toml`; null when nothing can be made of it. A line that is wrong is left out and reported. */
+export function readSharedManifest(text: string): {
+  readonly shared: SharedManifest | null;
+  readonly problems: readonly ManifestProblem[];
+} {
+  const parsed = parseToml(text);
+  if (!parsed.ok) {
+    return { shared: null, problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }] };
+  }
+  const problems: ManifestProblem[] = [];
+  const reader = new TableReader(parsed.root, problems);
+  reader.allow(['format', 'shared', 'lockstep', 'everywhere', 'pins', 'exceptions']);
+  reader.format();
+  if (problems.some((p) => p.code === 'FORMAT_UNKNOWN')) return { shared: null, problems };
+  const lockstep = readLockstep(reader);
+  const shared = readRanges(reader.tableAt('shared'));
+  refuseTwice(shared, lockstep, problems);
+  return {
+    shared: {
+      shared,
+      lockstep,
+      everywhere: readEverywhere(reader),
+      pins: readPins(reader),
+      exceptions: reader.tablesAt('exceptions').flatMap((line) => readException(line) ?? []),
+    },
+    problems,
+  };
+}
+
+function agreedOf(node: TomlScalar): Agreed {
+  return { text: node.value as string, span: node.span };
+}
+
+function readRanges(reader: TableReader | null): Map<string, Agreed> {
+  const ranges = new Map<string, Agreed>();
+  for (const { key, keySpan } of reader?.table.entries.values() ?? []) {
+    const node = reader!.string(key);
+    if (node === null || reader!.name('package', key, keySpan) === null) continue;
+    if (reader!.range(key, node, 'always') !== null) ranges.set(key, agreedOf(node));
+  }
+  return ranges;
+}
+
+function readPins(root: TableReader): Map<string, Agreed> {
+  const pins = new Map<string, Agreed>();
+  const reader = root.tableAt('pins');
+  for (const { key, keySpan } of reader?.table.entries.values() ?? []) {
+    const node = reader!.string(key);
+    if (node === null || reader!.name('package', key, keySpan) === null) continue;
+    if (reader!.version(key, node) !== null) pins.set(key, agreedOf(node));
+  }
+  return pins;
+}
+
+function readLockstep(root: TableReader): readonly LockstepSet[] {
+  const reader = root.tableAt('lockstep');
+  return [...(reader?.table.entries.keys() ?? [])].flatMap((name) => {
+    const one = reader!.tableAt(name);
+    if (one === null) return [];
+    one.allow(['range', 'packages']);
+    const range = one.requiredString('range', '`range = "^1.0.0"`');
+    const packages = one.strings('packages').map((item) => item.text);
+    if (!one.table.entries.has('packages')) one.missing('packages', '`packages = ["a", "b"]`');
+    if (range === null || one.range(name, range, 'always') === null) return [];
+    return [{ name, packages, ...agreedOf(range) }];
+  });
+}
+
+function readEverywhere(root: TableReader): readonly EverywhereLine[] {
+  const reader = root.tableAt('everywhere');
+  return [...(reader?.table.entries.values() ?? [])].flatMap(({ key, keySpan }): EverywhereLine[] => {
+    const one = reader!.tableAt(key);
+    if (one === null || one.name('package', key, keySpan) === null) return [];
+    one.allow(['range', 'kind', 'except']);
+    const range = one.requiredString('range', '`range = "^1.0.0"`');
+    const kind = one.choice('kind', REQUIREMENT_KINDS, 'runtime');
+    if (range === null || one.range(key, range, 'always') === null) return [];
+    return [{ name: key, kind, except: one.strings('except'), ...agreedOf(range) }];
+  });
+}
+
+const EXCEPTION_EXAMPLES = {
+  project: '`project = "one-project"`',
+  package: '`package = "one-package"`',
+  range: '`range = "^1.0.0"`',
+  reason: '`reason = "why it departs"`',
+  owner: '`owner = "who answers for it"`',
+} as const;
+
+function readException(reader: TableReader): ExceptionLine | null {
+  reader.allow([...Object.keys(EXCEPTION_EXAMPLES), 'until']);
+  const [project, packageName, range, reason, owner] = Object.entries(EXCEPTION_EXAMPLES).map(
+    ([key, example]) => reader.requiredString(key, example),
+  );
+  const until = readDay(reader, 'until');
+  if (!project || !packageName || !range || !reason || !owner || until === null) return null;
+  if (reader.range('range', range, 'always') === null) return null;
+  return {
+    project: project.value as string,
+    package: packageName.value as string,
+    range: range.value as string,
+    reason: reason.value as string,
+    owner: owner.value as string,
+    until,
+    span: reader.table.span,
+  };
+}
+
+function readDay(reader: TableReader, key: string): string | null {
+  const value = reader.table.entries.get(key)?.value;
+  if (value === undefined) {
+    reader.missing(key, `\`${key} = 2027-03-31\``);
+    return null;
+  }
+  const found = value.kind === 'date' ? String(value.value) : '';
+  if (/^\d{4}-\d{2}-\d{2}$/.test(found)) return found;
+  reader.problems.push({
+    code: 'DATE_INVALID',
+    key,
+    found: 'value' in value ? String(value.value) : value.kind,
+    span: value.span,
+  });
+  return null;
+}
+
+function refuseTwice(
+  shared: ReadonlyMap<string, Agreed>,
+  lockstep: readonly LockstepSet[],
+  problems: ManifestProblem[],
+): void {
+  const first = new Map([...shared.keys()].map((name) => [name, '[shared]']));
+  for (const set of lockstep) {
+    const second = `[lockstep.${set.name}]`;
+    for (const name of set.packages) {
+      const before = first.get(name);
+      if (before === undefined) first.set(name, second);
+      else problems.push({ code: 'AGREED_TWICE', name, first: before, second, span: set.span });
+    }
+  }
+}

@@ -1,0 +1,159 @@
+import { parseTOML, ParseError, type AST } from 'toml-eslint-parser';
+import type { Span } from '../text/index.js';
+
+/** A TOML value with its place in the text. */
+export type TomlNode = TomlTable | TomlArray | TomlScalar;
+
+/**
+ * How a table came to be decides where an entry can be added to it: under a `[header]`,
+ * between `{ }`, through dotted keys, or only because a table below it has a header.
+ */
+export type TableOrigin = 'header' | 'inline' | 'dotted' | 'implied';
+
+export interface TomlTable {
+  readonly kind: 'table';
+  readonly origin: TableOrigin;
+  readonly span: Span;
+  readonly entries: Map<string, TomlEntry>;
+}
+
+export interface TomlArray {
+  readonly kind: 'array';
+  readonly span: Span;
+  readonly items: TomlNode[];
+}
+
+export interface TomlScalar {
+  readonly kind: 'string' | 'integer' | 'float' | 'boolean' | 'date';
+  /** Dates as written. */
+  readonly value: string | number | boolean;
+  readonly span: Span;
+}
+
+export interface TomlEntry {
+  readonly key: string;
+  readonly keySpan: Span;
+  /** From the first unit of the whole, perhaps dotted, key to the end of the value. */
+  readonly span: Span;
+  readonly value: TomlNode;
+}
+
+export type TomlParse =
+  | { readonly ok: true; readonly root: TomlTable }
+  | { readonly ok: false; readonly message: string; readonly span: Span };
+
+/** Parses TOML 1.0 into a tree with positions. Errors carry the place where reading stopped. O(length). */
+export function parseToml(text: string): TomlParse {
+  try {
+    return { ok: true, root: buildRoot(parseTOML(text, { tomlVersion: '1.0' })) };
+  } catch (error) {
+    if (error instanceof ParseError) {
+      const at = Math.min(error.index, text.length);
+      return { ok: false, message: error.message, span: [at, Math.min(at + 1, text.length)] };
+    }
+    if (error instanceof RangeError) {
+      return { ok: false, message: 'values are nested too deeply', span: [0, 0] };
+    }
+    throw error;
+  }
+}
+
+function table(origin: TableOrigin, span: Span): TomlTable {
+  return { kind: 'table', origin, span, entries: new Map() };
+}
+
+function buildRoot(program: AST.TOMLProgram): TomlTable {
+  const root = table('header', [0, 0]);
+  for (const node of program.body[0].body) {
+    if (node.type === 'TOMLKeyValue') addKeyValue(root, node);
+    else addTable(root, node);
+  }
+  return root;
+}
+
+function addTable(root: TomlTable, node: AST.TOMLTable): void {
+  const keys = node.key.keys;
+  let parent = root;
+  for (const key of keys.slice(0, -1)) parent = childTable(parent, key, 'implied', key.range);
+  const last = keys.at(-1)!;
+  const made = table('header', headerSpan(node));
+  if (node.kind === 'array') {
+    const existing = parent.entries.get(keyText(last))?.value;
+    if (existing?.kind === 'array') existing.items.push(made);
+    else addEntry(parent, last, { kind: 'array', span: node.range, items: [made] }, node.range);
+    for (const entry of node.body) addKeyValue(made, entry);
+    return;
+  }
+  const existing = parent.entries.get(keyText(last))?.value;
+  if (existing?.kind === 'table') for (const [k, v] of existing.entries) made.entries.set(k, v);
+  addEntry(parent, last, made, node.key.range);
+  for (const entry of node.body) addKeyValue(made, entry);
+}
+
+/** `[` to `]`: the entries of a header's table begin on the line after it. */
+function headerSpan(node: AST.TOMLTable): Span {
+  const brackets = node.kind === 'array' ? 2 : 1;
+  return [node.range[0], node.key.range[1] + brackets];
+}
+
+function addKeyValue(parent: TomlTable, node: AST.TOMLKeyValue): void {
+  const keys = node.key.keys;
+  let target = parent;
+  for (const key of keys.slice(0, -1)) target = childTable(target, key, 'dotted', node.range);
+  addEntry(target, keys.at(-1)!, buildValue(node.value), node.range);
+}
+
+function childTable(
+  parent: TomlTable,
+  key: AST.TOMLBare | AST.TOMLQuoted,
+  origin: TableOrigin,
+  span: Span,
+): TomlTable {
+  const existing = parent.entries.get(keyText(key))?.value;
+  if (existing?.kind === 'table') return existing;
+  const last = existing?.kind === 'array' ? existing.items.at(-1) : undefined;
+  if (last?.kind === 'table') return last;
+  const made = table(origin, span);
+  addEntry(parent, key, made, span);
+  return made;
+}
+
+function addEntry(
+  parent: TomlTable,
+  key: AST.TOMLBare | AST.TOMLQuoted,
+  value: TomlNode,
+  span: Span,
+): void {
+  const text = keyText(key);
+  parent.entries.set(text, { key: text, keySpan: key.range, span, value });
+}
+
+function keyText(key: AST.TOMLBare | AST.TOMLQuoted): string {
+  return key.type === 'TOMLBare' ? key.name : key.value;
+}
+
+function buildValue(node: AST.TOMLContentNode): TomlNode {
+  switch (node.type) {
+    case 'TOMLArray':
+      return { kind: 'array', span: node.range, items: node.elements.map(buildValue) };
+    case 'TOMLInlineTable': {
+      const made = table('inline', node.range);
+      for (const entry of node.body) addKeyValue(made, entry);
+      return made;
+    }
+    case 'TOMLValue':
+      return buildScalar(node);
+  }
+}
+
+function buildScalar(node: AST.TOMLValue): TomlScalar {
+  switch (node.kind) {
+    case 'string':
+    case 'boolean':
+    case 'integer':
+    case 'float':
+      return { kind: node.kind, value: node.value, span: node.range };
+    default:
+      return { kind: 'date', value: node.datetime, span: node.range };
+  }
+}

@@ -1,0 +1,10 @@
+export type {
+  PackageRecord,
+  PackageRecords,
+  RegistryPort,
+  Release,
+  ReleaseNeed,
+} from './package-record.js';
+export { RegistryError } from './package-record.js';
+export { readPackageRecord, type RecordProblem, type RecordReading } from './read-package-record.js';
+export { loadPackages } from './load-packages.js';

@@ -1,0 +1,158 @@
+import { NAME } from '../manifest/index.js';
+import { compareVersions, parseRange, parseVersion, versionProblemMessage } from '../version/index.js';
+import type { PackageRecord, Release, ReleaseNeed, ReleasePeer } from './package-record.js';
+
+/** Where in the document reading stopped, as a JSON Pointer (RFC 6901), and what was expected there. */
+export interface RecordProblem {
+  readonly code: 'RECORD_INVALID';
+  readonly pointer: string;
+  readonly message: string;
+}
+
+export type RecordReading =
+  | { readonly ok: true; readonly record: PackageRecord }
+  | { readonly ok: false; readonly problem: RecordProblem };
+
+/** Reads a registry's document about one package, parsed from JSON. Stops at the first thing that is wrong. O(size). */
+export function readPackageRecord(document: unknown): RecordReading {
+  try {
+    return { ok: true, record: readRecord(document) };
+  } catch (error) {
+    if (error instanceof Invalid) {
+      const { pointer, message } = error;
+      return { ok: false, problem: { code: 'RECORD_INVALID', pointer, message } };
+    }
+    throw error;
+  }
+}
+
+/** Never leaves this file: the way from a nested value straight to `readPackageRecord`. */
+class Invalid extends Error {
+  constructor(
+    readonly pointer: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+type Json = Readonly<Record<string, unknown>>;
+
+function object(value: unknown, at: string): Json {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) throw new Invalid(at, 'an object is expected here');
+  return value as Json;
+}
+
+function string(value: unknown, at: string): string {
+  if (typeof value !== 'string') throw new Invalid(at, 'a string is expected here');
+  return value;
+}
+
+function boolean(value: unknown, at: string, otherwise: boolean): boolean {
+  if (value === undefined) return otherwise;
+  if (typeof value !== 'boolean') throw new Invalid(at, 'true or false is expected here');
+  return value;
+}
+
+function strings(value: unknown, at: string, otherwise: readonly string[]): readonly string[] {
+  if (value === undefined) return otherwise;
+  if (!Array.isArray(value)) throw new Invalid(at, 'an array of strings is expected here');
+  return value.map((item, i) => string(item, `${at}/${i}`));
+}
+
+function name(value: string, at: string): string {
+  if (!NAME.test(value)) throw new Invalid(at, `"${value}" is no package name`);
+  return value;
+}
+
+function range(value: unknown, at: string): string {
+  const text = string(value, at);
+  const parsed = parseRange(text, 'always');
+  if (!parsed.ok) throw new Invalid(at, `"${text}" is no range: ${versionProblemMessage(parsed.problem)}`);
+  return text;
+}
+
+function entries(value: unknown, at: string): readonly (readonly [string, unknown])[] {
+  if (value === undefined) return [];
+  return Object.entries(object(value, at)).sort(([a], [b]) => (a < b ? -1 : 1));
+}
+
+function readRecord(document: unknown): PackageRecord {
+  const json = object(document, '');
+  const releases = json['releases'];
+  if (!Array.isArray(releases)) throw new Invalid('/releases', 'an array of releases is expected here');
+  const read = releases
+    .map((release, i) => readRelease(release, `/releases/${i}`))
+    .sort((a, b) => compareVersions(a.version, b.version));
+  const twice = read.find((release, i) => i > 0 && compareVersions(read[i - 1]!.version, release.version) === 0);
+  if (twice !== undefined) throw new Invalid('/releases', `the version ${twice.text} is there twice`);
+  return {
+    name: name(string(json['name'], '/name'), '/name'),
+    summary: json['summary'] === undefined ? '' : string(json['summary'], '/summary'),
+    releases: read,
+  };
+}
+
+function readRelease(value: unknown, at: string): Release {
+  const json = object(value, at);
+  const text = string(json['version'], `${at}/version`);
+  const version = parseVersion(text);
+  if (!version.ok) throw new Invalid(`${at}/version`, versionProblemMessage(version.problem));
+  const published = string(json['published'], `${at}/published`);
+  if (Number.isNaN(Date.parse(published))) throw new Invalid(`${at}/published`, `"${published}" is no time`);
+  const deprecated = json['deprecated'] ?? null;
+  return {
+    version: version.value,
+    text,
+    published: new Date(published).toISOString(),
+    licence: json['licence'] == null ? null : string(json['licence'], `${at}/licence`),
+    needs: readNeeds(json, at),
+    peers: readPeers(json['peers'], `${at}/peers`),
+    platform: entries(json['platform'], `${at}/platform`).map(([key, asked]) => [key, range(asked, `${at}/platform/${key}`)]),
+    targets: strings(json['targets'], `${at}/targets`, ['*']),
+    deprecated: deprecated === null ? null : string(deprecated, `${at}/deprecated`),
+    isWithdrawn: boolean(json['withdrawn'], `${at}/withdrawn`, false),
+    archive: readArchive(json['archive'], `${at}/archive`),
+  };
+}
+
+function readNeeds(json: Json, at: string): readonly ReleaseNeed[] {
+  const needs = [
+    ...entries(json['needs'], `${at}/needs`).map(([key, value]) => readNeed(key, value, 'runtime', `${at}/needs/${key}`)),
+    ...entries(json['optional'], `${at}/optional`).map(([key, value]) => readNeed(key, value, 'optional', `${at}/optional/${key}`)),
+  ].sort((a, b) => (a.name < b.name ? -1 : 1));
+  const twice = needs.find((need, i) => needs[i - 1]?.name === need.name);
+  if (twice !== undefined) throw new Invalid(at, `${twice.name} is both needed and optional`);
+  return needs;
+}
+
+function readNeed(key: string, value: unknown, kind: ReleaseNeed['kind'], at: string): ReleaseNeed {
+  name(key, at);
+  if (typeof value === 'string') return { name: key, range: range(value, at), kind, when: [] };
+  const json = object(value, at);
+  return { name: key, range: range(json['range'], `${at}/range`), kind, when: strings(json['when'], `${at}/when`, []) };
+}
+
+function readPeers(value: unknown, at: string): readonly ReleasePeer[] {
+  return entries(value, at).map(([key, peer]) => {
+    const json = object(peer, `${at}/${key}`);
+    return {
+      name: name(key, `${at}/${key}`),
+      range: range(json['range'], `${at}/${key}/range`),
+      isOptional: boolean(json['optional'], `${at}/${key}/optional`, false),
+    };
+  });
+}
+
+const INTEGRITY = /^sha(256|384|512)-[A-Za-z0-9+/]+={0,2}$/;
+
+function readArchive(value: unknown, at: string): Release['archive'] {
+  const json = object(value, at);
+  const integrity = string(json['integrity'], `${at}/integrity`);
+  if (!INTEGRITY.test(integrity)) throw new Invalid(`${at}/integrity`, `"${integrity}" is no Subresource Integrity text`);
+  const bytes = json['bytes'];
+  if (typeof bytes !== 'number' || !Number.isSafeInteger(bytes) || bytes < 0) throw new Invalid(`${at}/bytes`, 'a number of bytes is expected here');
+  const path = string(json['path'], `${at}/path`);
+  if (/\s|"/.test(path) || path === '') throw new Invalid(`${at}/path`, 'an address without white space is expected here');
+  return { path, integrity, bytes };
+}

@@ -1,0 +1,51 @@
+import type { RequirementKind } from '../manifest/index.js';
+
+/** What answers a requirement. */
+export type Answer =
+  | { readonly kind: 'copy'; readonly version: string }
+  | { readonly kind: 'project'; readonly folder: string }
+  | { readonly kind: 'skipped'; readonly reason: string };
+
+export interface AnsweredRequirement {
+  readonly kind: RequirementKind;
+  readonly name: string;
+  /** As the manifest or the release has it. */
+  readonly written: string;
+  /** The range that it stood for; null where a project answers. */
+  readonly range: string | null;
+  readonly when: readonly string[];
+  readonly answer: Answer;
+}
+
+export interface ProjectAnswers {
+  readonly folder: string;
+  readonly name: string;
+  readonly version: string | null;
+  readonly requirements: readonly AnsweredRequirement[];
+}
+
+/** One release as it stands in the lockfile. */
+export interface Copy {
+  readonly name: string;
+  readonly version: string;
+  readonly registry: string;
+  readonly archive: string;
+  /** W3C Subresource Integrity. */
+  readonly integrity: string;
+  readonly targets: readonly string[];
+  readonly deprecated: string | null;
+  readonly requirements: readonly AnsweredRequirement[];
+}
+
+/**
+ * The answers to all requirements of a workspace: what the lockfile says. Projects are sorted by
+ * folder, copies by name and version, requirements by kind and name.
+ */
+export interface Resolution {
+  readonly projects: readonly ProjectAnswers[];
+  readonly copies: readonly Copy[];
+}
+
+export function copyKey(copy: { readonly name: string; readonly version: string }): string {
+  return `${copy.name} ${copy.version}`;
+}

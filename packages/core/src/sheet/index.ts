@@ -1,0 +1,13 @@
+export {
+  AnswerIndex,
+  requirementsByPackage,
+  sheetRow,
+  sheetRows,
+  spanOf,
+  standRequirements,
+  type RailMark,
+  type RailReach,
+  type RailRelease,
+  type SheetRow,
+  type StandingRequirement,
+} from './sheet-row.js';

@@ -1,0 +1,224 @@
+/*
+ * range       = alternative *( *SP "||" *SP alternative )
+ * alternative = hyphen / bound *( 1*SP bound )
+ * hyphen      = partial 1*SP "-" 1*SP partial
+ * bound       = [ "^" / "~" / "=" / ">" / ">=" / "<" / "<=" ] *SP partial
+ * A text that begins with "vers:" is read by parse-vers.ts.
+ */
+import { intervalSet, type Interval } from './interval-set.js';
+import { parseVers } from './parse-vers.js';
+import { fail, scanPartial, wordAt, type PartialVersion, type Scan } from './scan-version.js';
+import {
+  isEmptyRange,
+  NO_VERSION,
+  rangeOfInterval,
+  uniteRanges,
+  type PrereleasePolicy,
+  type Range,
+} from './range.js';
+import { versionProblemMessage } from './version-problem.js';
+import {
+  compareVersions,
+  isPrerelease,
+  LOWEST,
+  nextVersion,
+  release,
+  type Version,
+} from './version.js';
+
+/** What one bound or hyphen range allows, and the prerelease it names, if any. */
+interface Bound {
+  readonly interval: Interval;
+  readonly named: readonly Version[];
+  readonly end: number;
+}
+
+/**
+ * Reads a range. The prerelease rule holds for each alternative by itself: a prerelease named on
+ * one side of `||` opens nothing on the other. O(length).
+ */
+export function parseRange(text: string, policy: PrereleasePolicy = 'named'): Scan<Range> {
+  if (text.startsWith('vers:')) return parseVers(text, policy);
+  if (text.trim() === '') return fail({ code: 'RANGE_BLANK', span: [0, text.length] });
+  let range = NO_VERSION;
+  let at = 0;
+  for (;;) {
+    const start = skipSpace(text, at);
+    const alternative = scanAlternative(text, start);
+    if (!alternative.ok) return alternative;
+    const { interval, named, end } = alternative.value;
+    if (intervalSet([interval]).length === 0) {
+      const found = text.slice(start, end).trimEnd();
+      return fail({ code: 'RANGE_EMPTY', found, span: [start, start + found.length] });
+    }
+    range = uniteRanges(range, rangeOfInterval(interval, named, policy));
+    if (end >= text.length) break;
+    at = end + 2;
+  }
+  return { ok: true, value: range };
+}
+
+/** @throws RangeError with the problem in words, for texts that a program wrote. */
+export function requireRange(text: string, policy: PrereleasePolicy = 'named'): Range {
+  const parsed = parseRange(text, policy);
+  if (parsed.ok) return parsed.value;
+  throw new RangeError(`"${text}": ${versionProblemMessage(parsed.problem)}`);
+}
+
+/** Does a text stand for at least one version under this policy? `1.0.0-beta` under `never` does not. */
+export function admitsSomething(range: Range): boolean {
+  return !isEmptyRange(range);
+}
+
+const SPACE = /\s*/y;
+
+function skipSpace(text: string, offset: number): number {
+  SPACE.lastIndex = offset;
+  SPACE.exec(text);
+  return SPACE.lastIndex;
+}
+
+/** From the first bound up to `||` or the end of the text.
+ *  > ^1.2.0 || >=3.0.0 <3.4.0
+ *              ^              */
+function scanAlternative(text: string, start: number): Scan<Bound> {
+  let interval: Interval = { from: LOWEST, below: null };
+  let named: readonly Version[] = [];
+  let at = start;
+  while (at < text.length && text[at] !== '|') {
+    const bound = scanHyphen(text, at) ?? scanBound(text, at);
+    if (!bound.ok) return bound;
+    interval = narrow(interval, bound.value.interval);
+    named = [...named, ...bound.value.named];
+    const end = bound.value.end;
+    at = skipSpace(text, end);
+    if (text[at] === ',') return fail({ code: 'COMMA', found: ',', span: [at, at + 1] });
+    if (at === end && at < text.length && text[at] !== '|') {
+      const found = wordAt(text, at);
+      return fail({ code: 'UNEXPECTED_TEXT', found, span: [at, at + found.length] });
+    }
+  }
+  if (at === start) return fail({ code: 'ALTERNATIVE_BLANK', span: [at, Math.min(at + 2, text.length)] });
+  if (at < text.length && text[at + 1] !== '|') {
+    return fail({ code: 'OPERATOR_UNKNOWN', found: '|', meant: '||', span: [at, at + 1] });
+  }
+  return { ok: true, value: { interval, named, end: at } };
+}
+
+function narrow(a: Interval, b: Interval): Interval {
+  const from = compareVersions(a.from, b.from) >= 0 ? a.from : b.from;
+  const below =
+    a.below === null || (b.below !== null && compareVersions(b.below, a.below) < 0)
+      ? b.below
+      : a.below;
+  return { from, below };
+}
+
+const HYPHEN = /\s+-(?=\s)\s*/y;
+
+/** Null where no hyphen range begins.
+ *  > 1.2.3 - 2.3
+ *    ^          */
+function scanHyphen(text: string, offset: number): Scan<Bound> | null {
+  const low = scanPartial(text, offset);
+  if (!low.ok) return null;
+  HYPHEN.lastIndex = low.value.end;
+  const hyphen = HYPHEN.exec(text);
+  if (hyphen === null) return null;
+  const highAt = low.value.end + hyphen[0].length;
+  const high = scanPartial(text, highAt);
+  if (!high.ok) {
+    const found = wordAt(text, highAt);
+    return /^[\^~<>=]/.test(found)
+      ? fail({ code: 'HYPHEN_BOUND', found, span: [highAt, highAt + found.length] })
+      : high;
+  }
+  const bounds = [lowest(low.value), lowest(high.value)];
+  return {
+    ok: true,
+    value: {
+      interval: { from: bounds[0]!, below: pastOf(high.value) },
+      named: bounds.filter(isPrerelease),
+      end: high.value.end,
+    },
+  };
+}
+
+const OPERATOR = /[<>=~^!]+/y;
+const OPERATORS = ['^', '~', '=', '>', '>=', '<', '<='];
+const MEANT: Readonly<Record<string, string>> = { '==': '=', '=>': '>=', '=<': '<=', '~>': '~' };
+
+/** One bound.
+ *  > >=1.2.0 <2
+ *    ^          */
+function scanBound(text: string, offset: number): Scan<Bound> {
+  OPERATOR.lastIndex = offset;
+  const operator = OPERATOR.exec(text)?.[0] ?? '';
+  if (operator !== '' && !OPERATORS.includes(operator)) {
+    const meant = MEANT[operator] ?? null;
+    const span = [offset, offset + operator.length] as const;
+    return fail({ code: 'OPERATOR_UNKNOWN', found: operator, meant, span });
+  }
+  const partial = scanPartial(text, skipSpace(text, offset + operator.length));
+  if (!partial.ok) return partial;
+  const { major, end } = partial.value;
+  if (major === null && operator !== '' && operator !== '=') {
+    return fail({ code: 'OPERATOR_ON_ANY', operator, span: [offset, end] });
+  }
+  const from = lowest(partial.value);
+  const named = isPrerelease(from) ? [from] : [];
+  return { ok: true, value: { interval: intervalOf(operator, partial.value), named, end } };
+}
+
+function intervalOf(operator: string, partial: PartialVersion): Interval {
+  const from = lowest(partial);
+  switch (operator) {
+    case '^':
+      return { from, below: caretEnd(partial) };
+    case '~':
+      return { from, below: partial.minor === null ? pastOf(partial) : before(from.major, from.minor + 1, 0) };
+    case '>':
+      return { from: pastRelease(partial), below: null };
+    case '>=':
+      return { from, below: null };
+    case '<':
+      return { from: LOWEST, below: from };
+    case '<=':
+      return { from: LOWEST, below: pastOf(partial) };
+    default:
+      return partial.major === null ? { from: LOWEST, below: null } : { from, below: pastOf(partial) };
+  }
+}
+
+/** The lowest version a partial stands for: its open parts are 0. */
+function lowest({ major, minor, patch, prerelease }: PartialVersion): Version {
+  return { ...release(major ?? 0, minor ?? 0, patch ?? 0), prerelease };
+}
+
+/** What lies right below this release's own prereleases, as the open end of an interval. */
+function before(major: number, minor: number, patch: number): Version {
+  return { ...release(major, minor, patch), prerelease: [0] };
+}
+
+/** The end of all that a partial stands for; null when it stands for everything. */
+function pastOf(partial: PartialVersion): Version | null {
+  const { major, minor, patch } = partial;
+  if (major === null) return null;
+  if (minor === null) return before(major + 1, 0, 0);
+  if (patch === null) return before(major, minor + 1, 0);
+  return nextVersion(lowest(partial));
+}
+
+/** `>1.2` begins at the release 1.3.0, `>1.2.3` right after 1.2.3. */
+function pastRelease(partial: PartialVersion): Version {
+  const past = pastOf(partial) ?? LOWEST;
+  const isWhole = partial.patch !== null;
+  return isWhole ? past : release(past.major, past.minor, past.patch);
+}
+
+/** Caret keeps the leftmost part that is not zero, or the last one written. */
+function caretEnd({ major, minor, patch }: PartialVersion): Version {
+  if (major !== 0 || minor === null) return before((major ?? 0) + 1, 0, 0);
+  if (minor !== 0 || patch === null) return before(0, minor + 1, 0);
+  return before(0, 0, patch + 1);
+}

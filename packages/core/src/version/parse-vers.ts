@@ -1,0 +1,116 @@
+/*
+ * vers       = "vers:semver/" ( "*" / constraint *( "|" constraint ) )
+ * constraint = [ "=" / "!=" / "<" / "<=" / ">" / ">=" ] version      version percent-encoded
+ * Source: the VERS specification of the package-url project.
+ */
+import { intervalSet, type Interval } from './interval-set.js';
+import { parseVersion } from './parse-version.js';
+import { fail, type Scan } from './scan-version.js';
+import {
+  everyVersion,
+  NO_VERSION,
+  rangeOfInterval,
+  subtractRanges,
+  uniteRanges,
+  type PrereleasePolicy,
+  type Range,
+} from './range.js';
+import type { Span } from '../text/index.js';
+import { compareVersions, isPrerelease, LOWEST, nextVersion, type Version } from './version.js';
+
+interface Constraint {
+  readonly operator: string;
+  readonly version: Version;
+  readonly text: string;
+  readonly span: Span;
+}
+
+const PREFIX = 'vers:semver/';
+
+/** Reads a VERS text. The prerelease rule holds for each of its intervals by itself. O(n log n). */
+export function parseVers(text: string, policy: PrereleasePolicy): Scan<Range> {
+  if (!text.startsWith(PREFIX)) {
+    const slash = text.indexOf('/');
+    const found = slash < 0 ? text : text.slice(0, slash + 1);
+    return fail({ code: 'VERS_SCHEME', found, span: [0, found.length] });
+  }
+  const body = text.slice(PREFIX.length);
+  if (body === '*') return { ok: true, value: everyVersion(policy) };
+  const constraints: Constraint[] = [];
+  let at = PREFIX.length;
+  for (const piece of body.split('|')) {
+    const constraint = readConstraint(piece, at);
+    if (!constraint.ok) return constraint;
+    const last = constraints.at(-1);
+    if (last !== undefined) {
+      const order = compareVersions(last.version, constraint.value.version);
+      if (order === 0) return fail({ code: 'VERS_TWICE', found: piece, span: constraint.value.span });
+      if (order > 0) return fail({ code: 'VERS_ORDER', found: piece, span: constraint.value.span });
+    }
+    constraints.push(constraint.value);
+    at += piece.length + 1;
+  }
+  return rangeOfConstraints(constraints, policy);
+}
+
+function readConstraint(piece: string, at: number): Scan<Constraint> {
+  const operator = /^(!=|<=|>=|[<>=])?/.exec(piece)![0];
+  const encoded = piece.slice(operator.length);
+  const span = [at, at + piece.length] as const;
+  let decoded: string;
+  try {
+    decoded = decodeURIComponent(encoded);
+  } catch {
+    return fail({ code: 'VERS_ESCAPE', found: encoded, span });
+  }
+  const parsed = parseVersion(decoded);
+  if (!parsed.ok) return fail({ ...parsed.problem, span });
+  return { ok: true, value: { operator: operator || '=', version: parsed.value, text: piece, span } };
+}
+
+function rangeOfConstraints(
+  constraints: readonly Constraint[],
+  policy: PrereleasePolicy,
+): Scan<Range> {
+  const isHole = (c: Constraint): boolean => c.operator === '!=';
+  const kept = constraints.filter((c) => !isHole(c));
+  let range = kept.length === 0 ? everyVersion(policy) : NO_VERSION;
+  let lower: Constraint | null = null;
+  let isFirstBound = true;
+  const add = (interval: Interval, bounds: readonly (Constraint | null)[]): void => {
+    const named = bounds.flatMap((c) => (c && isPrerelease(c.version) ? [c.version] : []));
+    range = uniteRanges(range, rangeOfInterval(interval, named, policy));
+  };
+  for (const c of kept) {
+    const refuse = fail({ code: 'VERS_ORDER', found: c.text, span: c.span });
+    if (c.operator === '=') {
+      if (lower !== null) return refuse;
+      add({ from: c.version, below: nextVersion(c.version) }, [c]);
+      isFirstBound = false;
+    } else if (c.operator.startsWith('>')) {
+      if (lower !== null) return refuse;
+      lower = c;
+      isFirstBound = false;
+    } else {
+      if (lower === null && !isFirstBound) return refuse;
+      const below = c.operator === '<' ? c.version : nextVersion(c.version);
+      add({ from: lower === null ? LOWEST : startOf(lower), below }, [lower, c]);
+      lower = null;
+      isFirstBound = false;
+    }
+  }
+  if (lower !== null) add({ from: startOf(lower), below: null }, [lower]);
+  for (const hole of constraints.filter(isHole)) {
+    const interval = { from: hole.version, below: nextVersion(hole.version) };
+    range = subtractRanges(range, rangeOfInterval(interval, [hole.version], policy));
+  }
+  if (intervalSet([...range.releases, ...range.prereleases]).length === 0 && policy === 'named') {
+    const found = constraints.map((c) => c.text).join('|');
+    return fail({ code: 'RANGE_EMPTY', found, span: [PREFIX.length, PREFIX.length + found.length] });
+  }
+  return { ok: true, value: range };
+}
+
+function startOf(lower: Constraint): Version {
+  return lower.operator === '>' ? nextVersion(lower.version) : lower.version;
+}

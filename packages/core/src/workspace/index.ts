@@ -1,0 +1,13 @@
+export type {
+  Agreement,
+  FileProblem,
+  Meaning,
+  Project,
+  Requirement,
+  Workspace,
+  WorkspaceFiles,
+} from './workspace.js';
+export { isBlocking, LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from './workspace.js';
+export { manifestPath, readWorkspace } from './read-workspace.js';
+export { placeOf, placeProblem, type PlacedProblem } from './place-problem.js';
+export { standingOf, type Standing } from './standing.js';

@@ -1,0 +1,222 @@
+import {
+  NOTHING_SHARED,
+  policyOf,
+  readProjectManifest,
+  readRootManifest,
+  readSharedManifest,
+  type ManifestProblem,
+  type ProjectManifest,
+  type RootManifest,
+  type SharedManifest,
+} from '../manifest/index.js';
+import { globMatcher, nearestWord, type Span } from '../text/index.js';
+import { requireRange } from '../version/index.js';
+import { projectFolders } from './project-folders.js';
+import {
+  PROJECT_FILE,
+  ROOT_FILE,
+  SHARED_FILE,
+  type Agreement,
+  type FileProblem,
+  type Meaning,
+  type Project,
+  type Requirement,
+  type Workspace,
+  type WorkspaceFiles,
+} from './workspace.js';
+
+/**
+ * Reads a workspace from its files. What cannot be read is reported and left out, the rest stays
+ * usable; `workspace` is null only when `ledger.toml` says nothing that can be used. O(length of all files).
+ */
+export function readWorkspace(files: WorkspaceFiles): {
+  readonly workspace: Workspace | null;
+  readonly problems: readonly FileProblem[];
+} {
+  const rootText = files.get(ROOT_FILE);
+  if (rootText === undefined) return { workspace: null, problems: [missingRoot()] };
+  const problems: FileProblem[] = [];
+  const report = (file: string, found: readonly ManifestProblem[]): void => {
+    problems.push(...found.map((problem) => ({ file, problem })));
+  };
+  const { root, problems: rootProblems } = readRootManifest(rootText);
+  report(ROOT_FILE, rootProblems);
+  if (root === null) return { workspace: null, problems };
+
+  const shared = readShared(files, report);
+  const { folders, problems: globProblems } = projectFolders(files, root.projectGlobs);
+  problems.push(...globProblems);
+  const manifests = new Map<string, ProjectManifest>();
+  const unreadable: string[] = [];
+  for (const folder of folders) {
+    const file = manifestPath(folder);
+    const { project, problems: found } = readProjectManifest(files.get(file)!);
+    report(file, found);
+    if (project === null) unreadable.push(folder);
+    else manifests.set(folder, project);
+  }
+  refuseSameNames(manifests, report);
+  const builder = new ProjectBuilder(root, shared, manifests, report);
+  return {
+    workspace: {
+      ...root,
+      shared,
+      agreements: builder.agreements,
+      exceptions: shared.exceptions,
+      projects: [...manifests].map(([folder, manifest]) => builder.project(folder, manifest)),
+      unreadable,
+    },
+    problems,
+  };
+}
+
+/** Path of a project's manifest. */
+export function manifestPath(folder: string): string {
+  return folder === '.' ? PROJECT_FILE : `${folder}/${PROJECT_FILE}`;
+}
+
+type Report = (file: string, problems: readonly ManifestProblem[]) => void;
+
+function missingRoot(): FileProblem {
+  return {
+    file: ROOT_FILE,
+    problem: {
+      code: 'FILE_MISSING',
+      what: `There is no ${ROOT_FILE} at the root of the repository.`,
+      remedy: `Add one that names the workspace, its projects and its registry, and a ${PROJECT_FILE} in each project's folder.`,
+      span: [0, 0],
+    },
+  };
+}
+
+function readShared(files: WorkspaceFiles, report: Report): SharedManifest {
+  const text = files.get(SHARED_FILE);
+  if (text === undefined) return NOTHING_SHARED;
+  const { shared, problems } = readSharedManifest(text);
+  report(SHARED_FILE, problems);
+  return shared ?? NOTHING_SHARED;
+}
+
+function refuseSameNames(manifests: Map<string, ProjectManifest>, report: Report): void {
+  const firstFolder = new Map<string, string>();
+  for (const [folder, { name, nameSpan }] of manifests) {
+    const first = firstFolder.get(name);
+    if (first === undefined) firstFolder.set(name, folder);
+    else {
+      const problem = { code: 'PROJECT_TWICE', name, otherFile: manifestPath(first), span: nameSpan } as const;
+      report(manifestPath(folder), [problem]);
+    }
+  }
+}
+
+/** Gives the requirements of all projects their meaning. */
+class ProjectBuilder {
+  readonly agreements: ReadonlyMap<string, Agreement>;
+  private readonly folderByName: ReadonlyMap<string, string>;
+
+  constructor(
+    private readonly root: RootManifest,
+    private readonly shared: SharedManifest,
+    manifests: ReadonlyMap<string, ProjectManifest>,
+    private readonly report: Report,
+  ) {
+    this.agreements = agreementsOf(root, shared);
+    this.folderByName = new Map([...manifests].reverse().map(([folder, { name }]) => [name, folder]));
+    this.refuseUnknownProjects(manifests);
+  }
+
+  project(folder: string, manifest: ProjectManifest): Project {
+    const file = manifestPath(folder);
+    const own = manifest.requirements.flatMap((written) => {
+      const meaning = this.meaning(file, written.name, written.written, written.span);
+      if (meaning === null) return [];
+      const targets = this.targets(file, written.when, written.span);
+      if (targets === null) return [];
+      return [{ project: folder, ...written, meaning, targets, isEverywhere: false, file }];
+    });
+    const required = new Set(own.map(({ name }) => name));
+    const everywhere = this.everywhere(folder, manifest.name).filter(({ name }) => !required.has(name));
+    return {
+      folder,
+      file,
+      name: manifest.name,
+      version: manifest.version,
+      ships: manifest.ships,
+      requirements: [...own, ...everywhere],
+      implicit: manifest.implicit,
+    };
+  }
+
+  private meaning(file: string, name: string, written: string, span: Span): Meaning | null {
+    if (written === 'workspace') {
+      const folder = this.folderByName.get(name);
+      if (folder !== undefined) return { kind: 'project', folder };
+      const meant = nearestWord(name, [...this.folderByName.keys()]);
+      this.report(file, [{ code: 'PROJECT_UNKNOWN', name, meant, span }]);
+      return null;
+    }
+    if (written !== 'shared') return this.rangeOf(name, written);
+    const agreement = this.agreements.get(name);
+    if (agreement !== undefined) return { kind: 'range', text: agreement.text, range: agreement.range };
+    this.report(file, [{ code: 'NOT_SHARED', name, span }]);
+    return null;
+  }
+
+  private rangeOf(name: string, text: string): Meaning {
+    const policy = policyOf(this.root.policy, name).prereleases;
+    return { kind: 'range', text, range: requireRange(text, policy) };
+  }
+
+  /** The workspace's targets that a `when` names; null, with a report, where a pattern names none. */
+  private targets(file: string, when: readonly string[], span: Span): readonly string[] | null {
+    const { targets } = this.root;
+    if (when.length === 0) return targets.length === 0 ? ['*'] : targets;
+    const idle = when.find((pattern) => !targets.some(globMatcher(pattern)));
+    if (idle === undefined) return targets.filter(globMatcher(when));
+    this.report(file, [{ code: 'TARGET_UNKNOWN', pattern: idle, targets, span }]);
+    return null;
+  }
+
+  private everywhere(folder: string, projectName: string): readonly Requirement[] {
+    return this.shared.everywhere
+      .filter(({ except }) => !except.some(({ text }) => text === folder || text === projectName))
+      .map(({ name, kind, text, span }) => ({
+        project: folder,
+        kind,
+        name,
+        written: text,
+        meaning: this.rangeOf(name, text),
+        when: [],
+        targets: this.root.targets.length === 0 ? ['*'] : this.root.targets,
+        isEverywhere: true,
+        file: SHARED_FILE,
+        span,
+      }));
+  }
+
+  /** Exceptions and [everywhere] may only name projects that are there. */
+  private refuseUnknownProjects(manifests: ReadonlyMap<string, ProjectManifest>): void {
+    const known = [...this.folderByName.keys(), ...manifests.keys()];
+    const named = [
+      ...this.shared.exceptions.map(({ project, span }) => ({ text: project, span })),
+      ...this.shared.everywhere.flatMap(({ except }) => except),
+    ];
+    for (const { text, span } of named) {
+      if (known.includes(text)) continue;
+      const meant = nearestWord(text, known);
+      this.report(SHARED_FILE, [{ code: 'PROJECT_UNKNOWN', name: text, meant, span }]);
+    }
+  }
+}
+
+function agreementsOf(root: RootManifest, shared: SharedManifest): ReadonlyMap<string, Agreement> {
+  const agreements = new Map<string, Agreement>();
+  const add = (name: string, text: string, set: string | null): void => {
+    if (agreements.has(name)) return;
+    const range = requireRange(text, policyOf(root.policy, name).prereleases);
+    agreements.set(name, { text, range, set });
+  };
+  for (const [name, { text }] of shared.shared) add(name, text, null);
+  for (const set of shared.lockstep) for (const name of set.packages) add(name, set.text, set.name);
+  return agreements;
+}

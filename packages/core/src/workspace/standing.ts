@@ -1,0 +1,38 @@
+import type { ExceptionLine } from '../manifest/index.js';
+import { isSameRange } from '../version/index.js';
+import type { Requirement, Workspace } from './workspace.js';
+
+/**
+ * How a requirement stands to what the workspace agreed on: it takes the shared version, equals it,
+ * departs by a valid exception, departs without one, or nothing is agreed.
+ */
+export type Standing =
+  | { readonly kind: 'takes' | 'equals' | 'off' | 'nothing-agreed' }
+  | { readonly kind: 'excepted'; readonly exception: ExceptionLine };
+
+/** @param today YYYY-MM-DD; an exception holds through its last day */
+export function standingOf(workspace: Workspace, requirement: Requirement, today: string): Standing {
+  const agreement = workspace.agreements.get(requirement.name);
+  if (agreement === undefined || requirement.meaning.kind === 'project') return { kind: 'nothing-agreed' };
+  if (requirement.written === 'shared') return { kind: 'takes' };
+  if (isSameRange(requirement.meaning.range, agreement.range)) return { kind: 'equals' };
+  const exception = exceptionFor(workspace, requirement, today);
+  return exception === null ? { kind: 'off' } : { kind: 'excepted', exception };
+}
+
+function exceptionFor(
+  workspace: Workspace,
+  requirement: Requirement,
+  today: string,
+): ExceptionLine | null {
+  const project = workspace.projects.find(({ folder }) => folder === requirement.project);
+  return (
+    workspace.exceptions.find(
+      (line) =>
+        line.package === requirement.name &&
+        (line.project === project?.name || line.project === requirement.project) &&
+        line.range === requirement.written &&
+        today <= line.until,
+    ) ?? null
+  );
+}
