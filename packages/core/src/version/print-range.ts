@@ -37,9 +37,10 @@ export function printVers(range: Range, policy: PrereleasePolicy = 'named'): str
     return last === undefined || (last.below !== null && compareVersions(last.below, next.from) < 0);
   });
   if (!apart) return null;
-  const constraints = ascending.flatMap(({ from, below }) => {
-    if (below !== null && isSameVersion(nextVersion(from), below)) return [encode(from)];
-    const bounds = isLowest(from) ? [] : [`>=${encode(from)}`];
+  const isPlain = policy === 'always';
+  const constraints = ascending.flatMap(({ from, below }, i) => {
+    if (isExact({ from, below }, isPlain)) return [encode(from)];
+    const bounds = i === 0 && isLowest(from, isPlain) ? [] : [`>=${encode(from)}`];
     return below === null ? bounds : [...bounds, `<${encode(below)}`];
   });
   return `vers:semver/${constraints.length === 0 ? '*' : constraints.join('|')}`;
@@ -49,8 +50,16 @@ function encode(version: Version): string {
   return encodeURIComponent(printVersion(version));
 }
 
-function isLowest(version: Version): boolean {
-  return isSameVersion(version, LOWEST) || isSameVersion(version, release(0, 0, 0));
+/** Can a lower bound be left out? Under `named` one that names a prerelease cannot: it admits it. */
+function isLowest(version: Version, isPlain: boolean): boolean {
+  return isSameVersion(version, isPlain ? LOWEST : release(0, 0, 0));
+}
+
+function isExact({ from, below }: Interval, isPlain: boolean): boolean {
+  if (below === null) return false;
+  if (isSameVersion(nextVersion(from), below)) return true;
+  const nextRelease = release(from.major, from.minor, from.patch + 1);
+  return !isPlain && !isPrerelease(from) && isSameVersion(nextRelease, below);
 }
 
 /**
@@ -58,7 +67,7 @@ function isLowest(version: Version): boolean {
  * prereleases that borders on a stretch of releases becomes that one's bound.
  */
 function namedAlternatives(range: Range): readonly Interval[] | null {
-  const loose = [...range.prereleases];
+  const loose = range.prereleases.flatMap(splitByTriple);
   const take = (isWanted: (stretch: Interval) => boolean): Interval | undefined => {
     const index = loose.findIndex(isWanted);
     return index < 0 ? undefined : loose.splice(index, 1)[0];
@@ -88,10 +97,27 @@ function namedAlternatives(range: Range): readonly Interval[] | null {
   return alternatives;
 }
 
+/** A stretch of prereleases cut at each patch; whole where it goes beyond one minor line. */
+function splitByTriple({ from, below }: Interval): readonly Interval[] {
+  if (below === null || below.major !== from.major || below.minor !== from.minor) return [{ from, below }];
+  const pieces: Interval[] = [];
+  let start = from;
+  for (let patch = from.patch + 1; patch <= below.patch; patch++) {
+    const cut = { ...release(from.major, from.minor, patch), prerelease: [0] };
+    pieces.push({ from: start, below: cut });
+    start = cut;
+  }
+  return isSameVersion(start, below) ? pieces : [...pieces, { from: start, below }];
+}
+
 /** Intervals over the whole order of versions, or null when the set is not made of such. */
 function plainAlternatives(range: Range): readonly Interval[] | null {
   const cuts = [...range.releases, ...range.prereleases]
     .flatMap(({ from, below }) => (below === null ? [from] : [from, below]))
+    .flatMap((cut) => {
+      const triple = release(cut.major, cut.minor, cut.patch);
+      return [cut, triple, { ...triple, prerelease: [0] }];
+    })
     .sort(compareVersions);
   const inside: Interval[] = [];
   for (const [i, from] of cuts.entries()) {
@@ -112,19 +138,19 @@ function plainAlternatives(range: Range): readonly Interval[] | null {
   return intervalSet(inside);
 }
 
-function printAlternative({ from, below }: Interval, isPlain: boolean): string {
+function printAlternative(alternative: Interval, isPlain: boolean): string {
+  const { from, below } = alternative;
   const start = printVersion(from);
-  if (below === null) return isLowest(from) && !(isPlain && !isPrerelease(from)) ? '*' : `>=${start}`;
-  if (isSameVersion(nextVersion(from), below)) return start;
-  const exactEnd = release(from.major, from.minor, from.patch + 1);
-  if (!isPlain && !isPrerelease(from) && isSameVersion(exactEnd, below)) return start;
-  const end = isPlain && isFirstPrerelease(below) ? release(below.major, below.minor, below.patch) : below;
+  if (below === null) return isLowest(from, isPlain) ? '*' : `>=${start}`;
+  if (isExact(alternative, isPlain)) return start;
+  // What `^` and `~` leave out begins at the first prerelease of the next line.
   const isShort = !isPlain || isFirstPrerelease(below);
-  if (isShort && isSameVersion(end, caretEndOf(from)) && !isLowest(from)) return `^${start}`;
-  if (isShort && isSameVersion(end, release(from.major, from.minor + 1, 0))) return `~${start}`;
-  return isLowest(from) && (!isPlain || isPrerelease(from))
-    ? `<${printVersion(below)}`
-    : `>=${start} <${printVersion(below)}`;
+  const end = isPlain ? release(below.major, below.minor, below.patch) : below;
+  if (isShort && !isLowest(from, isPlain)) {
+    if (isSameVersion(end, caretEndOf(from))) return `^${start}`;
+    if (isSameVersion(end, release(from.major, from.minor + 1, 0))) return `~${start}`;
+  }
+  return isLowest(from, isPlain) ? `<${printVersion(below)}` : `>=${start} <${printVersion(below)}`;
 }
 
 function isFirstPrerelease(version: Version): boolean {

@@ -1,0 +1,280 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { intervalSet, intervalSetContains, isSameIntervalSet, subtractIntervalSets } from './interval-set.js';
+import { parseRange, requireRange } from './parse-range.js';
+import { requireVersion } from './parse-version.js';
+import { printRange, printVers } from './print-range.js';
+import {
+  intersectRanges,
+  isEmptyRange,
+  isSameRange,
+  isSubrange,
+  isUnbounded,
+  rangeContains,
+  subtractRanges,
+  uniteRanges,
+  type PrereleasePolicy,
+  type Range,
+} from './range.js';
+import { compareVersions, isSameTriple, printVersion, type Version } from './version.js';
+import { anyRelease, anyVersion, GRID } from './version.arbitrary.js';
+import { versionProblemMessage } from './version-problem.js';
+
+const POLICIES: readonly PrereleasePolicy[] = ['named', 'never', 'always'];
+
+/** What a range allows on the grid, as one text for comparing. */
+function members(range: Range): string {
+  return GRID.filter((version) => rangeContains(range, version)).map(printVersion).join(' ');
+}
+
+/** Expects a range to admit, of the grid, exactly the versions that a rule admits. */
+function expectMembers(range: Range, isIn: (version: Version) => boolean): void {
+  const wrong = GRID.filter((v) => rangeContains(range, v) !== isIn(v));
+  expect(wrong.map(printVersion)).toEqual([]);
+}
+
+/** A conjunction of plain comparators with a meaning that needs no interval at all. */
+interface Comparator {
+  readonly operator: '<' | '<=' | '>' | '>=' | '=';
+  readonly version: Version;
+}
+
+const comparator: fc.Arbitrary<Comparator> = fc.record({
+  operator: fc.constantFrom('<', '<=', '>', '>=', '='),
+  version: anyVersion,
+});
+const alternatives = fc.array(fc.array(comparator, { minLength: 1, maxLength: 3 }), { minLength: 1, maxLength: 3 });
+
+function textOf(parts: readonly (readonly Comparator[])[]): string {
+  return parts.map((all) => all.map((c) => c.operator + printVersion(c.version)).join(' ')).join(' || ');
+}
+
+function meets({ operator, version }: Comparator, v: Version): boolean {
+  const order = compareVersions(v, version);
+  switch (operator) {
+    case '<': return order < 0;
+    case '<=': return order <= 0;
+    case '>': return order > 0;
+    case '>=': return order >= 0;
+    case '=': return order === 0;
+  }
+}
+
+/** The rules of the page on ranges, word for word. */
+function admits(parts: readonly (readonly Comparator[])[], v: Version, policy: PrereleasePolicy): boolean {
+  return parts.some((all) => {
+    if (!all.every((c) => meets(c, v))) return false;
+    if (v.prerelease.length === 0 || policy === 'always') return true;
+    if (policy === 'never') return false;
+    return all.some((c) => c.version.prerelease.length > 0 && isSameTriple(c.version, v));
+  });
+}
+
+/** Ranges of every form that people write. */
+const writtenRange = fc
+  .array(
+    fc.oneof(
+      fc.tuple(fc.constantFrom('^', '~', '', '='), anyVersion).map(([op, v]) => op + printVersion(v)),
+      fc.tuple(fc.constantFrom('^', '~', '', '>', '>=', '<', '<='), anyRelease, fc.integer({ min: 1, max: 2 })).map(
+        ([op, v, parts]) => op + [v.major, v.minor, v.patch].slice(0, parts).join('.'),
+      ),
+      fc.tuple(anyRelease, anyVersion).map(([a, b]) => `${a.major}.${a.minor} - ${printVersion(b)}`),
+      anyRelease.map((v) => `${v.major}.x`),
+      fc.array(comparator, { minLength: 1, maxLength: 2 }).map((all) => textOf([all])),
+      fc.constant('*'),
+    ),
+    { minLength: 1, maxLength: 3 },
+  )
+  .map((parts) => parts.join(' || '))
+  .filter((text) => parseRange(text).ok);
+
+const anyRange = writtenRange.map((text) => requireRange(text));
+
+describe('a range of comparators', () => {
+  test.each(POLICIES)('admits what its comparators admit, under %s', (policy) => {
+    fc.assert(
+      fc.property(alternatives, (parts) => {
+        const parsed = parseRange(textOf(parts), policy);
+        fc.pre(parsed.ok);
+        if (!parsed.ok) return;
+        expectMembers(parsed.value, (v) => admits(parts, v, policy));
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  test('is refused only where no version at all meets one of its alternatives', () => {
+    fc.assert(
+      fc.property(alternatives, (parts) => {
+        const parsed = parseRange(textOf(parts));
+        const isRefused = !parsed.ok && parsed.problem.code === 'RANGE_EMPTY';
+        if (isRefused) expect(parts.some((all) => !GRID.some((v) => all.every((c) => meets(c, v))))).toBe(true);
+        else expect(parsed.ok).toBe(true);
+      }),
+    );
+  });
+});
+
+describe('algebra', () => {
+  test('of ranges is that of the sets they stand for', () => {
+    fc.assert(
+      fc.property(anyRange, anyRange, (a, b) => {
+        expectMembers(intersectRanges(a, b), (v) => rangeContains(a, v) && rangeContains(b, v));
+        expectMembers(uniteRanges(a, b), (v) => rangeContains(a, v) || rangeContains(b, v));
+        expectMembers(subtractRanges(a, b), (v) => rangeContains(a, v) && !rangeContains(b, v));
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  test('knows subset, equal and empty exactly', () => {
+    fc.assert(
+      fc.property(anyRange, anyRange, (a, b) => {
+        expect(isSubrange(a, uniteRanges(a, b))).toBe(true);
+        expect(isSubrange(intersectRanges(a, b), b)).toBe(true);
+        expect(isSubrange(a, b)).toBe(isEmptyRange(subtractRanges(a, b)));
+        if (isSameRange(a, b)) expect(members(a)).toBe(members(b));
+        expect(isSameRange(a, b)).toBe(isSubrange(a, b) && isSubrange(b, a));
+        expect(isSameRange(uniteRanges(intersectRanges(a, b), subtractRanges(a, b)), a)).toBe(true);
+      }),
+    );
+  });
+
+  test('gives equal sets equal normal forms, whatever the order and overlap of the pieces', () => {
+    const interval = fc.record({ from: anyVersion, below: fc.option(anyVersion) });
+    fc.assert(
+      fc.property(fc.array(interval, { maxLength: 5 }), fc.array(interval, { maxLength: 5 }), (xs, ys) => {
+        const a = intervalSet([...xs, ...ys]);
+        const b = intervalSet([...ys.reverse(), ...xs, ...xs]);
+        expect(isSameIntervalSet(a, b)).toBe(true);
+        const [setX, setY] = [intervalSet(xs), intervalSet(ys)];
+        const onlyX = subtractIntervalSets(setX, setY);
+        const wrong = GRID.filter((v) => {
+          const [inX, inY] = [intervalSetContains(setX, v), intervalSetContains(setY, v)];
+          return intervalSetContains(a, v) !== (inX || inY) || intervalSetContains(onlyX, v) !== (inX && !inY);
+        });
+        expect(wrong.map(printVersion)).toEqual([]);
+      }),
+      { numRuns: 200 },
+    );
+  });
+});
+
+describe('printing', () => {
+  test.each(POLICIES)('reads back as the same set, under %s', (policy) => {
+    fc.assert(
+      fc.property(writtenRange, writtenRange, (x, y) => {
+        const [a, b] = [requireRange(x, policy), requireRange(y, policy)];
+        for (const range of [a, uniteRanges(a, b), intersectRanges(a, b)]) {
+          if (isEmptyRange(range)) continue;
+          const text = printRange(range, policy);
+          expect(text).not.toBeNull();
+          expect(isSameRange(requireRange(text!, policy), range), `${x} and ${y} gave ${text}`).toBe(true);
+        }
+      }),
+      { numRuns: 1000 },
+    );
+  });
+
+  test.each(POLICIES)('in VERS reads back as the same set wherever VERS can say it, under %s', (policy) => {
+    let said = 0;
+    fc.assert(
+      fc.property(writtenRange, (text) => {
+        const range = requireRange(text, policy);
+        const vers = printVers(range, policy);
+        if (vers === null) return;
+        said += 1;
+        expect(isSameRange(requireRange(vers, policy), range), `${text} gave ${vers}`).toBe(true);
+      }),
+      { numRuns: 300 },
+    );
+    expect(said).toBeGreaterThan(200);
+  });
+
+  test.each([
+    ['>=1.2.0 <2.0.0', '^1.2.0', 'vers:semver/>=1.2.0|<2.0.0'],
+    ['1.2.x', '~1.2.0', 'vers:semver/>=1.2.0|<1.3.0'],
+    ['=1.2.3', '1.2.3', 'vers:semver/1.2.3'],
+    ['>=0.0.0', '*', 'vers:semver/*'],
+    ['^1.0.0 || ^2.0.0', '>=1.0.0 <3.0.0', 'vers:semver/>=1.0.0|<3.0.0'],
+    ['^1.0.0-beta.2', '^1.0.0-beta.2', 'vers:semver/>=1.0.0-beta.2|<2.0.0'],
+    ['vers:semver/>=1.0.0|!=1.5.0|<2.0.0', '>=1.0.0 <1.5.0 || ^1.5.1', 'vers:semver/>=1.0.0|<1.5.0|>=1.5.1|<2.0.0'],
+  ])('of %s is short', (text, short, vers) => {
+    expect(printRange(requireRange(text))).toBe(short);
+    expect(printVers(requireRange(text))).toBe(vers);
+  });
+});
+
+describe('meaning', () => {
+  test.each([
+    ['^1.2.3', '1.2.3 1.9.9', '1.2.2 2.0.0 2.0.0-0 1.3.0-a'],
+    ['^0.2.3', '0.2.3 0.2.9', '0.3.0 1.0.0'],
+    ['^0.0.3', '0.0.3', '0.0.4'],
+    ['^0.0', '0.0.0 0.0.9', '0.1.0'],
+    ['^0', '0.0.0 0.9.9', '1.0.0'],
+    ['~1.2.3', '1.2.3 1.2.9', '1.3.0'],
+    ['~1', '1.0.0 1.9.0', '2.0.0'],
+    ['>1.2', '1.3.0', '1.2.9'],
+    ['<=1.2', '1.2.9', '1.3.0 1.3.0-a'],
+    ['1.2.3 - 2.3', '1.2.3 2.3.9', '2.4.0'],
+    ['1.2 - 2.0.0', '1.2.0 2.0.0', '2.0.1 1.1.9'],
+    ['>=1.0.0-b <1.5.0', '1.0.0-b 1.0.0 1.4.0', '1.0.0-a 1.2.0-a 1.5.0'],
+    ['^1.2.3-rc.1', '1.2.3-rc.1 1.2.3-rc.2 1.3.0', '1.2.3-a 1.3.0-rc.1'],
+    ['<2.0.0 || >=1.0.0-b <1.0.0', '1.0.0-b 0.1.0', '1.0.0-a'],
+    ['>= 1.2.3   < 2', '1.2.3', '2.0.0'],
+    ['vers:semver/<1.0.0|2.0.0', '0.5.0 2.0.0', '1.0.0 2.0.1'],
+    ['vers:semver/!=1.0.0', '0.9.0 1.0.1', '1.0.0'],
+  ])('of %s', (text, inside, outside) => {
+    const range = requireRange(text);
+    for (const v of inside.split(' ')) expect(rangeContains(range, requireVersion(v)), v).toBe(true);
+    for (const v of outside.split(' ')) expect(rangeContains(range, requireVersion(v)), v).toBe(false);
+  });
+
+  test('says which ranges have no upper end', () => {
+    expect(['*', '>=1', '^1', '<2', '^1 || >3'].filter((text) => isUnbounded(requireRange(text)))).toEqual(['*', '>=1', '^1 || >3']);
+  });
+});
+
+describe('what is no range is refused with a code and a place:', () => {
+  test.each([
+    ['', 'RANGE_BLANK', 0, 0],
+    ['   ', 'RANGE_BLANK', 0, 3],
+    ['^1.0.0 ||', 'ALTERNATIVE_BLANK', 9, 9],
+    ['|| 1', 'ALTERNATIVE_BLANK', 0, 2],
+    ['^1 | ^2', 'OPERATOR_UNKNOWN', 3, 4],
+    ['latest', 'VERSION_EXPECTED', 0, 6],
+    ['^v1.2.3', 'VERSION_LEADING_V', 1, 2],
+    ['~>1.2', 'OPERATOR_UNKNOWN', 0, 2],
+    ['!=1.2.3', 'OPERATOR_UNKNOWN', 0, 2],
+    ['=>1.2.3', 'OPERATOR_UNKNOWN', 0, 2],
+    ['^*', 'OPERATOR_ON_ANY', 0, 2],
+    ['>=1.0.0, <2.0.0', 'COMMA', 7, 8],
+    ['>2 <1', 'RANGE_EMPTY', 0, 5],
+    ['^1 || >2.0.0 <2.0.0', 'RANGE_EMPTY', 6, 19],
+    ['1.2-beta', 'PRERELEASE_ON_PART', 0, 8],
+    ['1.x.3', 'NUMBER_AFTER_ANY', 4, 5],
+    ['1.2.3 - ^2', 'HYPHEN_BOUND', 8, 10],
+    ['1.2.3foo', 'UNEXPECTED_TEXT', 5, 8],
+    ['vers:deb/1', 'VERS_SCHEME', 0, 9],
+    ['vers:semver/>=2.0.0|<1.0.0', 'VERS_ORDER', 20, 26],
+    ['vers:semver/>=1.0.0|<1.0.0', 'VERS_TWICE', 20, 26],
+    ['vers:semver/>=1.0.0|>=2.0.0', 'VERS_ORDER', 20, 27],
+    ['vers:semver/%zz', 'VERS_ESCAPE', 12, 15],
+    ['vers:semver/', 'VERSION_EXPECTED', 12, 12],
+  ])('%j', (text, code, start, end) => {
+    const parsed = parseRange(text);
+    expect(parsed.ok ? null : [parsed.problem.code, ...parsed.problem.span]).toEqual([code, start, end]);
+    if (!parsed.ok) expect(versionProblemMessage(parsed.problem).length).toBeGreaterThan(20);
+  });
+
+  test('random text never crashes and never passes as everything', () => {
+    const piece = fc.constantFrom('^', '~', '1', '.', 'x', '*', '-', ' ', '|', '||', '>', '<', '=', 'v', 'a', '0', ',', 'vers:semver/', '%', '+');
+    fc.assert(
+      fc.property(fc.array(piece, { maxLength: 12 }).map((p) => p.join('')), (text) => {
+        const parsed = parseRange(text);
+        if (parsed.ok && isSameRange(parsed.value, requireRange('*'))) expect(text).toMatch(/[*xX]|>|<|!|\|\|/);
+      }),
+      { numRuns: 3000 },
+    );
+  });
+});
