@@ -114,10 +114,7 @@ function splitByTriple({ from, below }: Interval): readonly Interval[] {
 function plainAlternatives(range: Range): readonly Interval[] | null {
   const cuts = [...range.releases, ...range.prereleases]
     .flatMap(({ from, below }) => (below === null ? [from] : [from, below]))
-    .flatMap((cut) => {
-      const triple = release(cut.major, cut.minor, cut.patch);
-      return [cut, triple, { ...triple, prerelease: [0] }];
-    })
+    .flatMap((cut) => [cut, ...aroundRelease(cut, 0), ...(cut.patch > 0 ? aroundRelease(cut, -1) : [])])
     .sort(compareVersions);
   const inside: Interval[] = [];
   for (const [i, from] of cuts.entries()) {
@@ -136,6 +133,12 @@ function plainAlternatives(range: Range): readonly Interval[] | null {
     if (answers.includes(true)) inside.push({ from, below });
   }
   return intervalSet(inside);
+}
+
+/** Where the prereleases of a patch begin and end: there the answer for them may change unlike that for releases. */
+function aroundRelease({ major, minor, patch }: Version, step: number): readonly Version[] {
+  const triple = release(major, minor, patch + step);
+  return [{ ...triple, prerelease: [0] }, triple];
 }
 
 function printAlternative(alternative: Interval, isPlain: boolean): string {
