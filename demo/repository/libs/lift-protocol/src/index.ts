@@ -1,0 +1,8 @@
+import { tarnJson } from "tarn-json";
+import { areteValidate } from "arete-validate";
+import { graupelBuffer } from "graupel-buffer";
+
+/** What lifts and desks say to each other. */
+export function start() {
+  return [tarnJson, areteValidate, graupelBuffer];
+}

@@ -1,0 +1,8 @@
+import { areteValidate } from "arete-validate";
+import { nunatakIds } from "nunatak-ids";
+import { tarnJson } from "tarn-json";
+
+/** Slopes, lifts and what lies between. */
+export function start() {
+  return [areteValidate, nunatakIds, tarnJson];
+}

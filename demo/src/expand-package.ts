@@ -1,0 +1,56 @@
+import { rangeContains, requireRange, requireVersion } from '@deep-ledger/core';
+import { buildArchive, type PackageDocument, type ReleaseDocument } from '@deep-ledger/registry';
+import type { ByRange, PackageLine } from './package-line.js';
+
+const LAST_DAY = '2026-11-13';
+const DAY_MS = 86_400_000;
+
+/** The registry's document of a package, with archives whose sums are real. */
+export async function expandPackage(line: PackageLine): Promise<PackageDocument> {
+  const releases = await Promise.all(datedVersions(line).map(({ version, published }) => expandRelease(line, version, published)));
+  return { name: line.name, summary: line.summary, releases };
+}
+
+function datedVersions({ stretches, until = LAST_DAY }: PackageLine): readonly { version: string; published: string }[] {
+  return stretches.flatMap(([from, text], i) => {
+    const start = Date.parse(from);
+    const end = Date.parse(stretches[i + 1]?.[0] ?? until);
+    const versions = text.split(' ').flatMap((minor) => {
+      const [line, count] = minor.split(':');
+      return Array.from({ length: Number(count) }, (_, patch) => `${line}.${patch}`);
+    });
+    const stepDays = Math.floor((end - start) / DAY_MS / versions.length);
+    return versions.map((version, n) => ({
+      version,
+      published: new Date(start + n * stepDays * DAY_MS + (9 + (n % 8)) * 3_600_000).toISOString(),
+    }));
+  });
+}
+
+async function expandRelease(line: PackageLine, version: string, published: string): Promise<ReleaseDocument> {
+  const { name, summary } = line;
+  const { bytes, integrity } = await buildArchive({ name, version, summary });
+  const own = requireVersion(version);
+  const needs = Object.entries(valueFor(line.needs, version) ?? {}).map(([needed, range]) => [
+    needed,
+    range === '~same' ? `~${own.major}.${own.minor}.0` : range,
+  ]);
+  return {
+    version,
+    published,
+    licence: line.licence ?? 'MIT',
+    needs: Object.fromEntries(needs) as Record<string, string>,
+    optional: valueFor(line.optional, version) ?? {},
+    peers: {},
+    platform: valueFor(line.platform, version) ?? {},
+    targets: line.targets ?? ['*'],
+    deprecated: valueFor(line.deprecated, version),
+    withdrawn: line.withdrawn?.includes(version) ?? false,
+    archive: { path: `/archives/${name}/${version}`, integrity, bytes: bytes.length },
+  };
+}
+
+function valueFor<T>(values: ByRange<T> | undefined, version: string): T | null {
+  const found = values?.find(([range]) => rangeContains(requireRange(range), requireVersion(version)));
+  return found?.[1] ?? null;
+}

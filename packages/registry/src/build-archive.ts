@@ -1,0 +1,36 @@
+import { createHash } from 'node:crypto';
+import { gzipSync } from 'fflate';
+import { pack } from 'tar-stream';
+
+/** What an archive is made of: nothing but the release's own words, so its bytes never change. */
+export interface ArchiveContent {
+  readonly name: string;
+  readonly version: string;
+  readonly summary: string;
+}
+
+export interface Archive {
+  readonly bytes: Buffer;
+  /** W3C Subresource Integrity over the bytes. */
+  readonly integrity: string;
+}
+
+/** Fixed, so that the same content gives the same bytes on every machine and day. */
+const MODIFIED = new Date('2000-01-01T00:00:00Z');
+
+/** Builds a release's tar.gz. Compressed in JavaScript, whose output does not depend on the machine. */
+export async function buildArchive({ name, version, summary }: ArchiveContent): Promise<Archive> {
+  const tar = pack();
+  const add = (path: string, text: string): void => {
+    tar.entry({ name: `package/${path}`, mtime: MODIFIED, mode: 0o644, uid: 0, gid: 0 }, text);
+  };
+  add('README.md', `# ${name} ${version}\n\n${summary}\n`);
+  add('package.toml', `name = "${name}"\nversion = "${version}"\n`);
+  add('src/index.js', `export const release = ${JSON.stringify(`${name} ${version}`)};\n`);
+  tar.finalize();
+  const chunks: Buffer[] = [];
+  for await (const chunk of tar) chunks.push(chunk as Buffer);
+  const bytes = Buffer.from(gzipSync(Buffer.concat(chunks), { mtime: MODIFIED, level: 6 }));
+  const integrity = `sha512-${createHash('sha512').update(bytes).digest('base64')}`;
+  return { bytes, integrity };
+}

@@ -1,0 +1,64 @@
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { readPackageRecord } from '@deep-ledger/core';
+import type { PackageDocument } from './release-document.js';
+
+export interface PublishedChange {
+  readonly name: string;
+  readonly version: string;
+  readonly published: string;
+  readonly withdrawn: boolean;
+}
+
+/** All documents of a registry, with the order in which releases came out. */
+export class Catalogue {
+  private readonly documents: ReadonlyMap<string, PackageDocument>;
+  /** Oldest first; a cursor is a position in it. */
+  private readonly log: readonly PublishedChange[];
+
+  constructor(documents: readonly PackageDocument[]) {
+    const sorted = [...documents].sort((a, b) => (a.name < b.name ? -1 : 1));
+    this.documents = new Map(sorted.map((document) => [document.name, document]));
+    this.log = sorted
+      .flatMap(({ name, releases }) =>
+        releases.map(({ version, published, withdrawn }) => ({ name, version, published, withdrawn })),
+      )
+      .sort((a, b) => a.published.localeCompare(b.published) || a.name.localeCompare(b.name));
+  }
+
+  get(name: string): PackageDocument | null {
+    return this.documents.get(name) ?? null;
+  }
+
+  /** Packages whose name or summary has the words; by name. */
+  search(query: string, page: number, size: number): { readonly total: number; readonly packages: readonly PackageDocument[] } {
+    const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+    const found = [...this.documents.values()].filter(({ name, summary }) => {
+      const text = `${name} ${summary}`.toLowerCase();
+      return words.every((word) => text.includes(word));
+    });
+    return { total: found.length, packages: found.slice((page - 1) * size, page * size) };
+  }
+
+  changesSince(cursor: number): { readonly cursor: number; readonly changes: readonly PublishedChange[] } {
+    return { cursor: this.log.length, changes: this.log.slice(cursor) };
+  }
+}
+
+/**
+ * Reads a folder of documents, one `NAME.json` for each package.
+ * @throws Error that names the file and the place in it, if one is no document
+ */
+export async function readCatalogue(folder: string): Promise<Catalogue> {
+  const files = (await readdir(folder)).filter((file) => file.endsWith('.json')).sort();
+  const documents = await Promise.all(
+    files.map(async (file) => {
+      const path = join(folder, file);
+      const document: unknown = JSON.parse(await readFile(path, 'utf8'));
+      const reading = readPackageRecord(document);
+      if (!reading.ok) throw new Error(`${path}, at ${reading.problem.pointer || '/'}: ${reading.problem.message}`);
+      return document as PackageDocument;
+    }),
+  );
+  return new Catalogue(documents);
+}
