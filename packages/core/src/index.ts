@@ -99,4 +99,4 @@ export {
   type RowOutcome,
 } from './draft/index.js';
 export { fileDiff, type DiffLine, type FileDiff } from './draft/index.js';
-export { levelEdits, rangeLike } from './draft/index.js';
+export { editsWithout, levelEdits, rangeLike } from './draft/index.js';

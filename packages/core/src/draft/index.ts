@@ -11,4 +11,4 @@ export {
   type RowOutcome,
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
-export { levelEdits, rangeLike } from './level-edits.js';
+export { editsWithout, levelEdits, rangeLike } from './level-edits.js';

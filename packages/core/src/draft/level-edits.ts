@@ -25,3 +25,8 @@ export function levelEdits(workspace: Workspace, name: string, version: string, 
   const set: Edit = { kind: 'set-shared', package: name, range };
   return projects.length === 0 ? [set] : [set, { kind: 'take-shared', package: name, projects }];
 }
+
+/** The edits that are not about a package. */
+export function editsWithout(edits: readonly Edit[], name: string): readonly Edit[] {
+  return edits.filter((edit) => edit.package !== name);
+}

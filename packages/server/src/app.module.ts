@@ -1,0 +1,37 @@
+import { Global, Module, type DynamicModule } from '@nestjs/common';
+import { APP_FILTER } from '@nestjs/core';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import type { Logger } from 'pino';
+import { dataSourceOptions } from './database/data-source-options.js';
+import { DraftsModule } from './drafts/drafts.module.js';
+import { HealthModule } from './health/health.module.js';
+import { JournalModule } from './journal/journal.module.js';
+import { LOGGER } from './logging/nest-logger.js';
+import { ProblemFilter } from './problems/problem.filter.js';
+import { SETTINGS, type Settings } from './settings.js';
+import { SheetModule } from './sheet/sheet.module.js';
+import { WorkspacesModule } from './workspaces/workspaces.module.js';
+
+@Global()
+@Module({})
+export class AppModule {
+  static with(settings: Settings, log: Logger): DynamicModule {
+    return {
+      module: AppModule,
+      imports: [
+        TypeOrmModule.forRoot(dataSourceOptions(settings.databaseUrl)),
+        WorkspacesModule,
+        SheetModule,
+        DraftsModule,
+        JournalModule,
+        HealthModule,
+      ],
+      providers: [
+        { provide: SETTINGS, useValue: settings },
+        { provide: LOGGER, useValue: log },
+        { provide: APP_FILTER, useClass: ProblemFilter },
+      ],
+      exports: [SETTINGS, LOGGER],
+    };
+  }
+}

@@ -1,0 +1,5 @@
+import { Module } from '@nestjs/common';
+import { GitService } from './git.service.js';
+
+@Module({ providers: [GitService], exports: [GitService] })
+export class GitModule {}

@@ -1,0 +1,242 @@
+import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Inject, Injectable } from '@nestjs/common';
+import { execa, ExecaError } from 'execa';
+import { LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE, type WorkspaceFiles } from '@deep-ledger/core';
+import { Problem } from '../problems/problem.js';
+import { SETTINGS, type Settings } from '../settings.js';
+
+export interface CommitInfo {
+  readonly commit: string;
+  readonly subject: string;
+  readonly author: string;
+  /** RFC 3339. */
+  readonly at: string;
+}
+
+export interface Author {
+  readonly name: string;
+  readonly email: string;
+}
+
+export interface FileWrite {
+  readonly path: string;
+  readonly text: string;
+}
+
+/**
+ * Bare clones of the repositories, and all that is done with them, through the `git` program. Nothing
+ * ever has a work tree. Clones are named by the workspace's id.
+ */
+@Injectable()
+export class GitService {
+  constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
+
+  async version(): Promise<string> {
+    const { stdout } = await execa('git', ['--version']);
+    return stdout.replace('git version ', '');
+  }
+
+  /** The branch that an address points to when none is named. */
+  async defaultBranch(address: string): Promise<string> {
+    const { stdout } = await this.asking(address, () =>
+      execa('git', ['ls-remote', '--symref', '--', this.checked(address), 'HEAD'], { env: ENV }),
+    );
+    const branch = /^ref: refs\/heads\/(\S+)\tHEAD/m.exec(stdout)?.[1];
+    if (branch === undefined) {
+      throw new Problem('BRANCH_UNKNOWN', 422, 'No default branch', `${address} names no default branch. Name the branch to read.`);
+    }
+    return branch;
+  }
+
+  /** Makes the clone, or brings it up to date. All branches come along. */
+  async fetch(id: string, address: string): Promise<void> {
+    const folder = this.folder(id);
+    await mkdir(folder, { recursive: true });
+    await execa('git', ['init', '--quiet', '--bare', '--template=', folder], { env: ENV });
+    await this.asking(address, () =>
+      this.git(id, ['fetch', '--quiet', '--prune', '--no-tags', '--no-auto-maintenance', '--', this.checked(address), '+refs/heads/*:refs/heads/*']),
+    );
+  }
+
+  async remove(id: string): Promise<void> {
+    await rm(this.folder(id), { recursive: true, force: true });
+  }
+
+  /** The commit at the head of a branch; null: there is no such branch. */
+  async head(id: string, branch: string): Promise<CommitInfo | null> {
+    const { stdout, exitCode } = await execa(
+      'git',
+      ['log', '-1', '--format=%H%x00%s%x00%an%x00%aI', `refs/heads/${branch}`, '--'],
+      { cwd: this.folder(id), env: ENV, reject: false },
+    );
+    if (exitCode !== 0) return null;
+    const [commit = '', subject = '', author = '', at = ''] = stdout.split('\0');
+    return { commit, subject, author, at };
+  }
+
+  async branches(id: string): Promise<readonly string[]> {
+    const { stdout } = await this.git(id, ['for-each-ref', '--format=%(refname:lstrip=2)', 'refs/heads/']);
+    return stdout.split('\n').filter(Boolean);
+  }
+
+  async contains(id: string, branch: string, commit: string): Promise<boolean> {
+    const { exitCode } = await execa('git', ['merge-base', '--is-ancestor', commit, `refs/heads/${branch}`], {
+      cwd: this.folder(id),
+      env: ENV,
+      reject: false,
+    });
+    return exitCode === 0;
+  }
+
+  /**
+   * The workspace's own files at a commit.
+   * @throws Problem FILE_NOT_UTF8
+   */
+  async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
+    const { stdout } = await this.git(id, ['ls-tree', '-r', '-z', '--full-tree', commit]);
+    const blobs = stdout.split('\0').flatMap((line) => {
+      const [, mode, type, oid, path] = /^(\d+) (\w+) (\w+)\t(.*)$/s.exec(line) ?? [];
+      return type === 'blob' && mode !== '120000' && isOurs(path!) ? [{ oid: oid!, path: path! }] : [];
+    });
+    if (blobs.length === 0) return new Map();
+    const { stdout: batch } = await execa('git', ['cat-file', '--batch'], {
+      cwd: this.folder(id),
+      env: ENV,
+      input: blobs.map(({ oid }) => `${oid}\n`).join(''),
+      encoding: 'buffer',
+      stripFinalNewline: false,
+      maxBuffer: 1 << 30,
+    });
+    return filesOfBatch(Buffer.from(batch), blobs);
+  }
+
+  /**
+   * Writes a commit with these files changed on top of another one, without moving any branch.
+   * @returns the new commit
+   */
+  async writeCommit(
+    id: string,
+    base: string,
+    files: readonly FileWrite[],
+    message: string,
+    author: Author,
+    at: Date,
+  ): Promise<string> {
+    const scratch = await mkdtemp(join(tmpdir(), 'deep-ledger-index-'));
+    try {
+      const env = { GIT_INDEX_FILE: join(scratch, 'index') };
+      await this.git(id, ['read-tree', base], { env });
+      for (const { path, text } of files) {
+        const { stdout: oid } = await this.git(id, ['hash-object', '-w', '--stdin'], { input: text });
+        const { stdout: entry } = await this.git(id, ['ls-files', '--stage', '--', path], { env });
+        const mode = entry.split(' ')[0] || '100644';
+        await this.git(id, ['update-index', '--add', '--cacheinfo', `${mode},${oid},${path}`], { env });
+      }
+      const { stdout: tree } = await this.git(id, ['write-tree'], { env });
+      const date = at.toISOString();
+      const { stdout: commit } = await this.git(id, ['commit-tree', tree, '-p', base, '-F', '-'], {
+        input: message,
+        env: {
+          GIT_AUTHOR_NAME: author.name,
+          GIT_AUTHOR_EMAIL: author.email,
+          GIT_AUTHOR_DATE: date,
+          GIT_COMMITTER_NAME: author.name,
+          GIT_COMMITTER_EMAIL: author.email,
+          GIT_COMMITTER_DATE: date,
+        },
+      });
+      return commit;
+    } finally {
+      await rm(scratch, { recursive: true, force: true });
+    }
+  }
+
+  /**
+   * Puts a commit at the head of the repository's branch if the branch still stands at `base`.
+   * @throws Problem BRANCH_MOVED, or POST_REFUSED with what the repository said
+   */
+  async moveBranch(id: string, address: string, branch: string, base: string, commit: string): Promise<void> {
+    const ref = `refs/heads/${branch}`;
+    try {
+      await this.git(id, ['push', '--porcelain', `--force-with-lease=${ref}:${base}`, '--', this.checked(address), `${commit}:${ref}`]);
+    } catch (error) {
+      if (!(error instanceof ExecaError)) throw error;
+      const said = `${String(error.stdout)}\n${String(error.stderr)}`;
+      if (/stale info|fetch first|cannot lock ref/.test(said)) {
+        throw new Problem('BRANCH_MOVED', 409, 'The branch moved', `${branch} no longer stands at ${base.slice(0, 7)}, where this draft was evaluated. Nothing was written. The draft is carried over to the new head; look at it again, then post.`);
+      }
+      if (/refusing to update checked out branch/.test(said)) {
+        throw new Problem('POST_REFUSED', 409, 'The branch is checked out', `${branch} is checked out in ${address}, and git does not move a branch under a work tree. Nothing was written. Check out another branch there, or open a bare repository.`);
+      }
+      throw new Problem('POST_REFUSED', 409, 'The repository refused the commit', `git said: ${lastLines(String(error.stderr))} Nothing was written.`);
+    }
+    await this.git(id, ['update-ref', ref, commit]);
+  }
+
+  private folder(id: string): string {
+    return join(this.settings.dataFolder, 'git', `${id}.git`);
+  }
+
+  private git(id: string, args: readonly string[], options: { env?: Record<string, string>; input?: string } = {}) {
+    return execa('git', args, {
+      cwd: this.folder(id),
+      env: { ...ENV, ...options.env },
+      maxBuffer: 1 << 30,
+      ...(options.input === undefined ? { stdin: 'ignore' } : { input: options.input }),
+    });
+  }
+
+  /** An address that git cannot take for an option or for a helper program. */
+  private checked(address: string): string {
+    if (!address.startsWith('-') && !/^[a-z+]+::/i.test(address)) return address;
+    throw new Problem('ADDRESS_INVALID', 422, 'No repository address', `"${address}" is neither a path nor a git address.`);
+  }
+
+  private async asking<T>(address: string, ask: () => Promise<T>): Promise<T> {
+    try {
+      return await ask();
+    } catch (error) {
+      if (!(error instanceof ExecaError)) throw error;
+      throw new Problem('REPOSITORY_UNREADABLE', 422, 'The repository cannot be read', `git cannot read ${address}: ${lastLines(String(error.stderr))} Check the path or address, and that this machine may read it.`);
+    }
+  }
+}
+
+/** No prompts, no other transports than those people use, and the same language on every machine. */
+const ENV = {
+  GIT_TERMINAL_PROMPT: '0',
+  GIT_ALLOW_PROTOCOL: 'file:git:http:https:ssh',
+  GIT_SSH_COMMAND: 'ssh -o BatchMode=yes',
+  LC_ALL: 'C',
+};
+
+function isOurs(path: string): boolean {
+  return [ROOT_FILE, SHARED_FILE, LOCK_FILE, PROJECT_FILE].includes(path) || path.endsWith(`/${PROJECT_FILE}`);
+}
+
+function lastLines(text: string): string {
+  const lines = text.trim().split('\n').map((line) => line.replace(/^(fatal|error|remote): /, '').trim());
+  const said = lines.filter(Boolean).slice(0, 3).join('; ');
+  return /[.!?]$/.test(said) ? said : `${said}.`;
+}
+
+/** The answer of `cat-file --batch`: `oid type size LF content LF` for each. */
+function filesOfBatch(batch: Buffer, blobs: readonly { readonly path: string }[]): WorkspaceFiles {
+  const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
+  const files = new Map<string, string>();
+  let at = 0;
+  for (const { path } of blobs) {
+    const end = batch.indexOf(10, at);
+    const size = Number(batch.subarray(at, end).toString('latin1').split(' ')[2]);
+    const content = batch.subarray(end + 1, end + 1 + size);
+    at = end + 1 + size + 1;
+    try {
+      files.set(path, decoder.decode(content));
+    } catch {
+      throw new Problem('FILE_NOT_UTF8', 422, 'A file is not UTF-8', `${path} is not UTF-8 text. Save it as UTF-8 and commit it.`);
+    }
+  }
+  return files;
+}

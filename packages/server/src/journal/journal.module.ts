@@ -1,0 +1,17 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { Clock } from '../clock.js';
+import { DraftsModule } from '../drafts/drafts.module.js';
+import { GitModule } from '../git/git.module.js';
+import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { WorkspacesModule } from '../workspaces/workspaces.module.js';
+import { JournalController } from './journal.controller.js';
+import { JournalService } from './journal.service.js';
+import { PostEntity } from './post.entity.js';
+
+@Module({
+  imports: [TypeOrmModule.forFeature([PostEntity, WorkspaceEntity]), WorkspacesModule, DraftsModule, GitModule],
+  controllers: [JournalController],
+  providers: [JournalService, Clock],
+})
+export class JournalModule {}

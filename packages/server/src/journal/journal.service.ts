@@ -1,0 +1,132 @@
+import { randomUUID } from 'node:crypto';
+import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
+import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
+import type { Logger } from 'pino';
+import type { DataSource, Repository } from 'typeorm';
+import { describeEdit } from '@deep-ledger/core';
+import { Clock } from '../clock.js';
+import { DraftEntity } from '../drafts/draft.entity.js';
+import { DraftService } from '../drafts/draft.service.js';
+import type { SettledEvaluation } from '../drafts/draft.mapper.js';
+import { GitService } from '../git/git.service.js';
+import { LOGGER } from '../logging/nest-logger.js';
+import { Problem } from '../problems/problem.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import type { PostDraftDto } from './post.dto.js';
+import { PostEntity } from './post.entity.js';
+
+type Answered = Extract<SettledEvaluation, { kind: 'answered' }>;
+
+/** Writes drafts into repositories, and keeps the list of what was written. */
+@Injectable()
+export class JournalService implements OnApplicationBootstrap {
+  constructor(
+    @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
+    @InjectRepository(WorkspaceEntity) private readonly workspaces: Repository<WorkspaceEntity>,
+    @InjectDataSource() private readonly database: DataSource,
+    @Inject(LOGGER) private readonly log: Logger,
+    private readonly drafts: DraftService,
+    private readonly snapshots: SnapshotService,
+    private readonly git: GitService,
+    private readonly clock: Clock,
+  ) {}
+
+  async onApplicationBootstrap(): Promise<void> {
+    for (const post of await this.posts.findBy({ state: 'writing' })) await this.settle(post);
+  }
+
+  /** Newest first. */
+  list(workspace: WorkspaceEntity): Promise<PostEntity[]> {
+    return this.posts.find({ where: { workspaceId: workspace.id, state: 'posted' }, order: { postedAt: 'DESC' } });
+  }
+
+  /**
+   * Writes a draft as one commit and moves the branch to it, if the branch still stands where the
+   * person saw the draft evaluated. Either all of it happens or nothing.
+   * @throws Problem BRANCH_MOVED, DRAFT_NOT_POSTABLE, NOTHING_TO_POST, POST_REFUSED
+   */
+  post(workspace: WorkspaceEntity, draft: DraftEntity, request: PostDraftDto): Promise<PostEntity> {
+    return this.snapshots.inTurn(`post ${workspace.id}`, () => this.write(workspace, draft, request));
+  }
+
+  private async write(workspace: WorkspaceEntity, draft: DraftEntity, request: PostDraftDto): Promise<PostEntity> {
+    const snapshot = await this.snapshots.read(workspace, 'now');
+    const head = snapshot.head.commit;
+    if (head !== request.base) {
+      throw new Problem('BRANCH_MOVED', 409, 'The branch moved', `${workspace.branch} went from ${request.base.slice(0, 7)} to ${head.slice(0, 7)} ("${snapshot.head.subject}", ${snapshot.head.author}). Nothing was written. The draft is carried over to the new head; look at it again, then post.`);
+    }
+    const evaluation = this.drafts.evaluate(snapshot, draft.edits);
+    if (evaluation.kind !== 'answered') {
+      throw new Problem('DRAFT_NOT_POSTABLE', 409, 'The draft has no answer', 'This draft does not lead to a lockfile. See in the draft what stands against it.');
+    }
+    if (evaluation.changes.length === 0) {
+      throw new Problem('NOTHING_TO_POST', 409, 'Nothing to post', 'This draft changes no file.');
+    }
+    const at = this.clock.now();
+    const author = { name: request.authorName.trim(), email: request.authorEmail };
+    const message = `${request.message.trim()}\n`;
+    const files = evaluation.changes.map(({ path, after }) => ({ path, text: after }));
+    const commit = await this.git.writeCommit(workspace.id, head, files, message, author, at);
+    const post = await this.posts.save(
+      this.posts.create({
+        id: randomUUID(),
+        workspaceId: workspace.id,
+        draftId: draft.id,
+        state: 'writing',
+        branch: workspace.branch,
+        baseCommit: head,
+        commit,
+        message,
+        authorName: author.name,
+        authorEmail: author.email,
+        edits: draft.edits.map((edit) => describeEdit(snapshot.workspace, edit)),
+        figures: figuresOf(evaluation),
+        lockSum: evaluation.consequences.sum,
+        postedAt: at,
+      }),
+    );
+    try {
+      await this.git.moveBranch(workspace.id, workspace.address, workspace.branch, head, commit);
+    } catch (error) {
+      await this.settle(post);
+      if (post.state !== 'posted') throw error;
+      return post;
+    }
+    await this.finish(post);
+    await this.snapshots.read(workspace, 'now');
+    return post;
+  }
+
+  private async finish(post: PostEntity): Promise<void> {
+    post.state = 'posted';
+    await this.database.transaction(async (manager) => {
+      await manager.update(PostEntity, { id: post.id }, { state: 'posted' });
+      await manager.update(DraftEntity, { id: post.draftId }, { state: 'posted' });
+    });
+  }
+
+  /** Finds out what became of a post that was cut short: the branch alone knows. */
+  private async settle(post: PostEntity): Promise<void> {
+    const workspace = await this.workspaces.findOneByOrFail({ id: post.workspaceId });
+    try {
+      await this.git.fetch(workspace.id, workspace.address);
+    } catch (error) {
+      this.log.warn({ err: error, post: post.id }, 'a post is left open until its repository can be read');
+      return;
+    }
+    if (await this.git.contains(workspace.id, post.branch, post.commit)) {
+      await this.finish(post);
+      this.log.info({ post: post.id, commit: post.commit }, 'an interrupted post had reached its branch');
+    } else {
+      post.state = 'failed';
+      await this.posts.update({ id: post.id }, { state: 'failed' });
+      this.log.info({ post: post.id, commit: post.commit }, 'a post did not reach its branch; its draft stays open');
+    }
+  }
+}
+
+function figuresOf({ consequences }: Answered): PostEntity['figures'] {
+  const { outOfLine, copies, manifests } = consequences;
+  return { outOfLine, copies, manifests };
+}

@@ -1,0 +1,42 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { IsEmail, IsNotEmpty, IsString, Matches, MaxLength } from 'class-validator';
+import { EditWordsDto } from '../drafts/draft.dto.js';
+
+export class PostDraftDto {
+  @ApiProperty({ type: String, description: 'The commit on which the draft was seen' })
+  @Matches(/^[0-9a-f]{40,64}$/, { message: 'base must be a commit' })
+  base: string;
+
+  @ApiProperty({ type: String })
+  @IsString()
+  @IsNotEmpty({ message: 'A commit needs a message.' })
+  @MaxLength(20000)
+  message: string;
+
+  @ApiProperty({ type: String })
+  @IsString()
+  @Matches(/^[^<>\n\r]*[^\s<>][^<>\n\r]*$/, { message: 'Write the name of the author, without < and >.' })
+  @MaxLength(200)
+  authorName: string;
+
+  @ApiProperty({ type: String })
+  @IsEmail({ require_tld: false }, { message: 'Write the e-mail address of the author, such as crew@mountain.example.' })
+  authorEmail: string;
+}
+
+export class PostDto {
+  @ApiProperty({ type: String, format: 'uuid' }) id: string;
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: String }) base: string;
+  @ApiProperty({ type: String }) branch: string;
+  @ApiProperty({ type: String }) message: string;
+  @ApiProperty({ type: String }) authorName: string;
+  @ApiProperty({ type: String }) authorEmail: string;
+  @ApiProperty({ type: String, format: 'date-time' }) postedAt: string;
+  @ApiProperty({ type: [EditWordsDto] }) edits: EditWordsDto[];
+  @ApiProperty({ type: [Number], description: 'Packages out of line, before and after' }) outOfLine: [number, number];
+  @ApiProperty({ type: Number, nullable: true }) copiesBefore: number | null;
+  @ApiProperty({ type: Number }) copiesAfter: number;
+  @ApiProperty({ type: Number }) manifests: number;
+  @ApiProperty({ type: String }) lockSum: string;
+}

@@ -1,0 +1,49 @@
+import { Catch, HttpException, Inject, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import type { Response } from 'express';
+import type { Logger } from 'pino';
+import { LOGGER } from '../logging/nest-logger.js';
+import { Problem } from './problem.js';
+
+/** Turns everything that is thrown into a problem document. What was not expected is logged and named by no detail. */
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  constructor(@Inject(LOGGER) private readonly log: Logger) {}
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    if (response.headersSent) return;
+    const body = this.bodyOf(error);
+    response.status(body.status).type('application/problem+json').send(JSON.stringify(body));
+  }
+
+  private bodyOf(error: unknown): { readonly status: number; readonly [key: string]: unknown } {
+    if (error instanceof Problem) {
+      const { code, title, detail, problems } = error;
+      const status = error.getStatus();
+      return { type: `/api/docs#${code}`, title, status, detail, code, problems };
+    }
+    if (error instanceof HttpException) {
+      const status = error.getStatus();
+      const code = status === 404 ? 'NOT_FOUND' : 'REQUEST_INVALID';
+      return { type: `/api/docs#${code}`, title: error.name.replace(/Exception$/, ''), status, detail: detailOf(error), code, problems: [] };
+    }
+    this.log.error({ err: error }, 'unexpected error');
+    return {
+      type: '/api/docs#INTERNAL',
+      title: 'Internal error',
+      status: 500,
+      detail: 'Something went wrong that should not have. The server log has the details.',
+      code: 'INTERNAL',
+      problems: [],
+    };
+  }
+}
+
+/** Validation gives a list of sentences. */
+function detailOf(error: HttpException): string {
+  const body = error.getResponse();
+  if (typeof body === 'object' && 'message' in body) {
+    return Array.isArray(body.message) ? body.message.join('; ') : String(body.message);
+  }
+  return error.message;
+}

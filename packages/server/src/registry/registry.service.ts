@@ -1,0 +1,199 @@
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import pLimit from 'p-limit';
+import pRetry, { AbortError } from 'p-retry';
+import { In, type Repository } from 'typeorm';
+import {
+  loadPackages,
+  readPackageRecord,
+  RegistryError,
+  type PackageRecord,
+  type PackageRecords,
+} from '@deep-ledger/core';
+import { Clock } from '../clock.js';
+import { PackageDocumentEntity } from './package-document.entity.js';
+import { RegistryEntity } from './registry.entity.js';
+
+const TIMEOUT_MS = 5_000;
+const AT_ONCE = 16;
+
+/** What a registry's documents say, and what could not be learnt. */
+export interface RegistryReading {
+  readonly records: PackageRecords;
+  readonly state: 'up' | 'down' | 'nonsense';
+  /** For people; empty while the registry is up. */
+  readonly messages: readonly string[];
+  /** Packages of which nothing is known because the registry could not be asked or read. */
+  readonly unknown: readonly string[];
+  /** Changes whenever a document does. */
+  readonly revision: number;
+}
+
+/** Documents of registries over HTTP. Each is kept in the database, so a registry that is down does not stop reading. */
+@Injectable()
+export class RegistryService {
+  private readonly parsed = new Map<string, Map<string, PackageRecord | null>>();
+  private readonly limit = pLimit(AT_ONCE);
+  private revision = 0;
+
+  constructor(
+    @InjectRepository(RegistryEntity) private readonly registries: Repository<RegistryEntity>,
+    @InjectRepository(PackageDocumentEntity) private readonly documents: Repository<PackageDocumentEntity>,
+    private readonly clock: Clock,
+  ) {}
+
+  /** The records of these packages and of all they can lead to. Asks the registry first what has changed. */
+  async read(url: string, roots: readonly string[]): Promise<RegistryReading> {
+    const trouble = new Map<string, RegistryError>();
+    let isDown = false;
+    try {
+      await this.noteChanges(url);
+    } catch (error) {
+      if (!(error instanceof RegistryError)) throw error;
+      trouble.set('', error);
+      isDown = error.code === 'REGISTRY_DOWN';
+    }
+    const records = await loadPackages(roots, {
+      packages: async (names) => {
+        const known = await this.stored(url, names);
+        await Promise.all(
+          names.map((name) =>
+            this.limit(async () => {
+              const stored = known.get(name);
+              if (stored !== undefined && !stored.isOutdated) return;
+              if (isDown) return;
+              try {
+                await this.fetchDocument(url, name, stored?.etag ?? null);
+              } catch (error) {
+                if (!(error instanceof RegistryError)) throw error;
+                trouble.set(name, error);
+              }
+            }),
+          ),
+        );
+        const cache = this.cacheOf(url);
+        return new Map(names.map((name) => [name, cache.get(name) ?? null]));
+      },
+    });
+    const cache = this.cacheOf(url);
+    const errors = [...trouble.values()];
+    return {
+      records,
+      state: errors.some(({ code }) => code === 'REGISTRY_DOWN') ? 'down' : errors.length > 0 ? 'nonsense' : 'up',
+      messages: [...new Set(errors.map(({ message }) => message))],
+      unknown: [...records.keys()].filter((name) => !cache.has(name)).sort(),
+      revision: this.revision,
+    };
+  }
+
+  /** @throws RegistryError if the registry does not answer as one */
+  async probe(url: string): Promise<void> {
+    await this.getJson(`${url}/changes?since=0`);
+  }
+
+  private cacheOf(url: string): Map<string, PackageRecord | null> {
+    const cache = this.parsed.get(url) ?? new Map<string, PackageRecord | null>();
+    this.parsed.set(url, cache);
+    return cache;
+  }
+
+  /** What the database has; parsed into the cache as it comes. */
+  private async stored(url: string, names: readonly string[]): Promise<ReadonlyMap<string, PackageDocumentEntity>> {
+    const found = await this.documents.findBy({ registryUrl: url, name: In([...names]) });
+    const cache = this.cacheOf(url);
+    for (const { name, body } of found) {
+      if (cache.has(name)) continue;
+      const reading = body === null ? null : readPackageRecord(body);
+      if (reading === null) cache.set(name, null);
+      else if (reading.ok) cache.set(name, reading.record);
+    }
+    return new Map(found.map((document) => [document.name, document]));
+  }
+
+  private async noteChanges(url: string): Promise<void> {
+    const known = await this.registries.findOneBy({ url });
+    const since = known?.cursor ?? '0';
+    const answer = (await this.getJson(`${url}/changes?since=${encodeURIComponent(since)}`)).body;
+    if (!isChanges(answer)) {
+      throw new RegistryError('REGISTRY_NONSENSE', `${url}/changes does not answer with a cursor and changes. Is this address a registry?`);
+    }
+    const names = [...new Set(answer.changes.map(({ name }) => name))];
+    if (known !== null && names.length > 0) {
+      await this.documents.update({ registryUrl: url, name: In(names) }, { isOutdated: true });
+    }
+    await this.registries.save({ url, cursor: answer.cursor });
+  }
+
+  private async fetchDocument(url: string, name: string, etag: string | null): Promise<void> {
+    const address = `${url}/packages/${encodeURIComponent(name)}`;
+    const { status, body, etag: newEtag } = await this.getJson(address, etag);
+    const fetchedAt = this.clock.now();
+    if (status === 304) {
+      await this.documents.update({ registryUrl: url, name }, { isOutdated: false, fetchedAt });
+      return;
+    }
+    const record = status === 404 ? null : recordOf(address, name, body);
+    await this.documents.save({
+      registryUrl: url,
+      name,
+      etag: newEtag,
+      body: record === null ? null : (body as object),
+      isOutdated: false,
+      fetchedAt,
+    });
+    this.cacheOf(url).set(name, record);
+    this.revision += 1;
+  }
+
+  private async getJson(address: string, etag: string | null = null): Promise<{ status: number; body: unknown; etag: string | null }> {
+    const response = await this.get(address, etag);
+    const text = await response.text().catch(() => {
+      throw new RegistryError('REGISTRY_DOWN', `${address} broke off its answer. Is the registry running?`);
+    });
+    const answer = { status: response.status, etag: response.headers.get('etag') };
+    if (response.status === 304 || response.status === 404) return { ...answer, body: null };
+    try {
+      return { ...answer, body: JSON.parse(text) as unknown };
+    } catch {
+      throw new RegistryError('REGISTRY_NONSENSE', `${address} answers with something that is not JSON ("${text.slice(0, 40)}"). Is this address a registry?`);
+    }
+  }
+
+  private async get(address: string, etag: string | null): Promise<Response> {
+    return pRetry(
+      async () => {
+        const response = await fetch(address, {
+          headers: { accept: 'application/json', ...(etag === null ? {} : { 'if-none-match': etag }) },
+          signal: AbortSignal.timeout(TIMEOUT_MS),
+        }).catch((error: unknown) => {
+          const { cause, message } = error as Error & { cause?: { code?: string } };
+          throw new RegistryError('REGISTRY_DOWN', `${address} cannot be reached (${cause?.code ?? message}). Is the registry running?`);
+        });
+        if (response.status >= 500) throw new RegistryError('REGISTRY_DOWN', `${address} answers with status ${response.status}.`);
+        if (response.status >= 400 && response.status !== 404) {
+          throw new AbortError(new RegistryError('REGISTRY_NONSENSE', `${address} answers with status ${response.status}. Is this address a registry?`));
+        }
+        return response;
+      },
+      { retries: 1, minTimeout: 100 },
+    );
+  }
+}
+
+function recordOf(address: string, name: string, body: unknown): PackageRecord {
+  const reading = readPackageRecord(body);
+  if (!reading.ok) {
+    const { pointer, message } = reading.problem;
+    throw new RegistryError('REGISTRY_NONSENSE', `${address} is not a package document; at ${pointer || '/'}: ${message}.`);
+  }
+  if (reading.record.name !== name) {
+    throw new RegistryError('REGISTRY_NONSENSE', `${address} answers with the document of ${reading.record.name}.`);
+  }
+  return reading.record;
+}
+
+function isChanges(answer: unknown): answer is { cursor: string; changes: { name: string }[] } {
+  if (typeof answer !== 'object' || answer === null) return false;
+  const { cursor, changes } = answer as { cursor?: unknown; changes?: unknown };
+  return typeof cursor === 'string' && Array.isArray(changes) && changes.every((change) => typeof (change as { name?: unknown } | null)?.name === 'string');
+}

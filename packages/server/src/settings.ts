@@ -1,0 +1,38 @@
+import { homedir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+/** What the server is told by its surroundings. */
+export interface Settings {
+  readonly databaseUrl: string;
+  /** Folder for bare clones. */
+  readonly dataFolder: string;
+  readonly host: string;
+  readonly port: number;
+  /** Folder of the built web application. */
+  readonly webFolder: string;
+  /** The day that counts as today, YYYY-MM-DD; null: the clock's. For tests and demonstrations. */
+  readonly today: string | null;
+  readonly logLevel: string;
+}
+
+export const SETTINGS = Symbol('settings');
+
+/** @throws Error naming the variable that is missing or wrong */
+export function settingsFrom(env: Readonly<Record<string, string | undefined>>): Settings {
+  const databaseUrl = env['DATABASE_URL'];
+  if (databaseUrl === undefined) throw new Error('DATABASE_URL is not set; bin/start sets it');
+  const port = Number(env['PORT'] ?? '4600');
+  if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error(`PORT is no port: ${env['PORT']}`);
+  const today = env['DEEP_LEDGER_TODAY'] ?? null;
+  if (today !== null && !/^\d{4}-\d{2}-\d{2}$/.test(today)) throw new Error(`DEEP_LEDGER_TODAY is no day: ${today}`);
+  return {
+    databaseUrl,
+    dataFolder: env['DEEP_LEDGER_DATA'] ?? join(homedir(), '.deep-ledger'),
+    host: env['HOST'] ?? '127.0.0.1',
+    port,
+    webFolder: env['DEEP_LEDGER_WEB'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
+    today,
+    logLevel: env['LOG_LEVEL'] ?? 'info',
+  };
+}

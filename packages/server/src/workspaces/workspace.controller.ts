@@ -1,0 +1,70 @@
+import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common';
+import { ApiCreatedResponse, ApiNoContentResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { InjectRepository } from '@nestjs/typeorm';
+import type { Repository } from 'typeorm';
+import { DraftEntity } from '../drafts/draft.entity.js';
+import { PostEntity } from '../journal/post.entity.js';
+import { ApiProblems } from '../problems/api-problems.js';
+import { SnapshotService } from './snapshot.service.js';
+import { OpenWorkspaceDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
+import type { WorkspaceEntity } from './workspace.entity.js';
+import { toState, toSummary } from './workspace.mapper.js';
+import { WorkspaceService } from './workspace.service.js';
+
+@ApiTags('workspaces')
+@ApiProblems()
+@Controller('workspaces')
+export class WorkspaceController {
+  constructor(
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    @InjectRepository(DraftEntity) private readonly drafts: Repository<DraftEntity>,
+    @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
+  ) {}
+
+  @Get()
+  @ApiOperation({ operationId: 'listWorkspaces', summary: 'All workspaces that are open' })
+  @ApiOkResponse({ type: [WorkspaceSummaryDto] })
+  async list(): Promise<WorkspaceSummaryDto[]> {
+    return (await this.workspaces.list()).map(toSummary);
+  }
+
+  @Post()
+  @ApiOperation({ operationId: 'openWorkspace', summary: 'Open a branch of a repository' })
+  @ApiCreatedResponse({ type: WorkspaceSummaryDto })
+  async open(@Body() body: OpenWorkspaceDto): Promise<WorkspaceSummaryDto> {
+    return toSummary(await this.workspaces.open(body));
+  }
+
+  @Get(':slug')
+  @ApiOperation({ operationId: 'readWorkspace', summary: 'How a workspace stands at the head of its branch' })
+  @ApiOkResponse({ type: WorkspaceStateDto })
+  async read(@Param('slug') slug: string): Promise<WorkspaceStateDto> {
+    return this.state(await this.workspaces.bySlug(slug), 'kept');
+  }
+
+  @Post(':slug/refresh')
+  @HttpCode(200)
+  @ApiOperation({ operationId: 'refreshWorkspace', summary: 'Ask repository and registry now' })
+  @ApiOkResponse({ type: WorkspaceStateDto })
+  async refresh(@Param('slug') slug: string): Promise<WorkspaceStateDto> {
+    return this.state(await this.workspaces.bySlug(slug), 'now');
+  }
+
+  @Delete(':slug')
+  @HttpCode(204)
+  @ApiOperation({ operationId: 'closeWorkspace', summary: 'Close a workspace; the repository is left alone' })
+  @ApiNoContentResponse()
+  async close(@Param('slug') slug: string): Promise<void> {
+    await this.workspaces.close(await this.workspaces.bySlug(slug));
+  }
+
+  private async state(entity: WorkspaceEntity, freshness: 'kept' | 'now'): Promise<WorkspaceStateDto> {
+    const snapshot = await this.snapshots.read(entity, freshness);
+    const [drafts, posts] = await Promise.all([
+      this.drafts.countBy({ workspaceId: entity.id, state: 'open' }),
+      this.posts.countBy({ workspaceId: entity.id, state: 'posted' }),
+    ]);
+    return toState(entity, snapshot, { drafts, posts });
+  }
+}

@@ -1,0 +1,70 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { IsNotEmpty, IsOptional, IsString, IsUrl, Matches, MaxLength } from 'class-validator';
+import { PlacedProblemDto, PlaceDto } from '../problems/problem.dto.js';
+
+export class OpenWorkspaceDto {
+  @ApiProperty({ type: String, description: 'Path on this machine or git address' })
+  @IsString()
+  @IsNotEmpty({ message: 'Name the repository by path or git address.' })
+  @MaxLength(1000)
+  address: string;
+
+  @ApiProperty({ type: String, required: false, description: "The repository's default branch when absent" })
+  @IsOptional()
+  @IsString()
+  @Matches(/^[^\s~^:?*[\\]+$/, { message: 'A branch name has no spaces and none of ~ ^ : ? * [ \\.' })
+  @MaxLength(200)
+  branch?: string;
+
+  @ApiProperty({ type: String, description: 'Address of the registry, http or https' })
+  @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'Write the registry as an address such as http://127.0.0.1:4700.' })
+  registry: string;
+}
+
+export class WorkspaceSummaryDto {
+  @ApiProperty({ type: String }) slug: string;
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) address: string;
+  @ApiProperty({ type: String }) branch: string;
+  @ApiProperty({ type: String }) registry: string;
+  @ApiProperty({ type: String, format: 'date-time' }) openedAt: string;
+}
+
+export class CommitDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: String }) subject: string;
+  @ApiProperty({ type: String }) author: string;
+  @ApiProperty({ type: String, format: 'date-time' }) at: string;
+}
+
+export class LockReasonDto {
+  @ApiProperty({ type: String }) code: string;
+  @ApiProperty({ type: String }) message: string;
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
+export class LockStateDto {
+  @ApiProperty({ enum: ['true', 'stale', 'broken'] }) state: 'true' | 'stale' | 'broken';
+  @ApiProperty({ type: String, nullable: true, description: 'SHA-256 of the canonical text' }) sum: string | null;
+  @ApiProperty({ type: Number, nullable: true }) copies: number | null;
+  @ApiProperty({ type: [LockReasonDto] }) reasons: LockReasonDto[];
+}
+
+export class RegistryStateDto {
+  @ApiProperty({ enum: ['up', 'down', 'nonsense'] }) state: 'up' | 'down' | 'nonsense';
+  @ApiProperty({ type: [String] }) messages: string[];
+  @ApiProperty({ type: [String], description: 'Packages of which nothing is known' }) unknown: string[];
+}
+
+export class WorkspaceStateDto extends WorkspaceSummaryDto {
+  @ApiProperty({ type: CommitDto }) head: CommitDto;
+  @ApiProperty({ type: String, format: 'date-time' }) readAt: string;
+  @ApiProperty({ type: Number }) projects: number;
+  @ApiProperty({ type: Number, description: 'Packages that two or more projects require' }) sheetRows: number;
+  @ApiProperty({ type: Number }) outOfLine: number;
+  @ApiProperty({ type: Number }) drafts: number;
+  @ApiProperty({ type: Number }) posts: number;
+  @ApiProperty({ type: LockStateDto }) lock: LockStateDto;
+  @ApiProperty({ type: RegistryStateDto }) registryState: RegistryStateDto;
+  @ApiProperty({ type: [PlacedProblemDto] }) problems: PlacedProblemDto[];
+}

@@ -1,0 +1,16 @@
+import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+
+/** A branch of a repository that has been opened, with the registry it uses. */
+@Entity({ name: 'workspace' })
+@Index('workspace_slug_key', ['slug'], { unique: true })
+export class WorkspaceEntity {
+  @PrimaryColumn({ type: 'uuid', primaryKeyConstraintName: 'workspace_pk' }) id: string;
+  /** The name in addresses of pages. */
+  @Column({ type: 'text' }) slug: string;
+  @Column({ type: 'text' }) name: string;
+  /** Path or git address. */
+  @Column({ type: 'text' }) address: string;
+  @Column({ type: 'text' }) branch: string;
+  @Column({ type: 'text', name: 'registry_url' }) registryUrl: string;
+  @Column({ type: 'timestamptz', name: 'opened_at' }) openedAt: Date;
+}

@@ -1,0 +1,37 @@
+import type { Snapshot } from './snapshot.js';
+import type { LockStateDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
+import type { WorkspaceEntity } from './workspace.entity.js';
+
+export function toSummary(entity: WorkspaceEntity): WorkspaceSummaryDto {
+  const { slug, name, address, branch, registryUrl, openedAt } = entity;
+  return { slug, name, address, branch, registry: registryUrl, openedAt: openedAt.toISOString() };
+}
+
+export function toState(
+  entity: WorkspaceEntity,
+  snapshot: Snapshot,
+  counts: { readonly drafts: number; readonly posts: number },
+): WorkspaceStateDto {
+  const { state, messages, unknown } = snapshot.registry;
+  return {
+    ...toSummary(entity),
+    ...counts,
+    head: snapshot.head,
+    readAt: snapshot.readAt.toISOString(),
+    projects: snapshot.workspace?.projects.length ?? 0,
+    sheetRows: snapshot.rows.length,
+    outOfLine: snapshot.rows.filter(({ off }) => off > 0).length,
+    lock: toLock(snapshot),
+    registryState: { state, messages: [...messages], unknown: [...unknown] },
+    problems: [...snapshot.problems],
+  };
+}
+
+function toLock({ lock, lockSum }: Snapshot): LockStateDto {
+  return {
+    state: lock?.state ?? 'broken',
+    sum: lockSum,
+    copies: lock?.resolution?.copies.length ?? null,
+    reasons: [...(lock?.reasons ?? [])],
+  };
+}

@@ -1,0 +1,92 @@
+import { randomUUID } from 'node:crypto';
+import { isAbsolute } from 'node:path';
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import type { Repository } from 'typeorm';
+import { RegistryError } from '@deep-ledger/core';
+import { Clock } from '../clock.js';
+import { GitService } from '../git/git.service.js';
+import { Problem } from '../problems/problem.js';
+import { RegistryService } from '../registry/registry.service.js';
+import { SnapshotService } from './snapshot.service.js';
+import type { OpenWorkspaceDto } from './workspace.dto.js';
+import { WorkspaceEntity } from './workspace.entity.js';
+
+@Injectable()
+export class WorkspaceService {
+  constructor(
+    @InjectRepository(WorkspaceEntity) private readonly workspaces: Repository<WorkspaceEntity>,
+    private readonly git: GitService,
+    private readonly registries: RegistryService,
+    private readonly snapshots: SnapshotService,
+    private readonly clock: Clock,
+  ) {}
+
+  list(): Promise<WorkspaceEntity[]> {
+    return this.workspaces.find({ order: { openedAt: 'ASC' } });
+  }
+
+  /** @throws Problem WORKSPACE_UNKNOWN */
+  async bySlug(slug: string): Promise<WorkspaceEntity> {
+    const entity = await this.workspaces.findOneBy({ slug });
+    if (entity !== null) return entity;
+    throw new Problem('WORKSPACE_UNKNOWN', 404, 'No such workspace', `No workspace named ${slug} is open here. Open it from the first page.`);
+  }
+
+  /**
+   * Opens a branch of a repository, or finds it where it is open already.
+   * @throws Problem that says what is missing, if this is no workspace or no registry
+   */
+  async open({ address, branch: wanted, registry }: OpenWorkspaceDto): Promise<WorkspaceEntity> {
+    const isLocal = !/^\w+:\/\/|^[\w.-]+@[\w.-]+:/.test(address);
+    if (isLocal && !isAbsolute(address)) {
+      throw new Problem('ADDRESS_INVALID', 422, 'No whole path', `"${address}" is not a whole path. Write it from the root, such as /home/you/repository, or write a git address.`);
+    }
+    const registryUrl = registry.replace(/\/+$/, '');
+    const branch = wanted ?? (await this.git.defaultBranch(address));
+    const open = await this.workspaces.findOneBy({ address, branch });
+    if (open !== null && open.registryUrl === registryUrl) return open;
+    await this.probeRegistry(registryUrl);
+    const id = open?.id ?? randomUUID();
+    const entity = this.workspaces.create({ id, slug: '', name: '', address, branch, registryUrl, openedAt: this.clock.now() });
+    try {
+      const { workspace, problems } = await this.snapshots.read(entity, 'now');
+      if (workspace === null) {
+        const detail = problems.map(({ message, place }) => `${place.file}:${place.line}:${place.column}: ${message}`).join(' ');
+        throw new Problem('NO_WORKSPACE', 422, 'Not a workspace yet', detail, problems);
+      }
+      entity.name = workspace.name;
+      entity.slug = open?.slug ?? (await this.freeSlug(workspace.name, branch));
+      return await this.workspaces.save(entity);
+    } catch (error) {
+      if (open === null) {
+        this.snapshots.forget(id);
+        await this.git.remove(id);
+      }
+      throw error;
+    }
+  }
+
+  /** Closes a workspace: the repository itself is left alone, drafts and the list of posts go. */
+  async close(entity: WorkspaceEntity): Promise<void> {
+    await this.workspaces.delete({ id: entity.id });
+    this.snapshots.forget(entity.id);
+    await this.git.remove(entity.id);
+  }
+
+  private async probeRegistry(url: string): Promise<void> {
+    try {
+      await this.registries.probe(url);
+    } catch (error) {
+      if (!(error instanceof RegistryError)) throw error;
+      throw new Problem(error.code, 422, 'The registry does not answer', error.message);
+    }
+  }
+
+  private async freeSlug(name: string, branch: string): Promise<string> {
+    const plain = `${name}-${branch}`.toLowerCase().replace(/[^a-z0-9.-]+/g, '-');
+    const wishes = [name, plain, ...Array.from({ length: 98 }, (_, i) => `${plain}-${i + 2}`)];
+    for (const slug of wishes) if (!(await this.workspaces.existsBy({ slug }))) return slug;
+    return randomUUID();
+  }
+}
