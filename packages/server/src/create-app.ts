@@ -24,6 +24,10 @@ export async function createApp(settings: Settings, log: Logger): Promise<NestEx
     pinoHttp({
       logger: log,
       customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : response.statusCode >= 400 ? 'warn' : 'info'),
+      serializers: {
+        req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url }),
+        res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
+      },
       autoLogging: { ignore: ({ url }) => url?.startsWith('/api/') !== true },
     }),
   );

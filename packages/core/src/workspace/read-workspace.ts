@@ -218,5 +218,6 @@ function agreementsOf(root: RootManifest, shared: SharedManifest): ReadonlyMap<s
   };
   for (const [name, { text }] of shared.shared) add(name, text, null);
   for (const set of shared.lockstep) for (const name of set.packages) add(name, set.text, set.name);
+  for (const { name, text } of shared.everywhere) add(name, text, null);
   return agreements;
 }

@@ -125,7 +125,8 @@ export class RowOutcomeDto {
 }
 
 export class ConsequencesDto {
-  @ApiProperty({ type: [Number], description: 'Packages out of line, before and after' }) outOfLine: [number, number];
+  @ApiProperty({ type: Number, description: 'Packages out of line' }) outOfLineBefore: number;
+  @ApiProperty({ type: Number }) outOfLineAfter: number;
   @ApiProperty({ type: Number, nullable: true }) copiesBefore: number | null;
   @ApiProperty({ type: Number }) copiesAfter: number;
   @ApiProperty({ type: LockChangeDto }) change: LockChangeDto;

@@ -46,7 +46,8 @@ function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
         ...none,
         files: evaluation.changes.map(toFileDiff),
         consequences: {
-          outOfLine: [outOfLine[0], outOfLine[1]],
+          outOfLineBefore: outOfLine[0],
+          outOfLineAfter: outOfLine[1],
           copiesBefore: copies[0],
           copiesAfter: copies[1],
           change: toChange(change),

@@ -34,7 +34,8 @@ export class PostDto {
   @ApiProperty({ type: String }) authorEmail: string;
   @ApiProperty({ type: String, format: 'date-time' }) postedAt: string;
   @ApiProperty({ type: [EditWordsDto] }) edits: EditWordsDto[];
-  @ApiProperty({ type: [Number], description: 'Packages out of line, before and after' }) outOfLine: [number, number];
+  @ApiProperty({ type: Number, description: 'Packages out of line' }) outOfLineBefore: number;
+  @ApiProperty({ type: Number }) outOfLineAfter: number;
   @ApiProperty({ type: Number, nullable: true }) copiesBefore: number | null;
   @ApiProperty({ type: Number }) copiesAfter: number;
   @ApiProperty({ type: Number }) manifests: number;

@@ -13,9 +13,15 @@ export class RailMarkDto {
   @ApiProperty({ type: Number }) off: number;
 }
 
+/** Indices of releases on the rail. */
+export class SpanDto {
+  @ApiProperty({ type: Number }) first: number;
+  @ApiProperty({ type: Number }) last: number;
+}
+
 export class RailReachDto {
   @ApiProperty({ type: String }) range: string;
-  @ApiProperty({ type: [Number], nullable: true, description: 'Index of the first and last release that it admits' }) span: [number, number] | null;
+  @ApiProperty({ type: SpanDto, nullable: true, description: 'The releases that it admits; null: none' }) span: SpanDto | null;
   @ApiProperty({ type: Number }) requirements: number;
   @ApiProperty({ type: Boolean }) isOff: boolean;
 }
@@ -53,7 +59,7 @@ export class BenchRequirementDto {
   @ApiProperty({ enum: ['runtime', 'dev', 'peer', 'optional'] }) kind: 'runtime' | 'dev' | 'peer' | 'optional';
   @ApiProperty({ type: String, description: 'As the manifest has it' }) written: string;
   @ApiProperty({ type: String, description: 'The range it stands for' }) range: string;
-  @ApiProperty({ type: [Number], nullable: true, description: 'Index of the first and last release that it admits' }) span: [number, number] | null;
+  @ApiProperty({ type: SpanDto, nullable: true, description: 'The releases that it admits; null: none' }) span: SpanDto | null;
   @ApiProperty({ type: String, nullable: true, description: 'The version that the lockfile answers' }) copy: string | null;
   @ApiProperty({ enum: ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'] }) standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
   @ApiProperty({ type: Boolean }) isOff: boolean;

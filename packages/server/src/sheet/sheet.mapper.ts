@@ -8,7 +8,7 @@ import {
   type StandingRequirement,
 } from '@deep-ledger/core';
 import type { Snapshot } from '../workspaces/snapshot.js';
-import type { BenchRequirementDto, CandidateDto, LockChangeDto, SheetRowDto } from './sheet.dto.js';
+import type { BenchRequirementDto, CandidateDto, LockChangeDto, SheetRowDto, SpanDto } from './sheet.dto.js';
 
 export function toRow(row: SheetRow): SheetRowDto {
   return {
@@ -19,8 +19,8 @@ export function toRow(row: SheetRow): SheetRowDto {
   };
 }
 
-function toSpan(span: readonly [number, number] | null): [number, number] | null {
-  return span === null ? null : [span[0], span[1]];
+function toSpan(span: readonly [number, number] | null): SpanDto | null {
+  return span === null ? null : { first: span[0], last: span[1] };
 }
 
 /** @param releases those on the row's rail */

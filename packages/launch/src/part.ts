@@ -1,0 +1,65 @@
+import { openSync, closeSync } from 'node:fs';
+import { execa } from 'execa';
+import { Trouble } from './say.js';
+
+/** A program of ours that runs beside the launcher, in a process group of its own, so that Ctrl+C reaches the launcher alone. */
+export interface Part {
+  readonly name: string;
+  readonly pid: number;
+  /** Resolves when it has ended, for whatever reason. */
+  readonly ended: Promise<void>;
+  stop(): Promise<void>;
+}
+
+const STOP_MS = 5_000;
+
+/**
+ * Starts a part and waits until it answers.
+ * @param probe an address that answers with a good status once the part is ready
+ * @throws Trouble with the place of its log, if it ends first
+ */
+export async function startPart(
+  name: string,
+  script: readonly string[],
+  env: Readonly<Record<string, string>>,
+  logFile: string,
+  probe: string,
+): Promise<Part> {
+  const log = openSync(logFile, 'w');
+  const child = execa(process.execPath, script, {
+    env,
+    stdin: 'ignore',
+    stdout: { file: logFile, append: true },
+    stderr: { file: logFile, append: true },
+    detached: true,
+    reject: false,
+  });
+  closeSync(log);
+  const ended = child.then(() => undefined);
+  const part: Part = {
+    name,
+    pid: child.pid ?? 0,
+    ended,
+    stop: async () => {
+      child.kill('SIGTERM');
+      const force = setTimeout(() => child.kill('SIGKILL'), STOP_MS);
+      await ended;
+      clearTimeout(force);
+    },
+  };
+  let isEnded = false;
+  void ended.then(() => (isEnded = true));
+  while (!(await answers(probe))) {
+    if (isEnded) throw new Trouble(`The ${name} did not start. See ${logFile}.`);
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  return part;
+}
+
+async function answers(address: string): Promise<boolean> {
+  try {
+    return (await fetch(address, { signal: AbortSignal.timeout(5_000) })).ok;
+  } catch {
+    return false;
+  }
+}

@@ -1,0 +1,126 @@
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, writeFile } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { join } from 'node:path';
+import { execa } from 'execa';
+import getPort from 'get-port';
+import { startPart, type Part } from './part.js';
+import { PostgresCluster } from './postgres-cluster.js';
+import { Trouble } from './say.js';
+
+export interface StackOptions {
+  /** The checkout. */
+  readonly root: string;
+  /** Folder for all state: database, clones, the demo. */
+  readonly folder: string;
+  /** The web application's port: null takes the usual one, or a free one where that is taken. */
+  readonly port: number | null;
+  readonly isDurable: boolean;
+  /** YYYY-MM-DD, or null for the clock's day. */
+  readonly today: string | null;
+  readonly tell: (line: string) => void;
+}
+
+export interface Stack {
+  readonly url: string;
+  readonly registryUrl: string;
+  readonly databaseUrl: string;
+  readonly repository: string;
+  readonly pids: readonly number[];
+  /** Resolves with the name of the first part that ends by itself. */
+  readonly lost: Promise<string>;
+  stop(): Promise<void>;
+}
+
+const USUAL_PORTS = { web: 4600, registry: 4601, database: 4602 };
+
+/** Starts database, registry stand-in and server with the demo workspace loaded. Stops what it started if one part fails. */
+export async function startStack(options: StackOptions): Promise<Stack> {
+  const { root, folder, tell } = options;
+  await mkdir(join(folder, 'logs'), { recursive: true });
+  const undo: (() => Promise<void>)[] = [];
+  const stop = async (): Promise<void> => {
+    for (let step = undo.pop(); step !== undefined; step = undo.pop()) await step();
+  };
+  try {
+    const cluster = await PostgresCluster.at({ folder, isDurable: options.isDurable });
+    const databasePort = await getPort({ port: USUAL_PORTS.database, host: '127.0.0.1' });
+    tell(`database   PostgreSQL on 127.0.0.1:${databasePort}`);
+    undo.push(() => cluster.stop());
+    await cluster.start(databasePort);
+    const databaseUrl = cluster.url(databasePort);
+
+    const demo = join(folder, 'demo');
+    if (await buildDemo(root, demo)) tell('demo       releases and git repository built');
+
+    const registryPort = await getPort({ port: USUAL_PORTS.registry, host: '127.0.0.1', exclude: [databasePort] });
+    const registryUrl = `http://127.0.0.1:${registryPort}`;
+    tell(`registry   ${registryUrl}`);
+    const registry = await startPart(
+      'registry',
+      [join(root, 'packages/registry/dist/main.js'), '--documents', join(demo, 'registry'), '--port', String(registryPort)],
+      {},
+      join(folder, 'logs/registry.log'),
+      `${registryUrl}/health`,
+    );
+    undo.push(() => registry.stop());
+
+    const port = await webPort(options.port, [databasePort, registryPort]);
+    const url = `http://127.0.0.1:${port}`;
+    tell(`server     migrations, then ${url}`);
+    const server = await startPart(
+      'server',
+      [join(root, 'packages/server/dist/main.js')],
+      {
+        NODE_ENV: 'production',
+        DATABASE_URL: databaseUrl,
+        DEEP_LEDGER_DATA: join(folder, 'data'),
+        PORT: String(port),
+        HOST: '127.0.0.1',
+        ...(options.today === null ? {} : { DEEP_LEDGER_TODAY: options.today }),
+      },
+      join(folder, 'logs/server.log'),
+      `${url}/api/health`,
+    );
+    undo.push(() => server.stop());
+
+    const repository = join(demo, 'brindlepeak.git');
+    await openWorkspace(url, repository, registryUrl);
+    const parts = [registry, server];
+    return { url, registryUrl, databaseUrl, repository, pids: parts.map(({ pid }) => pid), lost: firstLost(parts), stop };
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}
+
+async function webPort(wanted: number | null, exclude: readonly number[]): Promise<number> {
+  if (wanted === null) return getPort({ port: USUAL_PORTS.web, host: '127.0.0.1', exclude });
+  const port = await getPort({ port: wanted, host: '127.0.0.1', exclude });
+  if (port !== wanted) throw new Trouble(`Port ${wanted} is taken. Name another with --port, or leave it out to have a free one chosen.`);
+  return port;
+}
+
+/** Builds the demo where its sources have changed since, or it is not there. */
+async function buildDemo(root: string, target: string): Promise<boolean> {
+  const stamp = join(target, 'built-from');
+  const { stdout } = await execa('find', ['demo/repository', 'demo/dist', 'packages/core/dist', 'packages/registry/dist', '-type', 'f', '-not', '-name', '*.map', '-not', '-name', '*.tsbuildinfo', '-exec', 'sha256sum', '{}', '+'], { cwd: root });
+  const sources = createHash('sha256').update(stdout.split('\n').sort().join('\n')).digest('hex');
+  if (existsSync(stamp) && (await readFile(stamp, 'utf8')) === sources) return false;
+  await execa(process.execPath, [join(root, 'demo/dist/build.js'), '--out', target]);
+  await writeFile(stamp, sources);
+  return true;
+}
+
+async function openWorkspace(url: string, address: string, registry: string): Promise<void> {
+  const response = await fetch(`${url}/api/workspaces`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ address, branch: 'main', registry }),
+  });
+  if (!response.ok) throw new Trouble(`The demo workspace cannot be opened: ${await response.text()}`);
+}
+
+function firstLost(parts: readonly Part[]): Promise<string> {
+  return Promise.race(parts.map(async ({ name, ended }) => ended.then(() => name)));
+}

@@ -1,0 +1,88 @@
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { PostgresCluster } from './postgres-cluster.js';
+import { clearRunState, isOurs, readRunState, writeRunState } from './run-state.js';
+import { say, Trouble } from './say.js';
+import { startStack, type Stack } from './stack.js';
+
+const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
+const folder = join(root, '.local');
+
+async function main(): Promise<void> {
+  const { values } = parseArgs({
+    options: { stop: { type: 'boolean', default: false }, reset: { type: 'boolean', default: false }, port: { type: 'string' } },
+  });
+  if (values.stop) return stopRunning('nothing is running');
+  if (values.reset) {
+    await stopRunning(null);
+    await PostgresCluster.remove(folder);
+    for (const name of ['data', 'demo', 'logs']) await rm(join(folder, name), { recursive: true, force: true });
+    say('reset      database, clones and demo removed');
+  }
+  const running = await readRunState(folder);
+  if (running !== null && (await isOurs(running.launcher, root))) {
+    say(`Deep Ledger is running already: ${running.url}`);
+    return;
+  }
+  await stopRunning(null);
+  await run(portOf(values.port));
+}
+
+function portOf(text: string | undefined): number | null {
+  if (text === undefined) return null;
+  const port = Number(text);
+  if (Number.isInteger(port) && port > 0 && port <= 65535) return port;
+  throw new Trouble(`"${text}" is no port. Write a number from 1 to 65535.`);
+}
+
+async function run(port: number | null): Promise<void> {
+  let stack: Stack | null = null;
+  let isStopping = false;
+  const asked = new Promise<void>((resolve) => {
+    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => resolve());
+  });
+  const started = startStack({ root, folder, port, isDurable: true, today: null, tell: say });
+  // A signal during the start is heeded as soon as what is being started can be stopped.
+  void asked.then(() => (isStopping = true));
+  stack = await started;
+  await writeRunState(folder, { launcher: process.pid, parts: stack.pids, url: stack.url });
+  if (!isStopping) {
+    say('');
+    say(`Deep Ledger is ready: ${stack.url}`);
+    say(`The demo's Sheet:     ${stack.url}/w/brindlepeak/sheet`);
+    say('Ctrl+C stops everything.');
+  }
+  const lost = await Promise.race([asked.then(() => null), stack.lost]);
+  say(lost === null ? '\nstopping' : `the ${lost} ended by itself; stopping. See ${join(folder, 'logs')}.`);
+  await stack.stop();
+  await clearRunState(folder);
+  if (lost !== null) process.exitCode = 1;
+}
+
+/** Stops a running launcher, or what a killed one left behind. */
+async function stopRunning(otherwise: string | null): Promise<void> {
+  const state = await readRunState(folder);
+  if (state === null) {
+    if (otherwise !== null) say(otherwise);
+    return;
+  }
+  if (await isOurs(state.launcher, root)) {
+    process.kill(state.launcher, 'SIGTERM');
+    while (await isOurs(state.launcher, root)) await new Promise((resolve) => setTimeout(resolve, 100));
+  } else {
+    for (const pid of state.parts) if (await isOurs(pid, root)) process.kill(pid, 'SIGTERM');
+    await (await PostgresCluster.at({ folder, isDurable: true })).stop();
+  }
+  await clearRunState(folder);
+  say('stopped');
+}
+
+try {
+  await main();
+} catch (error) {
+  if (!(error instanceof Trouble)) throw error;
+  process.stderr.write(`${error.message}\n`);
+  process.exitCode = 1;
+}

@@ -1,0 +1,122 @@
+import { useEffect, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import type { Draft, Post, WorkspaceState } from '../api/client';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { Notice } from '../parts/Notice';
+import { short } from '../parts/words';
+import { DraftConsequences } from './DraftConsequences';
+import { DraftEdits } from './DraftEdits';
+import { DraftName } from './DraftName';
+import { PostDialog } from './PostDialog';
+import { isGone, useChangeDraft, useDraft } from './useDraft';
+
+interface Props {
+  readonly slug: string;
+  readonly state: WorkspaceState;
+  readonly id: string | null;
+  readonly onTake: (id: string | null) => void;
+}
+
+/** The draft in hand: what is in pencil, and what would come of it. */
+export function DraftPanel({ slug, state, id, onTake }: Props) {
+  const draft = useDraft(slug, id, state.head.commit);
+  const [posted, setPosted] = useState<Post | null>(null);
+  const gone = isGone(draft.error);
+  useEffect(() => {
+    if (gone) onTake(null);
+    // Only what became of the draft matters; `onTake` is new each time.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [gone]);
+  return (
+    <div className="flex h-full flex-col gap-3 overflow-auto px-[18px] pt-5 pb-4 max-wide:h-[calc(100%-44px)] max-wide:pt-0">
+      {posted !== null && (
+        <Notice kind="word" title={`Posted to ${posted.branch}`}>
+          <code className="font-mono">{short(posted.commit)}</code> {posted.message.split('\n')[0]}.{' '}
+          <Link className="text-agreed underline" to={`/w/${slug}/journal`}>
+            See the journal
+          </Link>
+        </Notice>
+      )}
+      {draft.isError && !gone && <ErrorNotice error={draft.error} onRetry={() => void draft.refetch()} />}
+      {draft.data === undefined || gone ? (
+        !draft.isError && <NoDraft isReading={id !== null && !gone} />
+      ) : (
+        <DraftInHand
+          slug={slug}
+          branch={state.branch}
+          draft={draft.data}
+          onPosted={(post) => {
+            setPosted(post);
+            onTake(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function NoDraft({ isReading }: { readonly isReading: boolean }) {
+  return (
+    <div>
+      <h2 className="font-serif text-lg font-semibold">{isReading ? 'Draft' : 'No draft'}</h2>
+      <p className="text-sm text-ink-2">
+        {isReading ? 'Reading it.' : 'Nothing is in pencil. Open a package that is out of line, choose a version at its bench, and pencil it in. Nothing is written before you post.'}
+      </p>
+    </div>
+  );
+}
+
+interface InHandProps {
+  readonly slug: string;
+  readonly branch: string;
+  readonly draft: Draft;
+  readonly onPosted: (post: Post) => void;
+}
+
+function DraftInHand({ slug, branch, draft, onPosted }: InHandProps) {
+  const [isPosting, setPosting] = useState(false);
+  const [params] = useSearchParams();
+  const change = useChangeDraft(slug, draft.id);
+  const { evaluation } = draft;
+  const canPost = evaluation.kind === 'answered' && evaluation.files.length > 0;
+  const query = new URLSearchParams(params);
+  query.set('draft', draft.id);
+  return (
+    <>
+      <div>
+        <DraftName key={draft.id} name={draft.name} onChange={(name) => change.mutate({ name })} />
+        <p className="text-sm text-ink-2">
+          in pencil until it is posted · on <code className="font-mono">{short(draft.base)}</code>
+        </p>
+      </div>
+      {draft.carriedFrom !== null && (
+        <Notice kind="caution" title="The branch moved">
+          <p>
+            From <code className="font-mono">{short(draft.carriedFrom)}</code> to <code className="font-mono">{short(draft.base)}</code>. The draft was carried over; what you see is its outcome there.
+          </p>
+          <Button look="text" onClick={() => change.mutate({ base: draft.base })}>
+            I have seen it
+          </Button>
+        </Notice>
+      )}
+      {change.isError && <ErrorNotice error={change.error} />}
+      <DraftEdits slug={slug} draft={draft} />
+      <DraftConsequences draft={draft} />
+      <div className="sticky bottom-0 mt-auto flex gap-2 bg-paper pt-2">
+        <Button disabled={!canPost} onClick={() => setPosting(true)}>
+          Post to {branch}…
+        </Button>
+        {evaluation.files.length > 0 && (
+          <Link
+            to={`/w/${slug}/diff?${query.toString()}`}
+            className="rounded-sm border-[1.5px] border-agreed px-2.5 py-1 font-semibold whitespace-nowrap text-agreed hover:bg-agreed-wash"
+          >
+            Read the diff
+          </Link>
+        )}
+      </div>
+      {isPosting && <PostDialog slug={slug} branch={branch} draft={draft} onClose={() => setPosting(false)} onPosted={onPosted} />}
+    </>
+  );
+}

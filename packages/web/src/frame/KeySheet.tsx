@@ -1,0 +1,35 @@
+import { useEffect, useState } from 'react';
+import { Dialog } from '../parts/Dialog';
+import { isTyping } from './is-typing';
+
+const KEYS = [
+  ['/', 'find a package'],
+  ['↑ ↓', 'walk the rows'],
+  ['Enter', 'open the row; at the bench, pencil the version in'],
+  ['← →', 'at the bench, older and newer version'],
+  ['Esc', 'step back'],
+  ['?', 'this sheet'],
+] as const;
+
+export function KeySheet() {
+  const [isOpen, setOpen] = useState(false);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key === '?' && !isTyping(event.target)) setOpen(true);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+  return (
+    <Dialog open={isOpen} onClose={() => setOpen(false)} title="Keys" about="Everything can be reached without a pointer.">
+      <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
+        {KEYS.map(([key, text]) => (
+          <div key={key} className="contents">
+            <dt className="font-mono font-semibold">{key}</dt>
+            <dd>{text}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}

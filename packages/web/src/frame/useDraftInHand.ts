@@ -1,0 +1,38 @@
+import { useQuery } from '@tanstack/react-query';
+import { useSearchParams } from 'react-router';
+import { answer, api, type DraftSummary } from '../api/client';
+
+/** Drafts of a workspace that are not posted. */
+export function useDrafts(slug: string) {
+  return useQuery({
+    queryKey: ['drafts', slug],
+    queryFn: ({ signal }) => answer(api.GET('/api/workspaces/{slug}/drafts', { params: { path: { slug } }, signal })),
+  });
+}
+
+/**
+ * The draft that the address names, else the one that was changed last; null: none.
+ * The address wins, so that a shared link opens the same draft.
+ */
+export function draftInHand(wanted: string | null, drafts: readonly DraftSummary[]): string | null {
+  if (wanted !== null) return wanted;
+  const latest = [...drafts].sort((a, b) => b.updatedAt.localeCompare(a.updatedAt))[0];
+  return latest?.id ?? null;
+}
+
+export function useDraftInHand(slug: string): { readonly id: string | null; readonly take: (id: string | null) => void } {
+  const [params, setParams] = useSearchParams();
+  const drafts = useDrafts(slug);
+  const take = (id: string | null): void => {
+    setParams(
+      (old) => {
+        const next = new URLSearchParams(old);
+        if (id === null) next.delete('draft');
+        else next.set('draft', id);
+        return next;
+      },
+      { replace: true },
+    );
+  };
+  return { id: draftInHand(params.get('draft'), drafts.data ?? []), take };
+}

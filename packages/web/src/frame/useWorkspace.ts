@@ -1,0 +1,24 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answer, api, type WorkspaceState } from '../api/client';
+
+const POLL_MS = 15_000;
+
+/** How the workspace stands; asked again while the page is open. */
+export function useWorkspace(slug: string) {
+  return useQuery({
+    queryKey: ['workspace', slug],
+    queryFn: ({ signal }) => answer(api.GET('/api/workspaces/{slug}', { params: { path: { slug } }, signal })),
+    refetchInterval: POLL_MS,
+  });
+}
+
+/** Asks repository and registry now. */
+export function useRefresh(slug: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => answer(api.POST('/api/workspaces/{slug}/refresh', { params: { path: { slug } } })),
+    onSuccess: (state: WorkspaceState) => {
+      queries.setQueryData(['workspace', slug], state);
+    },
+  });
+}

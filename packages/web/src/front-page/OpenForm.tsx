@@ -1,0 +1,50 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState, type FormEvent } from 'react';
+import { useNavigate } from 'react-router';
+import { answer, api } from '../api/client';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { Field } from '../parts/Field';
+
+/** Opens a repository of one's own. */
+export function OpenForm() {
+  const [address, setAddress] = useState('');
+  const [branch, setBranch] = useState('');
+  const [registry, setRegistry] = useState('');
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const open = useMutation({
+    mutationFn: () =>
+      answer(
+        api.POST('/api/workspaces', {
+          body: { address: address.trim(), registry: registry.trim(), ...(branch.trim() === '' ? {} : { branch: branch.trim() }) },
+        }),
+      ),
+    onSuccess: async ({ slug }) => {
+      await queries.invalidateQueries({ queryKey: ['workspaces'] });
+      await navigate(`/w/${slug}/sheet`);
+    },
+  });
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    open.mutate();
+  };
+  return (
+    <form onSubmit={submit} className="mt-8 flex max-w-[560px] flex-col gap-3" aria-labelledby="open-heading">
+      <h2 id="open-heading" className="font-serif text-lg font-semibold">
+        Open a repository of your own
+      </h2>
+      <Field label="Repository" required value={address} onChange={(e) => setAddress(e.target.value)} className="font-mono" placeholder="/home/you/repository.git" hint="A path on this machine, or a git address. It needs a ledger.toml at its root." />
+      <div className="grid grid-cols-2 gap-3 max-fold:grid-cols-1">
+        <Field label="Branch" value={branch} onChange={(e) => setBranch(e.target.value)} className="font-mono" hint="Empty: its default branch." />
+        <Field label="Registry" required type="url" value={registry} onChange={(e) => setRegistry(e.target.value)} className="font-mono" placeholder="http://127.0.0.1:4601" hint="Where its packages come from." />
+      </div>
+      {open.isError && <ErrorNotice error={open.error} />}
+      <div>
+        <Button type="submit" disabled={open.isPending}>
+          {open.isPending ? 'Reading the repository' : 'Open'}
+        </Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,31 @@
+import { ToggleGroup } from 'radix-ui';
+
+interface Props<T extends string> {
+  readonly label: string;
+  readonly value: T;
+  readonly options: readonly { readonly value: T; readonly text: string }[];
+  readonly onChange: (value: T) => void;
+}
+
+/** One of a few, side by side. */
+export function Choice<T extends string>({ label, value, options, onChange }: Props<T>) {
+  return (
+    <ToggleGroup.Root
+      type="single"
+      aria-label={label}
+      value={value}
+      onValueChange={(next) => next !== '' && onChange(next as T)}
+      className="flex overflow-hidden rounded-sm border border-rule-strong"
+    >
+      {options.map((option) => (
+        <ToggleGroup.Item
+          key={option.value}
+          value={option.value}
+          className="border-r border-rule-strong px-2.5 py-[4px] whitespace-nowrap text-ink-2 last:border-r-0 hover:bg-bar data-[state=on]:bg-ink data-[state=on]:text-paper focus-visible:outline-offset-[-3px]"
+        >
+          {option.text}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}

@@ -1,0 +1,34 @@
+/** A number and what it counts. */
+export function count(n: number, one: string, many = `${one}s`): string {
+  return `${n} ${n === 1 ? one : many}`;
+}
+
+/** A commit or sum as people say it. */
+export function short(hash: string, digits = 7): string {
+  return hash.slice(0, digits);
+}
+
+/** A lockfile's sum in two groups of four digits. */
+export function sumDigits(sum: string): string {
+  return `${sum.slice(0, 4)} ${sum.slice(4, 8)}`;
+}
+
+/** How long ago, roughly. */
+export function ago(then: string, now: number): string {
+  const minutes = Math.max(0, Math.round((now - Date.parse(then)) / 60_000));
+  if (minutes < 1) return 'just now';
+  if (minutes < 60) return `${minutes} min ago`;
+  const hours = Math.round(minutes / 60);
+  return hours < 48 ? `${count(hours, 'hour')} ago` : `${Math.round(hours / 24)} days ago`;
+}
+
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+export function day(date: string): string {
+  return DAY.format(new Date(date));
+}
+
+export function time(date: string): string {
+  return TIME.format(new Date(date));
+}

@@ -1,0 +1,109 @@
+import { useEffect, useRef } from 'react';
+import { useOutletContext, useSearchParams } from 'react-router';
+import { isTyping } from '../frame/is-typing';
+import { PageHead } from '../frame/PageHead';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { useDraft } from '../draft/useDraft';
+import { Choice } from '../parts/Choice';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { count } from '../parts/words';
+import { filterRows, groupRows, type Show } from './sheet-groups';
+import { SheetTable } from './SheetTable';
+import { useSheet } from './useSheet';
+
+/** Which shared packages are out of line, how far, and what would level them. */
+export function SheetPage() {
+  const { slug, state, draftId } = useOutletContext<FrameContext>();
+  const [params, setParams] = useSearchParams();
+  const sheet = useSheet(slug, state?.head.commit);
+  const draft = useDraft(slug, draftId, state?.head.commit);
+  const search = useRef<HTMLInputElement>(null);
+  const show = showOf(params.get('show'));
+  const query = params.get('q') ?? '';
+  const open = params.get('open');
+  const rows = sheet.data?.rows ?? [];
+  const out = rows.filter(({ off }) => off > 0).length;
+
+  const change = (values: Readonly<Record<string, string | null>>): void => {
+    setParams(
+      (old) => {
+        const next = new URLSearchParams(old);
+        for (const [key, value] of Object.entries(values)) {
+          if (value === null || value === '') next.delete(key);
+          else next.set(key, value);
+        }
+        return next;
+      },
+      { replace: true },
+    );
+  };
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key !== '/' || isTyping(event.target)) return;
+      event.preventDefault();
+      search.current?.focus();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+
+  const shown = filterRows(rows, show, query);
+  const after = new Map(draft.data?.evaluation.consequences?.rows.map((row) => [row.name, row]));
+  return (
+    <>
+      <PageHead title="Sheet" state={state}>
+        {sheet.data === undefined ? (
+          'Reading the workspace.'
+        ) : (
+          <>
+            {count(rows.length, 'package')} {rows.length === 1 ? 'is' : 'are'} required by two or more projects.{' '}
+            {out === 0 ? <span className="level text-agreed">All are level.</span> : <span className="text-off">{out} {out === 1 ? 'is' : 'are'} out of line.</span>}
+          </>
+        )}
+      </PageHead>
+      <div className="flex flex-wrap items-center gap-2 pb-2.5">
+        <input
+          ref={search}
+          type="search"
+          value={query}
+          onChange={(event) => change({ q: event.target.value })}
+          onKeyDown={(event) => {
+            if (event.key === 'Escape') {
+              change({ q: null });
+              event.currentTarget.blur();
+            }
+          }}
+          placeholder="Find a package"
+          aria-label="Find a package"
+          className="h-[30px] w-[220px] rounded-sm border border-rule-strong bg-leaf px-2.5"
+        />
+        <Choice
+          label="Which packages"
+          value={show}
+          onChange={(value) => change({ show: value === 'all' ? null : value })}
+          options={[
+            { value: 'all', text: `All ${rows.length}` },
+            { value: 'out', text: `Out of line ${out}` },
+            { value: 'level', text: `In line ${rows.length - out}` },
+          ]}
+        />
+        <span className="ml-auto text-sm text-ink-2 max-fold:hidden">most off first</span>
+      </div>
+      {sheet.isError && <ErrorNotice error={sheet.error} onRetry={() => void sheet.refetch()} />}
+      <SheetTable
+        groups={groupRows(shown)}
+        after={after}
+        open={open}
+        isLoading={sheet.isPending && !sheet.isError}
+        isFiltered={rows.length > 0}
+        onOpen={(name) => change({ open: name, at: null })}
+        onClear={() => change({ q: null, show: null })}
+      />
+    </>
+  );
+}
+
+function showOf(text: string | null): Show {
+  return text === 'out' || text === 'level' ? text : 'all';
+}
