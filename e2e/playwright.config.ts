@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+const report = process.env['PLAYWRIGHT_JSON_OUTPUT_FILE'];
+
+export default defineConfig({
+  testDir: 'src',
+  outputDir: '../.local/test/playwright',
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  forbidOnly: process.env['CI'] !== undefined,
+  reporter: [['list'], ...(report === undefined ? [] : ([['json', { outputFile: report }]] as const))],
+  use: {
+    baseURL: process.env['DEEP_LEDGER_URL'] ?? 'http://127.0.0.1:4600',
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'UTC',
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--disable-gpu', '--disable-quic', '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost'],
+    },
+  },
+  projects: [
+    { name: 'e2e', testMatch: '*.spec.ts' },
+    { name: 'screenshots', testMatch: 'screenshots.ts' },
+  ],
+});

@@ -1,0 +1,69 @@
+import { execFile } from 'node:child_process';
+import { cp, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { promisify } from 'node:util';
+import { test as base } from '@playwright/test';
+
+const execute = promisify(execFile);
+
+function setting(name: string): string {
+  const value = process.env[name];
+  if (value === undefined) throw new Error(`${name} is not set; bin/test sets it`);
+  return value;
+}
+
+export const REGISTRY = setting('DEEP_LEDGER_REGISTRY');
+const DEMO = setting('DEEP_LEDGER_REPOSITORY');
+
+/** A repository of the test's own, open as a workspace. */
+export interface TestWorkspace {
+  readonly slug: string;
+  readonly repository: string;
+  /** Runs git in the repository, past the application. */
+  git(...args: string[]): Promise<string>;
+  /** Commits a changed file to main, past the application. */
+  commit(path: string, change: (text: string) => string, message: string): Promise<void>;
+}
+
+/** A bare copy of the demo's repository. */
+export async function copyOfDemo(): Promise<string> {
+  const folder = await mkdtemp(join(tmpdir(), 'deep-ledger-e2e-'));
+  await cp(DEMO, join(folder, 'brindlepeak.git'), { recursive: true });
+  return join(folder, 'brindlepeak.git');
+}
+
+export async function git(cwd: string, ...args: string[]): Promise<string> {
+  const { stdout } = await execute('git', args, { cwd });
+  return stdout;
+}
+
+export async function commitFile(repository: string, path: string, change: (text: string) => string, message: string): Promise<void> {
+  const work = await mkdtemp(join(tmpdir(), 'deep-ledger-work-'));
+  await git(work, 'clone', '--quiet', '--branch', 'main', repository, '.');
+  const file = join(work, path);
+  await writeFile(file, change(await readFile(file, 'utf8').catch(() => '')));
+  await git(work, 'add', '--', path);
+  await git(work, '-c', 'user.name=gate crew', '-c', 'user.email=gate.crew@brindlepeak.example', 'commit', '--quiet', '-m', message);
+  await git(work, 'push', '--quiet', 'origin', 'main');
+  await rm(work, { recursive: true, force: true });
+}
+
+export const test = base.extend<{ workspace: TestWorkspace }>({
+  workspace: async ({ request }, use) => {
+    const repository = await copyOfDemo();
+    const opened = await request.post('/api/workspaces', { data: { address: repository, branch: 'main', registry: REGISTRY } });
+    if (!opened.ok()) throw new Error(await opened.text());
+    const { slug } = (await opened.json()) as { slug: string };
+    await use({
+      slug,
+      repository,
+      git: (...args) => git(repository, ...args),
+      commit: (path, change, message) => commitFile(repository, path, change, message),
+    });
+    await request.delete(`/api/workspaces/${slug}`);
+    await rm(join(repository, '..'), { recursive: true, force: true });
+  },
+});
+
+export { expect } from '@playwright/test';

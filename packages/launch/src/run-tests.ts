@@ -1,0 +1,150 @@
+import { mkdir, readFile, rm } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
+import { execa } from 'execa';
+import getPort from 'get-port';
+import { PostgresCluster } from './postgres-cluster.js';
+import { say, Trouble } from './say.js';
+import { startStack } from './stack.js';
+
+/** The day on which the tests take place, so that ages and exceptions come out the same on every other. */
+const TODAY = '2026-11-16';
+
+const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
+const folder = join(root, '.local/test');
+
+interface Count {
+  readonly passed: number;
+  readonly failed: number;
+  readonly skipped: number;
+}
+
+type Step = () => Promise<Count>;
+
+const STEPS: Readonly<Record<string, Step>> = {
+  lint: () => check('eslint', ['.', '--max-warnings', '0']),
+  format: () => check('prettier', ['--check', '--log-level', 'warn', '.']),
+  types: () => check('tsc', ['-b', 'tsconfig.tests.json']),
+  api: apiIsCurrent,
+  core: () => vitest('packages/core'),
+  registry: () => vitest('packages/registry'),
+  cli: () => vitest('packages/cli'),
+  launch: () => vitest('packages/launch'),
+  demo: () => vitest('demo'),
+  web: () => vitest('packages/web'),
+  server: serverTests,
+  e2e: () => playwright('e2e'),
+};
+
+/** Steps that make something instead of testing; run only by name. */
+const BY_NAME: Readonly<Record<string, Step>> = { screenshots: () => playwright('screenshots') };
+
+async function main(): Promise<void> {
+  const { values } = parseArgs({ options: { only: { type: 'string', multiple: true } } });
+  const all = { ...STEPS, ...BY_NAME };
+  const names = values.only ?? Object.keys(STEPS);
+  const unknown = names.find((name) => !(name in all));
+  if (unknown !== undefined) throw new Trouble(`There is no step "${unknown}". Known are ${Object.keys(all).join(', ')}.`);
+  await mkdir(folder, { recursive: true });
+  const total = { passed: 0, failed: 0, skipped: 0 };
+  const red: string[] = [];
+  for (const name of names) {
+    say(`\n== ${name}`);
+    const count = await all[name]!();
+    if (count.failed > 0) red.push(name);
+    total.passed += count.passed;
+    total.failed += count.failed;
+    total.skipped += count.skipped;
+  }
+  say('');
+  if (red.length > 0) say(`failed in: ${red.join(', ')}`);
+  say(`${total.passed} passed, ${total.failed} failed${total.skipped > 0 ? `, ${total.skipped} skipped` : ''}`);
+  process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
+}
+
+function run(program: string, args: readonly string[], cwd: string, env: Readonly<Record<string, string>> = {}) {
+  return execa(program, args, { cwd, env, preferLocal: true, localDir: root, reject: false, stdin: 'ignore', stdout: 'inherit', stderr: 'inherit' });
+}
+
+/** A tool that only says yes or no. */
+async function check(program: string, args: readonly string[]): Promise<Count> {
+  const { exitCode } = await run(program, args, root);
+  return exitCode === 0 ? { passed: 1, failed: 0, skipped: 0 } : { passed: 0, failed: 1, skipped: 0 };
+}
+
+/** The web application's types must come from the server's interface as it is now. */
+async function apiIsCurrent(): Promise<Count> {
+  const fresh = join(folder, 'openapi.json');
+  await run(process.execPath, ['packages/server/dist/write-openapi.js', fresh], root);
+  const parse = async (file: string): Promise<string> => JSON.stringify(JSON.parse(await readFile(file, 'utf8')));
+  const isCurrent = (await parse(fresh)) === (await parse(join(root, 'packages/web/src/api/openapi.json')));
+  if (!isCurrent) say('packages/web/src/api is not what the server says. Run: npm run api');
+  return isCurrent ? { passed: 1, failed: 0, skipped: 0 } : { passed: 0, failed: 1, skipped: 0 };
+}
+
+async function vitest(path: string, env: Readonly<Record<string, string>> = {}): Promise<Count> {
+  const report = join(folder, `${path.replaceAll('/', '-')}.json`);
+  await rm(report, { force: true });
+  const { exitCode } = await run('vitest', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], join(root, path), env);
+  if (!existsSync(report)) return { passed: 0, failed: 1, skipped: 0 };
+  const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(await readFile(report, 'utf8')) as {
+    numPassedTests: number;
+    numFailedTests: number;
+    numPendingTests: number;
+  };
+  // A file that fails to load has no tests to fail.
+  const failed = exitCode === 0 ? numFailedTests : Math.max(1, numFailedTests);
+  return { passed: numPassedTests, failed, skipped: numPendingTests };
+}
+
+async function serverTests(): Promise<Count> {
+  const home = join(folder, 'units');
+  await emptyFolder(home);
+  const cluster = await PostgresCluster.at({ folder: home, isDurable: false });
+  const port = await getPort({ host: '127.0.0.1' });
+  await cluster.start(port);
+  try {
+    return await vitest('packages/server', { DATABASE_URL: cluster.url(port) });
+  } finally {
+    await cluster.stop();
+  }
+}
+
+async function playwright(project: string): Promise<Count> {
+  const home = join(folder, 'e2e');
+  await emptyFolder(home);
+  const stack = await startStack({ root, folder: home, port: null, isDurable: false, today: TODAY, tell: say });
+  const report = join(folder, `${project}.json`);
+  await rm(report, { force: true });
+  try {
+    await run('playwright', ['test', '--project', project], join(root, 'e2e'), {
+      DEEP_LEDGER_URL: stack.url,
+      DEEP_LEDGER_REGISTRY: stack.registryUrl,
+      DEEP_LEDGER_REPOSITORY: stack.repository,
+      PLAYWRIGHT_JSON_OUTPUT_FILE: report,
+    });
+  } finally {
+    await stack.stop();
+  }
+  if (!existsSync(report)) return { passed: 0, failed: 1, skipped: 0 };
+  const { stats } = JSON.parse(await readFile(report, 'utf8')) as { stats: { expected: number; unexpected: number; flaky: number; skipped: number } };
+  return { passed: stats.expected, failed: stats.unexpected + stats.flaky, skipped: stats.skipped };
+}
+
+async function emptyFolder(home: string): Promise<void> {
+  if (existsSync(join(home, 'postgres-password'))) {
+    await (await PostgresCluster.at({ folder: home, isDurable: false })).stop();
+    await PostgresCluster.remove(home);
+  }
+  await rm(home, { recursive: true, force: true });
+}
+
+try {
+  await main();
+} catch (error) {
+  if (!(error instanceof Trouble)) throw error;
+  process.stderr.write(`${error.message}\n`);
+  process.exitCode = 1;
+}
