@@ -25,11 +25,15 @@ need_debian() {
   eval "$test" >/dev/null 2>&1 || die "$* is installed, but still missing: $test"
 }
 
-prepare_machine() {
+prepare_node() {
   mkdir -p "$local_folder" || die "$local_folder cannot be written by $(id -un)."
   need_debian 'command -v node && command -v npm' nodejs npm
   node -e 'process.exit(Number(process.versions.node.split(".")[0]) >= 20 ? 0 : 1)' ||
     die "Node.js $(node --version) is too old; 20.11 or newer is needed. Debian 13 has it, or take it from nodejs.org."
+}
+
+prepare_machine() {
+  prepare_node
   need_debian 'command -v git' git
   need_debian 'ls /usr/lib/postgresql/*/bin/initdb || command -v initdb' postgresql
 }
@@ -45,6 +49,15 @@ prepare_packages() {
     die "npm ci failed; the whole output is in $local_folder/npm.log."
   }
   printf '%s' "$wanted" >"$stamp"
+}
+
+# The programs without the web application.
+prepare_types() {
+  say 'build      types'
+  (cd "$root" && npm run --silent build:types) >"$local_folder/build.log" 2>&1 || {
+    tail -n 30 "$local_folder/build.log" >&2
+    die "The build failed; the whole output is in $local_folder/build.log."
+  }
 }
 
 prepare_build() {

@@ -46,7 +46,7 @@ export type {
   WorkspaceFiles,
 } from './workspace/index.js';
 export { isBlocking, LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from './workspace/index.js';
-export { manifestPath, readWorkspace } from './workspace/index.js';
+export { manifestPath, readWorkspace, type WorkspaceReading } from './workspace/index.js';
 export { placeOf, placeProblem, type PlacedProblem } from './workspace/index.js';
 export { standingOf, type Standing } from './workspace/index.js';
 export type {
@@ -89,14 +89,15 @@ export {
 export type { Edit, EditProblem } from './draft/index.js';
 export { applyEdit } from './draft/index.js';
 export { candidatesFor, unusableReleases, type Candidate } from './draft/index.js';
+export { draftBase, type DraftBase } from './draft/index.js';
 export { describeEdit, draftMessage, type EditWords } from './draft/index.js';
 export {
   evaluateDraft,
   type Consequences,
-  type DraftBase,
   type Evaluation,
   type FileChange,
   type RowOutcome,
 } from './draft/index.js';
 export { fileDiff, type DiffLine, type FileDiff } from './draft/index.js';
 export { editsWithout, levelEdits, rangeLike } from './draft/index.js';
+export { copyDemands, type CopyDemand } from './sheet/index.js';

@@ -5,7 +5,8 @@ import type { SheetRow, StandingRequirement } from '../sheet/index.js';
 import { isPrerelease, rangeContains } from '../version/index.js';
 import type { Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
-import { evaluateDraft, type DraftBase } from './evaluate-draft.js';
+import type { DraftBase } from './draft-base.js';
+import { evaluateDraft } from './evaluate-draft.js';
 import { levelEdits, rangeLike } from './level-edits.js';
 
 /** A version that a package could be levelled at, with what that would cost. */

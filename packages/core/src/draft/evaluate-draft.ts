@@ -1,14 +1,12 @@
 import {
-  checkLock,
   compareLocks,
   lockSum,
   printLock,
   type LockChange,
   type LockState,
 } from '../lock/index.js';
-import type { PackageRecords } from '../registry/index.js';
 import { resolve, type Resolution } from '../resolve/index.js';
-import { sheetRows } from '../sheet/index.js';
+import { sheetRows, type SheetRow } from '../sheet/index.js';
 import {
   isBlocking,
   LOCK_FILE,
@@ -17,17 +15,11 @@ import {
   type PlacedProblem,
   type Workspace,
   type WorkspaceFiles,
+  type WorkspaceReading,
 } from '../workspace/index.js';
 import { applyEdit } from './apply-edit.js';
+import type { DraftBase } from './draft-base.js';
 import type { Edit, EditProblem } from './edit.js';
-
-/** What a draft is evaluated on. */
-export interface DraftBase {
-  readonly files: WorkspaceFiles;
-  readonly records: PackageRecords;
-  /** YYYY-MM-DD: the last day whose releases count, and the day for exceptions. */
-  readonly today: string;
-}
 
 export interface FileChange {
   readonly path: string;
@@ -75,30 +67,22 @@ export type Evaluation =
 
 /**
  * Makes all edits in order, resolves the result with the lockfile before, and says what becomes of it.
- * A pure function. Cost: one reading and one resolution of the workspace, and one reading for each edit.
+ * A pure function. Cost: one resolution of the workspace, and for each edit a reading of the files it changed.
  */
 export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluation {
-  const start = readWorkspace(base.files);
-  if (start.workspace === null) {
-    return { kind: 'unreadable', changes: [], problems: start.problems.map((p) => placeProblem(base.files, p)) };
+  if (base.workspace === null) {
+    return { kind: 'unreadable', changes: [], problems: base.reading.problems.map((p) => placeProblem(base.files, p)) };
   }
-  const made = makeEdits(start.workspace, base.files, edits);
-  if (made.problems.some((problem) => problem !== null)) {
-    return { kind: 'inapplicable', problems: made.problems };
-  }
-  const { files } = made;
-  const { workspace, problems } = readWorkspace(files);
+  const { files, reading, problems } = makeEdits(base, base.workspace, edits);
+  if (problems.some((problem) => problem !== null)) return { kind: 'inapplicable', problems };
+  const { workspace } = reading;
   const changes = changedFiles(base.files, files);
-  if (workspace === null || problems.some(isBlocking)) {
-    return { kind: 'unreadable', changes, problems: problems.map((p) => placeProblem(files, p)) };
+  if (workspace === null || reading.problems.some(isBlocking)) {
+    return { kind: 'unreadable', changes, problems: reading.problems.map((p) => placeProblem(files, p)) };
   }
-  const lockBefore = checkLock(start.workspace, base.files);
-  const outcome = resolve({
-    workspace,
-    records: base.records,
-    asOf: base.today,
-    before: lockBefore.resolution,
-  });
+  const { records, today } = base;
+  const before = base.lock?.resolution ?? null;
+  const outcome = resolve({ workspace, records, asOf: today, before });
   switch (outcome.kind) {
     case 'ask':
       return outcome;
@@ -107,38 +91,44 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
     case 'answered': {
       const { resolution } = outcome;
       const lock = printLock(resolution);
-      const withLock = changedFiles(base.files, new Map(files).set(LOCK_FILE, lock));
-      const rowsBefore = sheetRows(start.workspace, base.records, lockBefore.resolution, base.today);
-      const rows = sheetRows(workspace, base.records, resolution, base.today);
+      const rows = sheetRows(workspace, records, resolution, today);
       const consequences: Consequences = {
-        outOfLine: [rowsBefore.filter(({ off }) => off > 0).length, rows.filter(({ off }) => off > 0).length],
-        copies: [lockBefore.resolution?.copies.length ?? null, resolution.copies.length],
-        change: compareLocks(lockBefore.resolution, resolution),
+        outOfLine: [countOff(base.rows), countOff(rows)],
+        copies: [before?.copies.length ?? null, resolution.copies.length],
+        change: compareLocks(before, resolution),
         manifests: changes.length,
         rows: rows.map(({ name, agreed, off, copies }) => ({ name, agreed, off, copies })),
         sum: lockSum(lock),
-        lockBefore: lockBefore.state,
+        lockBefore: base.lock?.state ?? 'broken',
       };
+      const withLock = changedFiles(base.files, new Map(files).set(LOCK_FILE, lock));
       return { kind: 'answered', changes: withLock, consequences, resolution };
     }
   }
 }
 
+function countOff(rows: readonly SheetRow[]): number {
+  return rows.filter(({ off }) => off > 0).length;
+}
+
 function makeEdits(
+  base: DraftBase,
   start: Workspace,
-  base: WorkspaceFiles,
   edits: readonly Edit[],
-): { readonly files: WorkspaceFiles; readonly problems: readonly (EditProblem | null)[] } {
-  let files = base;
-  let workspace = start;
+): {
+  readonly files: WorkspaceFiles;
+  readonly reading: WorkspaceReading;
+  readonly problems: readonly (EditProblem | null)[];
+} {
+  let { files, reading } = base;
   const problems = edits.map((edit) => {
-    const outcome = applyEdit(workspace, files, edit);
+    const outcome = applyEdit(reading.workspace ?? start, files, edit);
     if (!outcome.ok) return outcome.problem;
     files = outcome.files;
-    workspace = readWorkspace(files).workspace ?? workspace;
+    reading = readWorkspace(files, reading);
     return null;
   });
-  return { files, problems };
+  return { files, reading, problems };
 }
 
 /** Files that are new or differ, sorted by path, the lockfile last. */

@@ -11,3 +11,4 @@ export {
   type SheetRow,
   type StandingRequirement,
 } from './sheet-row.js';
+export { copyDemands, type CopyDemand } from './copy-demands.js';

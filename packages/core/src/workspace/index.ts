@@ -8,6 +8,6 @@ export type {
   WorkspaceFiles,
 } from './workspace.js';
 export { isBlocking, LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from './workspace.js';
-export { manifestPath, readWorkspace } from './read-workspace.js';
+export { manifestPath, readWorkspace, type WorkspaceReading } from './read-workspace.js';
 export { placeOf, placeProblem, type PlacedProblem } from './place-problem.js';
 export { standingOf, type Standing } from './standing.js';

@@ -25,23 +25,35 @@ import {
   type WorkspaceFiles,
 } from './workspace.js';
 
-/**
- * Reads a workspace from its files. What cannot be read is reported and left out, the rest stays
- * usable; `workspace` is null only when `ledger.toml` says nothing that can be used. O(length of all files).
- */
-export function readWorkspace(files: WorkspaceFiles): {
+/** A project's manifest as it was read from a text. */
+interface ManifestReading extends ReturnType<typeof readProjectManifest> {
+  readonly text: string;
+}
+
+export interface WorkspaceReading {
+  /** Null when `ledger.toml` says nothing that can be used. */
   readonly workspace: Workspace | null;
   readonly problems: readonly FileProblem[];
-} {
+  /** By path; lets the next reading leave out what did not change. */
+  readonly manifests: ReadonlyMap<string, ManifestReading>;
+}
+
+/**
+ * Reads a workspace from its files. What cannot be read is reported and left out, the rest stays usable.
+ * @param before an earlier reading: project manifests with the same text are not parsed again
+ * Cost: O(length of the files parsed + requirements of all projects).
+ */
+export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading): WorkspaceReading {
+  const readings = new Map<string, ManifestReading>();
   const rootText = files.get(ROOT_FILE);
-  if (rootText === undefined) return { workspace: null, problems: [missingRoot()] };
+  if (rootText === undefined) return { workspace: null, problems: [missingRoot()], manifests: readings };
   const problems: FileProblem[] = [];
   const report = (file: string, found: readonly ManifestProblem[]): void => {
     problems.push(...found.map((problem) => ({ file, problem })));
   };
   const { root, problems: rootProblems } = readRootManifest(rootText);
   report(ROOT_FILE, rootProblems);
-  if (root === null) return { workspace: null, problems };
+  if (root === null) return { workspace: null, problems, manifests: readings };
 
   const shared = readShared(files, report);
   const { folders, problems: globProblems } = projectFolders(files, root.projectGlobs);
@@ -50,7 +62,11 @@ export function readWorkspace(files: WorkspaceFiles): {
   const unreadable: string[] = [];
   for (const folder of folders) {
     const file = manifestPath(folder);
-    const { project, problems: found } = readProjectManifest(files.get(file)!);
+    const text = files.get(file)!;
+    const kept = before?.manifests.get(file);
+    const reading = kept?.text === text ? kept : { text, ...readProjectManifest(text) };
+    readings.set(file, reading);
+    const { project, problems: found } = reading;
     report(file, found);
     if (project === null) unreadable.push(folder);
     else manifests.set(folder, project);
@@ -67,6 +83,7 @@ export function readWorkspace(files: WorkspaceFiles): {
       unreadable,
     },
     problems,
+    manifests: readings,
   };
 }
 

@@ -22,11 +22,11 @@ export function toDraft(entity: DraftEntity, snapshot: Snapshot, evaluation: Set
     updatedAt: entity.updatedAt.toISOString(),
     edits: entity.edits.map((edit, i) => toDraftEdit(snapshot, edit, problems[i]?.message ?? null)),
     evaluation: toEvaluation(evaluation),
-    message: draftMessage(snapshot.workspace, entity.edits),
+    message: draftMessage(snapshot.base.workspace, entity.edits),
   };
 }
 
-function toDraftEdit({ workspace }: Snapshot, edit: Edit, problem: string | null): DraftEditDto {
+function toDraftEdit({ base: { workspace } }: Snapshot, edit: Edit, problem: string | null): DraftEditDto {
   const shown = edit.kind === 'take-shared' ? { ...edit, projects: [...edit.projects] } : edit;
   return { edit: shown, words: describeEdit(workspace, edit), problem };
 }

@@ -58,7 +58,7 @@ export class DraftService {
 
   /** Puts the edits that level a package at a version in place of all edits about that package. */
   async level(draft: DraftEntity, snapshot: Snapshot, name: string, version: string): Promise<DraftEntity> {
-    const { workspace, today, records } = snapshot;
+    const { workspace, today, records } = snapshot.base;
     const parsed = parseVersion(version);
     if (!parsed.ok) throw new Problem('VERSION_INVALID', 422, 'Not a version', `"${version}": ${versionProblemMessage(parsed.problem)}.`);
     if (workspace === null || !records.get(name)?.releases.some(({ text }) => text === version)) {
@@ -76,11 +76,11 @@ export class DraftService {
    * @throws Problem REGISTRY_INCOMPLETE if packages are unknown that it needs
    */
   evaluate(snapshot: Snapshot, edits: readonly Edit[]): SettledEvaluation {
-    const { files, records, today, registry } = snapshot;
+    const { base, registry } = snapshot;
     if (registry.unknown.length > 0) {
       throw new Problem('REGISTRY_INCOMPLETE', 503, 'The registry could not be read', `Nothing can be resolved while ${registry.unknown.join(', ')} cannot be read from the registry. ${registry.messages.join(' ')}`);
     }
-    const evaluation = evaluateDraft({ files, records, today }, edits);
+    const evaluation = evaluateDraft(base, edits);
     if (evaluation.kind !== 'ask') return evaluation;
     throw new Problem('REGISTRY_INCOMPLETE', 503, 'The registry could not be read', `The documents of ${evaluation.names.join(', ')} are not loaded yet. Read the workspace anew.`);
   }

@@ -80,7 +80,7 @@ export class JournalService implements OnApplicationBootstrap {
         message,
         authorName: author.name,
         authorEmail: author.email,
-        edits: draft.edits.map((edit) => describeEdit(snapshot.workspace, edit)),
+        edits: draft.edits.map((edit) => describeEdit(snapshot.base.workspace, edit)),
         figures: figuresOf(evaluation),
         lockSum: evaluation.consequences.sum,
         postedAt: at,

@@ -67,6 +67,13 @@ export class BenchRequirementDto {
   @ApiProperty({ type: PlaceDto }) place: PlaceDto;
 }
 
+export class BenchDemandDto {
+  @ApiProperty({ type: String, description: 'The copy that asks, name and version' }) owner: string;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: SpanDto, nullable: true, description: 'The releases that it admits; null: none' }) span: SpanDto | null;
+  @ApiProperty({ type: String, nullable: true, description: 'The version that the lockfile answers' }) copy: string | null;
+}
+
 export class CopyNameDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) version: string;
@@ -117,5 +124,6 @@ export class BenchDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ type: SheetRowDto }) row: SheetRowDto;
   @ApiProperty({ type: [BenchRequirementDto] }) requirements: BenchRequirementDto[];
+  @ApiProperty({ type: [BenchDemandDto], description: 'What copies in the lockfile ask of it' }) demands: BenchDemandDto[];
   @ApiProperty({ type: [CandidateDto], description: 'Newest first' }) candidates: CandidateDto[];
 }

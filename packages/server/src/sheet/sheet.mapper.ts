@@ -1,14 +1,17 @@
 import {
   placeOf,
   spanOf,
+  requireRange,
   type Candidate,
+  type CopyDemand,
+  type DraftBase,
   type LockChange,
+  type PrereleasePolicy,
   type Release,
   type SheetRow,
   type StandingRequirement,
 } from '@deep-ledger/core';
-import type { Snapshot } from '../workspaces/snapshot.js';
-import type { BenchRequirementDto, CandidateDto, LockChangeDto, SheetRowDto, SpanDto } from './sheet.dto.js';
+import type { BenchDemandDto, BenchRequirementDto, CandidateDto, LockChangeDto, SheetRowDto, SpanDto } from './sheet.dto.js';
 
 export function toRow(row: SheetRow): SheetRowDto {
   return {
@@ -25,14 +28,14 @@ function toSpan(span: readonly [number, number] | null): SpanDto | null {
 
 /** @param releases those on the row's rail */
 export function toBenchRequirement(
-  snapshot: Snapshot,
+  { files, workspace }: DraftBase,
   releases: readonly Release[],
   { requirement, range, text, standing, isOff, answer }: StandingRequirement,
 ): BenchRequirementDto {
   const { project, kind, written, file, span } = requirement;
   return {
     folder: project,
-    project: snapshot.workspace?.projects.find(({ folder }) => folder === project)?.name ?? project,
+    project: workspace?.projects.find(({ folder }) => folder === project)?.name ?? project,
     kind,
     written,
     range: text,
@@ -41,8 +44,13 @@ export function toBenchRequirement(
     standing: standing.kind,
     isOff,
     exception: standing.kind === 'excepted' ? { reason: standing.exception.reason, owner: standing.exception.owner, until: standing.exception.until } : null,
-    place: placeOf(snapshot.files, file, span),
+    place: placeOf(files, file, span),
   };
+}
+
+/** @param releases those on the row's rail */
+export function toBenchDemand({ owner, range, answer }: CopyDemand, releases: readonly Release[], policy: PrereleasePolicy): BenchDemandDto {
+  return { owner: `${owner.name} ${owner.version}`, range, span: toSpan(spanOf(releases, requireRange(range, policy))), copy: answer };
 }
 
 export function toCandidate({ version, range, allowedBy, manifests, result, isNewest, isAgreed, deprecated }: Candidate): CandidateDto {

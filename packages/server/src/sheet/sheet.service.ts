@@ -2,7 +2,9 @@ import { Injectable } from '@nestjs/common';
 import {
   AnswerIndex,
   candidatesFor,
+  copyDemands,
   editsWithout,
+  policyOf,
   requirementsByPackage,
   sheetRow,
   standRequirements,
@@ -11,12 +13,12 @@ import {
 import { Problem } from '../problems/problem.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { BenchDto, SheetDto } from './sheet.dto.js';
-import { toBenchRequirement, toCandidate, toRow } from './sheet.mapper.js';
+import { toBenchDemand, toBenchRequirement, toCandidate, toRow } from './sheet.mapper.js';
 
 @Injectable()
 export class SheetService {
-  sheet({ head, rows }: Snapshot): SheetDto {
-    return { commit: head.commit, rows: rows.map(toRow) };
+  sheet({ head, base }: Snapshot): SheetDto {
+    return { commit: head.commit, rows: base.rows.map(toRow) };
   }
 
   /**
@@ -25,7 +27,8 @@ export class SheetService {
    * @throws Problem PACKAGE_UNKNOWN
    */
   bench(snapshot: Snapshot, name: string, edits: readonly Edit[]): BenchDto {
-    const { workspace, records, lock, today, files, head } = snapshot;
+    const { base, head } = snapshot;
+    const { workspace, records, lock, today } = base;
     const requirements = workspace === null ? undefined : requirementsByPackage(workspace).get(name);
     if (workspace === null || requirements === undefined) {
       throw new Problem('PACKAGE_UNKNOWN', 404, 'Not required here', `No project of this workspace requires ${name}.`);
@@ -40,8 +43,9 @@ export class SheetService {
     return {
       commit: head.commit,
       row: toRow(row),
-      requirements: standing.map((one) => toBenchRequirement(snapshot, releases, one)),
-      candidates: candidatesFor({ files, records, today }, others, workspace, row, standing).map(toCandidate),
+      requirements: standing.map((one) => toBenchRequirement(base, releases, one)),
+      demands: copyDemands(lock?.resolution ?? null, name).map((demand) => toBenchDemand(demand, releases, policyOf(workspace.policy, name).prereleases)),
+      candidates: candidatesFor(base, others, workspace, row, standing).map(toCandidate),
     };
   }
 }

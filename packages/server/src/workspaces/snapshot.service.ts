@@ -1,16 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import pLimit, { type LimitFunction } from 'p-limit';
-import {
-  checkLock,
-  lockSum,
-  LOCK_FILE,
-  placeProblem,
-  printLock,
-  readWorkspace,
-  requiredPackages,
-  sheetRows,
-} from '@deep-ledger/core';
+import { draftBase, lockSum, placeProblem, printLock, readWorkspace, requiredPackages } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
@@ -71,35 +62,22 @@ export class SnapshotService {
     const readAt = this.clock.now();
     const today = this.clock.today();
     const isSame = kept?.head.commit === head.commit;
-    const files = isSame ? kept.files : await this.git.readFiles(entity.id, head.commit);
-    const { workspace, problems } = isSame
-      ? { workspace: kept.workspace, problems: null }
-      : readWorkspace(files);
+    const files = isSame ? kept.base.files : await this.git.readFiles(entity.id, head.commit);
+    const reading = isSame ? kept.base.reading : readWorkspace(files, kept?.base.reading);
+    const { workspace } = reading;
     const registry = await this.registries.read(entity.registryUrl, workspace === null ? [] : requiredPackages(workspace));
-    if (isSame && kept.registry.revision === registry.revision && kept.registry.state === registry.state && kept.today === today) {
-      return { ...kept, readAt };
+    if (isSame && kept.registry.revision === registry.revision && kept.base.today === today) {
+      return { ...kept, readAt, registry };
     }
-    const { records } = registry;
-    const lock = workspace === null ? null : checkLock(workspace, files);
-    const text = files.get(LOCK_FILE);
+    const base = draftBase(files, registry.records, today, reading);
+    const resolution = base.lock?.resolution ?? null;
     return {
       head,
       readAt,
-      files,
-      workspace,
-      problems: problems === null ? kept!.problems : problems.map((problem) => placeProblem(files, problem)),
-      lock,
-      lockSum: lock?.resolution == null || text === undefined ? null : lockSum(printLock(lock.resolution)),
-      records,
+      base,
+      problems: reading.problems.map((problem) => placeProblem(files, problem)),
+      lockSum: resolution === null ? null : lockSum(printLock(resolution)),
       registry,
-      rows: workspace === null ? [] : sheetRows(workspace, records, lock?.resolution ?? null, today),
-      today,
     };
   }
 }
-
-/** The problems that must be mended before anything can be resolved. */
-export function blockingProblems(snapshot: Snapshot): Snapshot['problems'] {
-  return snapshot.problems.filter((problem) => problem.isBlocking);
-}
-

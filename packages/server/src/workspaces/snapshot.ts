@@ -1,4 +1,4 @@
-import type { LockState, PackageRecords, PlacedProblem, SheetRow, Workspace, WorkspaceFiles } from '@deep-ledger/core';
+import type { DraftBase, PlacedProblem } from '@deep-ledger/core';
 import type { CommitInfo } from '../git/git.service.js';
 import type { RegistryReading } from '../registry/registry.service.js';
 
@@ -6,14 +6,9 @@ import type { RegistryReading } from '../registry/registry.service.js';
 export interface Snapshot {
   readonly head: CommitInfo;
   readonly readAt: Date;
-  readonly files: WorkspaceFiles;
-  /** Null when `ledger.toml` says nothing that can be used. */
-  readonly workspace: Workspace | null;
+  readonly base: DraftBase;
   readonly problems: readonly PlacedProblem[];
-  readonly lock: LockState | null;
+  /** Of the lockfile's canonical text; null when it cannot be read. */
   readonly lockSum: string | null;
-  readonly records: PackageRecords;
   readonly registry: RegistryReading;
-  readonly rows: readonly SheetRow[];
-  readonly today: string;
 }

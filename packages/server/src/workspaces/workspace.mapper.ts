@@ -18,16 +18,16 @@ export function toState(
     ...counts,
     head: snapshot.head,
     readAt: snapshot.readAt.toISOString(),
-    projects: snapshot.workspace?.projects.length ?? 0,
-    sheetRows: snapshot.rows.length,
-    outOfLine: snapshot.rows.filter(({ off }) => off > 0).length,
+    projects: snapshot.base.workspace?.projects.length ?? 0,
+    sheetRows: snapshot.base.rows.length,
+    outOfLine: snapshot.base.rows.filter(({ off }) => off > 0).length,
     lock: toLock(snapshot),
     registryState: { state, messages: [...messages], unknown: [...unknown] },
     problems: [...snapshot.problems],
   };
 }
 
-function toLock({ lock, lockSum }: Snapshot): LockStateDto {
+function toLock({ base: { lock }, lockSum }: Snapshot): LockStateDto {
   return {
     state: lock?.state ?? 'broken',
     sum: lockSum,

@@ -50,13 +50,13 @@ export class WorkspaceService {
     const id = open?.id ?? randomUUID();
     const entity = this.workspaces.create({ id, slug: '', name: '', address, branch, registryUrl, openedAt: this.clock.now() });
     try {
-      const { workspace, problems } = await this.snapshots.read(entity, 'now');
-      if (workspace === null) {
+      const { base, problems } = await this.snapshots.read(entity, 'now');
+      if (base.workspace === null) {
         const detail = problems.map(({ message, place }) => `${place.file}:${place.line}:${place.column}: ${message}`).join(' ');
         throw new Problem('NO_WORKSPACE', 422, 'Not a workspace yet', detail, problems);
       }
-      entity.name = workspace.name;
-      entity.slug = open?.slug ?? (await this.freeSlug(workspace.name, branch));
+      entity.name = base.workspace.name;
+      entity.slug = open?.slug ?? (await this.freeSlug(base.workspace.name, branch));
       return await this.workspaces.save(entity);
     } catch (error) {
       if (open === null) {

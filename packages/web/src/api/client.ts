@@ -8,6 +8,7 @@ export type Sheet = Schemas["SheetDto"];
 export type SheetRow = Schemas["SheetRowDto"];
 export type Bench = Schemas["BenchDto"];
 export type BenchRequirement = Schemas["BenchRequirementDto"];
+export type BenchDemand = Schemas["BenchDemandDto"];
 export type Candidate = Schemas["CandidateDto"];
 export type Draft = Schemas["DraftDto"];
 export type DraftSummary = Schemas["DraftSummaryDto"];

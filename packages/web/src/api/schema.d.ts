@@ -373,6 +373,15 @@ export interface components {
       exception: components["schemas"]["ExceptionDto"] | null;
       place: components["schemas"]["PlaceDto"];
     };
+    BenchDemandDto: {
+      /** @description The copy that asks, name and version */
+      owner: string;
+      range: string;
+      /** @description The releases that it admits; null: none */
+      span: components["schemas"]["SpanDto"] | null;
+      /** @description The version that the lockfile answers */
+      copy: string | null;
+    };
     CopyNameDto: {
       name: string;
       version: string;
@@ -416,6 +425,8 @@ export interface components {
       commit: string;
       row: components["schemas"]["SheetRowDto"];
       requirements: components["schemas"]["BenchRequirementDto"][];
+      /** @description What copies in the lockfile ask of it */
+      demands: components["schemas"]["BenchDemandDto"][];
       /** @description Newest first */
       candidates: components["schemas"]["CandidateDto"][];
     };

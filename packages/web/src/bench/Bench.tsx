@@ -1,5 +1,6 @@
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
+import { useDraft } from '../draft/useDraft';
 import { useLevel } from '../draft/useLevel';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -7,7 +8,7 @@ import { useBench } from '../sheet/useSheet';
 import { BenchChart } from './BenchChart';
 import { CandidateList } from './CandidateList';
 import { CandidateCost } from './CandidateCost';
-import { chosenCandidate } from './chosen-candidate';
+import { chosenCandidate, isPencilled } from './chosen-candidate';
 
 interface Props {
   readonly name: string;
@@ -19,6 +20,7 @@ export function Bench({ name, onClose }: Props) {
   const { slug, state, draftId, takeDraft } = useOutletContext<FrameContext>();
   const [params, setParams] = useSearchParams();
   const bench = useBench(slug, name, state?.head.commit, draftId);
+  const draft = useDraft(slug, draftId, state?.head.commit);
   const level = useLevel(slug, draftId, takeDraft);
   const region = useRef<HTMLDivElement>(null);
   const data = bench.data?.row.name === name ? bench.data : undefined;
@@ -38,7 +40,7 @@ export function Bench({ name, onClose }: Props) {
   }
   if (data === undefined) return <p className="h-[180px] px-3.5 py-3 text-ink-2">Costing the versions of {name}.</p>;
 
-  const { row, requirements, candidates } = data;
+  const { row, requirements, demands, candidates } = data;
   const choose = (version: string): void => {
     setParams(
       (old) => {
@@ -50,7 +52,7 @@ export function Bench({ name, onClose }: Props) {
     );
   };
   const pencil = (): void => {
-    if (chosen !== null && chosen.isAnswered) level.mutate({ name, version: chosen.version });
+    if (chosen !== null && chosen.isAnswered && !level.isPending && !isPencilled(draft.data, name, chosen.range)) level.mutate({ name, version: chosen.version });
   };
   const onKeyDown = (event: KeyboardEvent): void => {
     const at = candidates.findIndex((candidate) => candidate === chosen);
@@ -75,21 +77,21 @@ export function Bench({ name, onClose }: Props) {
       aria-label={`Bench of ${name}`}
       tabIndex={-1}
       onKeyDown={onKeyDown}
-      className="grid grid-cols-[minmax(0,1fr)_236px] gap-4 px-3.5 pt-0.5 pb-3 outline-none max-fold:grid-cols-1"
+      className="grid grid-cols-[minmax(0,1fr)_252px] gap-4 px-3.5 pt-0.5 pb-3 outline-none max-fold:grid-cols-1"
     >
       <div className="min-w-0">
         <p className="pb-1 text-sm text-ink-2">
           {row.summary}
           {row.pin !== null && <> · pinned to <code className="font-mono">{row.pin}</code></>}
         </p>
-        <BenchChart row={row} requirements={requirements} chosen={chosen?.version ?? null} candidates={candidates} onChoose={choose} />
+        <BenchChart row={row} requirements={requirements} demands={demands} chosen={chosen?.version ?? null} candidates={candidates} onChoose={choose} />
       </div>
       <div className="flex min-w-0 flex-col gap-3">
         {level.isError && <ErrorNotice error={level.error} />}
         {chosen === null ? (
           <p className="text-ink-2">The registry has no release of {name} that could be agreed on.</p>
         ) : (
-          <CandidateCost name={name} candidate={chosen} projects={row.usedBy} isBusy={level.isPending} onPencil={pencil} />
+          <CandidateCost name={name} candidate={chosen} projects={row.usedBy} isBusy={level.isPending} isPencilled={isPencilled(draft.data, name, chosen.range)} onPencil={pencil} />
         )}
         <CandidateList candidates={candidates} chosen={chosen?.version ?? null} projects={row.usedBy} onChoose={choose} />
       </div>

@@ -1,9 +1,11 @@
-import type { BenchRequirement, Candidate, SheetRow } from '../api/client';
+import type { BenchDemand, BenchRequirement, Candidate, SheetRow } from '../api/client';
 import { railScale } from '../sheet/rail-scale';
 
 interface Props {
   readonly row: SheetRow;
   readonly requirements: readonly BenchRequirement[];
+  /** What copies in the lockfile ask. */
+  readonly demands: readonly BenchDemand[];
   readonly candidates: readonly Candidate[];
   readonly chosen: string | null;
   readonly onChoose: (version: string) => void;
@@ -17,14 +19,14 @@ const HEAD = 32;
 const LINE = 22;
 
 /** Every requirement on one scale: its range as a bar, its copy as a mark. Releases at the top can be chosen. */
-export function BenchChart({ row, requirements, candidates, chosen, onChoose }: Props) {
+export function BenchChart({ row, requirements, demands, candidates, chosen, onChoose }: Props) {
   const versions = row.releases.map(({ version }) => version);
   const { positions, majors, divides } = railScale(versions);
   const index = new Map(versions.map((version, i) => [version, i]));
   const along = (position: number): number => LABEL + position * LENGTH;
   const x = (i: number): number => along(positions[i] ?? 0);
   const sorted = [...requirements].sort((a, b) => Number(b.isOff) - Number(a.isOff) || a.project.localeCompare(b.project));
-  const height = HEAD + sorted.length * LINE + 6;
+  const height = HEAD + (sorted.length + demands.length) * LINE + 6;
   const chosenIndex = chosen === null ? undefined : index.get(chosen);
   return (
     <svg viewBox={`0 0 ${WIDTH} ${height}`} className="block w-full max-w-[620px]" role="group" aria-label="Requirements along the releases">
@@ -57,7 +59,10 @@ export function BenchChart({ row, requirements, candidates, chosen, onChoose }: 
         );
       })}
       {sorted.map((requirement, n) => (
-        <RequirementLine key={`${requirement.folder} ${requirement.kind}`} requirement={requirement} y={HEAD + n * LINE + LINE / 2} x={x} index={index} />
+        <BenchLine key={`${requirement.folder} ${requirement.kind}`} line={lineOfRequirement(requirement)} y={HEAD + n * LINE + LINE / 2} x={x} index={index} />
+      ))}
+      {demands.map((demand, n) => (
+        <BenchLine key={`${demand.owner} ${demand.range}`} line={lineOfDemand(demand)} y={HEAD + (sorted.length + n) * LINE + LINE / 2} x={x} index={index} />
       ))}
     </svg>
   );
@@ -75,46 +80,85 @@ function scaleLabels(versions: readonly string[], wanted: readonly number[], cho
   });
 }
 
-interface LineProps {
-  readonly requirement: BenchRequirement;
-  readonly y: number;
-  readonly x: (index: number) => number;
-  readonly index: ReadonlyMap<string, number>;
+/** One line of the chart. */
+interface ChartLine {
+  readonly owner: string;
+  /** Set small beside the owner. */
+  readonly remark: string;
+  readonly words: string;
+  readonly span: BenchRequirement['span'];
+  readonly copy: string | null;
+  readonly look: keyof typeof LOOKS;
+  readonly detail: string;
 }
 
-function RequirementLine({ requirement, y, x, index }: LineProps) {
+/** Ours in blue or red ink; what a copy asks, which no edit of ours reaches, in grey. */
+const LOOKS = {
+  off: { owner: 'fill-off font-semibold', bar: 'fill-off opacity-25', mark: 'fill-off', words: 'fill-off' },
+  inLine: { owner: 'fill-ink font-medium', bar: 'fill-agreed opacity-25', mark: 'fill-agreed', words: 'fill-ink-2' },
+  ofCopy: { owner: 'fill-ink-2 italic', bar: 'fill-ink-3 opacity-25', mark: 'fill-leaf stroke-ink-2', words: 'fill-ink-2' },
+} as const;
+
+function lineOfRequirement(requirement: BenchRequirement): ChartLine {
   const { project, written, range, span, copy, isOff, standing, kind, place, exception } = requirement;
-  const at = copy === null ? undefined : index.get(copy);
-  const start = span === null ? null : x(span.first) - 4;
-  const end = span === null ? null : x(span.last) + 4;
-  const words = written === 'shared' ? 'shared' : range;
-  const isExcepted = standing === 'excepted';
   const detail = [
     `${project} requires ${written === 'shared' ? `the shared version ${range}` : range} (${kind})`,
     copy === null ? 'no copy in the lockfile' : `copy ${copy}`,
     exception === null ? '' : `by leave until ${exception.until}: ${exception.reason} (${exception.owner})`,
     `${place.file}:${place.line}`,
-  ].filter(Boolean);
+  ];
+  return {
+    owner: standing === 'excepted' ? `${project} †` : project,
+    remark: kind === 'runtime' ? '' : kind,
+    words: written === 'shared' ? 'shared' : range,
+    span,
+    copy,
+    look: isOff ? 'off' : 'inLine',
+    detail: detail.filter(Boolean).join('\n'),
+  };
+}
+
+function lineOfDemand({ owner, range, span, copy }: BenchDemand): ChartLine {
+  const answered = copy === null ? 'skipped' : `copy ${copy}`;
+  return { owner, remark: '', words: range, span, copy, look: 'ofCopy', detail: `the copy ${owner} asks for ${range}\n${answered}` };
+}
+
+interface LineProps {
+  readonly line: ChartLine;
+  readonly y: number;
+  readonly x: (index: number) => number;
+  readonly index: ReadonlyMap<string, number>;
+}
+
+function BenchLine({ line: { owner, remark, words, span, copy, look, detail }, y, x, index }: LineProps) {
+  const ink = LOOKS[look];
+  const at = copy === null ? undefined : index.get(copy);
+  const start = span === null ? null : x(span.first) - 4;
+  const end = span === null ? null : x(span.last) + 4;
   const after = Math.max(end ?? LABEL, at === undefined ? 0 : x(at) + 6);
-  const fitsAfter = after + words.length * 6.6 + 6 < WIDTH;
+  const length = words.length * 6.6 + 6;
+  const place =
+    after + length < WIDTH
+      ? { at: after + 5, anchor: 'start' as const }
+      : (start ?? 0) - LABEL > length
+        ? { at: (start ?? 0) - 5, anchor: 'end' as const }
+        : { at: ((start ?? LABEL) + (end ?? WIDTH)) / 2, anchor: 'middle' as const };
   return (
     <g>
-      <title>{detail.join('\n')}</title>
+      <title>{detail}</title>
       <rect x={0} y={y - LINE / 2} width={WIDTH} height={LINE} className="fill-transparent" />
-      <text x={0} y={y + 4} className={`text-[12.5px] ${isOff ? 'fill-off font-semibold' : 'fill-ink font-medium'}`}>
-        {project}
-        {isExcepted && ' †'}
-        {kind !== 'runtime' && <tspan className="fill-ink-2 text-[10.5px] font-normal"> {kind}</tspan>}
+      <text x={0} y={y + 4} className={`text-[12.5px] ${ink.owner}`}>
+        {owner}
+        {remark !== '' && <tspan className="fill-ink-2 text-[10.5px] font-normal"> {remark}</tspan>}
       </text>
-      {start !== null && end !== null && (
-        <rect x={start} y={y - 3.5} width={end - start} height={7} rx={1} className={isOff ? 'fill-off opacity-25' : 'fill-agreed opacity-25'} />
-      )}
-      {at !== undefined && <circle cx={x(at)} cy={y} r={4.5} className={isOff ? 'fill-off' : 'fill-agreed'} />}
+      {start !== null && end !== null && <rect x={start} y={y - 3.5} width={end - start} height={7} rx={1} className={ink.bar} />}
+      {at !== undefined && <circle cx={x(at)} cy={y} r={4.5} className={ink.mark} />}
       <text
-        x={fitsAfter ? after + 5 : (start ?? LABEL) - 5}
+        x={place.at}
         y={y + 4}
-        textAnchor={fitsAfter ? 'start' : 'end'}
-        className={`font-mono text-[11px] ${written === 'shared' ? 'fill-ink-3' : isOff ? 'fill-off' : 'fill-ink-2'}`}
+        textAnchor={place.anchor}
+        strokeWidth={4}
+        className={`stroke-agreed-wash font-mono text-[11px] [paint-order:stroke] ${ink.words}`}
       >
         {words}
       </text>

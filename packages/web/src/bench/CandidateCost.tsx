@@ -7,11 +7,13 @@ interface Props {
   readonly candidate: Candidate;
   readonly projects: number;
   readonly isBusy: boolean;
+  /** The draft in hand levels the package at this version already. */
+  readonly isPencilled: boolean;
   readonly onPencil: () => void;
 }
 
 /** What levelling at one version would cost, in sentences, and the step itself. */
-export function CandidateCost({ name, candidate, projects, isBusy, onPencil }: Props) {
+export function CandidateCost({ name, candidate, projects, isBusy, isPencilled, onPencil }: Props) {
   const { version, range, allowedBy, manifests, isAnswered, sentences, change, copies, deprecated } = candidate;
   return (
     <section aria-live="polite" className="text-sm text-ink-2">
@@ -41,9 +43,15 @@ export function CandidateCost({ name, candidate, projects, isBusy, onPencil }: P
         </div>
       )}
       {deprecated !== null && <p className="text-caution">Deprecated: {deprecated}.</p>}
-      <Button className="mt-2" disabled={!isAnswered || isBusy} onClick={onPencil}>
-        {isBusy ? 'Pencilling' : 'Pencil it in'}
-      </Button>
+      {isPencilled ? (
+        <p className="mt-2">
+          <span className="pencilled">In pencil, in the draft in hand.</span>
+        </p>
+      ) : (
+        <Button className="mt-2" disabled={!isAnswered || isBusy} onClick={onPencil}>
+          {isBusy ? 'Pencilling' : 'Pencil it in'}
+        </Button>
+      )}
     </section>
   );
 }

@@ -15,13 +15,13 @@ export function CandidateList({ candidates, chosen, projects, onChoose }: Props)
       <thead>
         <tr className="text-right text-ink-2">
           <th className="py-1 text-left font-medium">Version</th>
-          <th className="py-1 font-medium" title={`Of the ${projects} projects that require it`}>
+          <th className="w-[52px] py-1 font-medium" title={`Of the ${projects} projects that require it`}>
             Allow it
           </th>
-          <th className="py-1 font-medium" title="Hand-written files that would change">
+          <th className="w-[38px] py-1 font-medium" title="Hand-written files that would change">
             Files
           </th>
-          <th className="py-1 font-medium">Copies</th>
+          <th className="w-[68px] py-1 font-medium">Copies</th>
         </tr>
       </thead>
       <tbody role="radiogroup" aria-label="Version to level at">

@@ -1,4 +1,4 @@
-import type { Bench, Candidate } from '../api/client';
+import type { Bench, Candidate, Draft } from '../api/client';
 
 /** The candidate that the address names, else the newest that resolves and is not deprecated. */
 export function chosenCandidate({ candidates }: Bench, wanted: string | null): Candidate | null {
@@ -8,4 +8,9 @@ export function chosenCandidate({ candidates }: Bench, wanted: string | null): C
     candidates[0] ??
     null
   );
+}
+
+/** Does a draft agree on this range for the package already? */
+export function isPencilled(draft: Draft | undefined, name: string, range: string): boolean {
+  return draft?.edits.some(({ edit }) => edit.kind === 'set-shared' && edit.package === name && edit.range === range) ?? false;
 }

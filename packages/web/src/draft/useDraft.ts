@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { answer, api, ApiError, type Draft, type Edit } from '../api/client';
+import { answer, api, ApiError, type Draft, type DraftSummary, type Edit } from '../api/client';
 
 /** A draft, evaluated at the head of the branch. */
 export function useDraft(slug: string, id: string | null, commit: string | undefined) {
@@ -14,14 +14,14 @@ export function useDraft(slug: string, id: string | null, commit: string | undef
 /** Takes a changed draft into what the page knows. */
 export function useTakeDraft(slug: string) {
   const queries = useQueryClient();
-  return async (draft: Draft): Promise<void> => {
+  return (draft: Draft): void => {
     queries.setQueryData(['draft', slug, draft.id, draft.base], draft);
-    await Promise.all([
-      queries.invalidateQueries({ queryKey: ['draft', slug, draft.id] }),
-      queries.invalidateQueries({ queryKey: ['drafts', slug] }),
-      queries.invalidateQueries({ queryKey: ['bench', slug] }),
-      queries.invalidateQueries({ queryKey: ['workspace', slug] }),
-    ]);
+    const { id, name, edits, updatedAt } = draft;
+    const summary = { id, name, edits: edits.length, updatedAt };
+    queries.setQueryData(['drafts', slug], (list: DraftSummary[] | undefined) =>
+      list?.some((one) => one.id === id) ? list.map((one) => (one.id === id ? summary : one)) : [...(list ?? []), summary],
+    );
+    void queries.invalidateQueries({ queryKey: ['bench', slug] });
   };
 }
 

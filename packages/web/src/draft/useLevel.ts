@@ -10,9 +10,9 @@ export function useLevel(slug: string, draftId: string | null, takeDraft: (id: s
       const id = draftId ?? (await answer(api.POST('/api/workspaces/{slug}/drafts', { params: { path: { slug } }, body: { name: `level ${name}` } }))).id;
       return answer(api.PUT('/api/workspaces/{slug}/drafts/{id}/packages/{name}', { params: { path: { slug, id, name } }, body: { version } }));
     },
-    onSuccess: async (draft) => {
+    onSuccess: (draft) => {
       takeDraft(draft.id);
-      await take(draft);
+      take(draft);
     },
   });
 }

@@ -2,6 +2,7 @@ import { Link, NavLink, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
 import { ago, count, short } from '../parts/words';
 import { ThemeChoice } from './ThemeChoice';
+import { useDrafts } from './useDraftInHand';
 import { useNow } from './useNow';
 import { useRefresh } from './useWorkspace';
 
@@ -13,12 +14,13 @@ interface Props {
 /** The table of contents: pages, leaders, and the figure that each page stands for. */
 export function Index({ slug, state }: Props) {
   const [params] = useSearchParams();
+  const drafts = useDrafts(slug);
   const draft = params.get('draft');
   const query = draft === null ? '' : `?draft=${draft}`;
   const lines = [
-    { to: 'sheet', text: 'Sheet', figure: state === undefined ? '' : String(state.sheetRows), isOff: false },
-    { to: 'diff', text: 'Drafts', figure: state === undefined ? '' : String(state.drafts), isOff: false },
-    { to: 'journal', text: 'Journal', figure: state === undefined ? '' : String(state.posts), isOff: false },
+    { to: 'sheet', text: 'Sheet', figure: state === undefined ? '' : String(state.sheetRows) },
+    { to: 'diff', text: 'Drafts', figure: drafts.data === undefined ? '' : String(drafts.data.length) },
+    { to: 'journal', text: 'Journal', figure: state === undefined ? '' : String(state.posts) },
   ];
   return (
     <nav aria-label="Contents" className="flex gap-4 border-rule-strong px-4 pt-3 pb-2 max-fold:items-baseline max-fold:border-b-3 max-fold:[border-bottom-style:double] fold:min-h-screen fold:flex-col fold:border-r-3 fold:[border-right-style:double] fold:pt-5">

@@ -45,7 +45,7 @@ export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
 function PostDetail({ post: { commit, base, branch, message, authorName, authorEmail, edits, manifests, lockSum } }: { readonly post: Post }) {
   return (
     <div className="grid grid-cols-2 gap-6 max-fold:grid-cols-1">
-      <dl className="grid grid-cols-[110px_1fr] gap-y-1 [overflow-wrap:anywhere]">
+      <dl className="grid grid-cols-[100px_1fr] content-start gap-y-1 [overflow-wrap:anywhere]">
         <dt className="text-ink-2">Commit</dt>
         <dd className="font-mono text-sm">{commit}</dd>
         <dt className="text-ink-2">On top of</dt>

@@ -46,12 +46,12 @@ export function JournalPage() {
         <table className="rule-double-top w-full border-collapse bg-leaf">
           <thead>
             <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-              <th scope="col" className="px-2 py-1.5 font-medium">Posted</th>
-              <th scope="col" className="px-2 py-1.5 font-medium">Commit</th>
+              <th scope="col" className="px-2 py-1.5 font-medium w-[138px]">Posted</th>
+              <th scope="col" className="px-2 py-1.5 font-medium w-[76px]">Commit</th>
               <th scope="col" className="px-2 py-1.5 font-medium">Message</th>
-              <th scope="col" className="px-2 py-1.5 font-medium max-fold:hidden">By</th>
-              <th scope="col" className="px-2 py-1.5 text-right font-medium max-fold:hidden">Out of line</th>
-              <th scope="col" className="px-2 py-1.5 text-right font-medium max-fold:hidden">Copies</th>
+              <th scope="col" className="px-2 py-1.5 font-medium max-fold:hidden w-[110px]">By</th>
+              <th scope="col" className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[96px]">Out of line</th>
+              <th scope="col" className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[86px]">Copies</th>
             </tr>
           </thead>
           <tbody>

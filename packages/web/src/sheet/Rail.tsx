@@ -6,6 +6,13 @@ const WIDTH = 330;
 const INSET = 9;
 const MIDDLE = 13;
 
+/** Blue ink only where something is agreed. */
+const LOOKS = {
+  off: { box: 'fill-off-wash stroke-off', figure: 'fill-off' },
+  open: { box: 'fill-leaf stroke-ink-2', figure: 'fill-ink' },
+  agreed: { box: 'fill-agreed stroke-agreed', figure: 'fill-leaf' },
+} as const;
+
 /** A package's releases in order along a line, with where its projects stand and how far its ranges reach. */
 export function Rail({ row }: { readonly row: SheetRow }) {
   const { releases, marks, reaches, newest, pin, agreed } = row;
@@ -21,6 +28,7 @@ export function Rail({ row }: { readonly row: SheetRow }) {
   const placed = pills.map(({ version, count }) => ({ x: xOf(version), width: 13 + 5 * (String(count).length - 1) + Math.min(count, 12) * 0.5 }));
   const xs = spreadApart(placed, WIDTH);
   const stand = pills.findLastIndex(({ isOff }) => !isOff);
+  const lookOf = (isOff: boolean): keyof typeof LOOKS => (isOff ? 'off' : agreed === null ? 'open' : 'agreed');
   return (
     <svg viewBox={`0 0 ${WIDTH} 26`} className="block w-full max-w-[400px] min-w-[200px]" role="img" aria-label={railWords(row)}>
       <line x1={0} x2={WIDTH} y1={MIDDLE} y2={MIDDLE} className="stroke-rule-strong" />
@@ -35,7 +43,7 @@ export function Rail({ row }: { readonly row: SheetRow }) {
             x2={xAt(span.last) + 3}
             y1={isOff ? 22.5 : MIDDLE}
             y2={isOff ? 22.5 : MIDDLE}
-            className={isOff ? 'stroke-off opacity-35' : 'stroke-agreed opacity-40'}
+            className={isOff ? 'stroke-off opacity-35' : agreed === null ? 'stroke-ink-3 opacity-40' : 'stroke-agreed opacity-40'}
             strokeWidth={isOff ? 1.5 : 4}
           />
         ),
@@ -52,8 +60,8 @@ export function Rail({ row }: { readonly row: SheetRow }) {
         return (
           <g key={`${version} ${isOff}`}>
             <title>{`${count} at ${version}${isOff ? ', out of line' : ''}`}</title>
-            <rect x={xs[i]! - width / 2} y={6.5} width={width} height={13} rx={6.5} className={isOff ? 'fill-off-wash stroke-off' : 'fill-agreed stroke-agreed'} />
-            <text x={xs[i]} y={16.6} textAnchor="middle" className={`font-mono text-[10px] font-semibold ${isOff ? 'fill-off' : 'fill-leaf'}`}>
+            <rect x={xs[i]! - width / 2} y={6.5} width={width} height={13} rx={6.5} className={LOOKS[lookOf(isOff)].box} />
+            <text x={xs[i]} y={16.6} textAnchor="middle" className={`font-mono text-[10px] font-semibold ${LOOKS[lookOf(isOff)].figure}`}>
               {count}
             </text>
           </g>

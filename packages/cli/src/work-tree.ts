@@ -1,0 +1,36 @@
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE, type WorkspaceFiles } from '@deep-ledger/core';
+import { UnreadableFile } from './unreadable-file.js';
+
+const OURS = new Set([ROOT_FILE, SHARED_FILE, LOCK_FILE]);
+
+/** Folders that never hold projects and may be very large. */
+const SKIPPED = new Set(['.git', 'node_modules']);
+
+/**
+ * The workspace's own files in a work tree, by path from its root. Links are not followed.
+ * @throws the file system's error when a folder or file cannot be read
+ */
+export async function readWorkTree(root: string): Promise<WorkspaceFiles> {
+  const files = new Map<string, string>();
+  const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
+  const read = async (path: string): Promise<void> => {
+    const bytes = await readFile(join(root, path));
+    try {
+      files.set(path, decoder.decode(bytes));
+    } catch {
+      throw new UnreadableFile(`${path} is not UTF-8 text. Save it as UTF-8.`);
+    }
+  };
+  const walk = async (folder: string): Promise<void> => {
+    const entries = await readdir(join(root, folder), { withFileTypes: true });
+    for (const entry of entries) {
+      const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
+      if (entry.isDirectory() && !SKIPPED.has(entry.name)) await walk(path);
+      else if (entry.isFile() && (entry.name === PROJECT_FILE || (folder === '' && OURS.has(entry.name)))) await read(path);
+    }
+  };
+  await walk('');
+  return new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
