@@ -9,7 +9,10 @@ export default defineConfig({
   timeout: 60_000,
   expect: { timeout: 10_000 },
   forbidOnly: process.env['CI'] !== undefined,
-  reporter: [['list'], ...(report === undefined ? [] : ([['json', { outputFile: report }]] as const))],
+  reporter: [
+    ['list'],
+    ...(report === undefined ? [] : ([['json', { outputFile: report }]] as const)),
+  ],
   use: {
     baseURL: process.env['DEEP_LEDGER_URL'] ?? 'http://127.0.0.1:4600',
     viewport: { width: 1280, height: 800 },
@@ -18,7 +21,11 @@ export default defineConfig({
     trace: 'retain-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: ['--disable-gpu', '--disable-quic', '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost'],
+      args: [
+        '--disable-gpu',
+        '--disable-quic',
+        '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
+      ],
     },
   },
   projects: [

@@ -25,7 +25,11 @@ type Tree = Map<string, string>;
  * @param sources folder with the tree of the first commit
  * @param records of the registry; each commit's lockfile is resolved as of its day
  */
-export async function buildRepository(sources: string, records: PackageRecords, target: string): Promise<void> {
+export async function buildRepository(
+  sources: string,
+  records: PackageRecords,
+  target: string,
+): Promise<void> {
   const work = await mkdtemp(join(tmpdir(), 'brindlepeak-'));
   try {
     const git = gitIn(work);
@@ -73,10 +77,20 @@ async function readTree(sources: string): Promise<Tree> {
     .filter((entry) => entry.isFile())
     .map((entry) => join(entry.parentPath, entry.name).slice(sources.length + 1))
     .sort();
-  return new Map(await Promise.all(paths.map(async (path) => [path, await readFile(join(sources, path), 'utf8')] as const)));
+  return new Map(
+    await Promise.all(
+      paths.map(async (path) => [path, await readFile(join(sources, path), 'utf8')] as const),
+    ),
+  );
 }
 
-async function commitStep(git: Git, work: string, tree: Tree, step: Step, records: PackageRecords): Promise<void> {
+async function commitStep(
+  git: Git,
+  work: string,
+  tree: Tree,
+  step: Step,
+  records: PackageRecords,
+): Promise<void> {
   for (const change of step.changes) applyChange(tree, change);
   if (step.forgetsLock !== true) tree.set(LOCK_FILE, lockOf(tree, step, records));
   for (const [path, text] of tree) {
@@ -107,13 +121,15 @@ function applyChange(tree: Tree, change: Change): void {
     change.kind === 'range'
       ? planSetRequirement(text, change.as ?? 'runtime', change.name, change.to)
       : planSetShared(text, change.name, change.to);
-  if (edits === null || edits.length === 0) throw new Error(`${path}: the step changes nothing for ${change.name}`);
+  if (edits === null || edits.length === 0)
+    throw new Error(`${path}: the step changes nothing for ${change.name}`);
   tree.set(path, applyEdits(text, edits));
 }
 
 function lockOf(tree: Tree, step: Step, records: PackageRecords): string {
   const { workspace, problems } = readWorkspace(tree);
-  if (workspace === null || problems.length > 0) throw new Error(`${step.message}: ${JSON.stringify(problems)}`);
+  if (workspace === null || problems.length > 0)
+    throw new Error(`${step.message}: ${JSON.stringify(problems)}`);
   const before = tree.get(LOCK_FILE);
   const reading = before === undefined ? null : readLock(before);
   const outcome = resolve({
@@ -124,8 +140,11 @@ function lockOf(tree: Tree, step: Step, records: PackageRecords): string {
     refresh: new Set(step.refresh),
   });
   if (outcome.kind === 'unanswered') {
-    throw new Error(`${step.message}: ${outcome.unanswered.flatMap(({ sentences }) => sentences).join(' ')}`);
+    throw new Error(
+      `${step.message}: ${outcome.unanswered.flatMap(({ sentences }) => sentences).join(' ')}`,
+    );
   }
-  if (outcome.kind === 'ask') throw new Error(`${step.message}: no package ${outcome.names.join(', ')}`);
+  if (outcome.kind === 'ask')
+    throw new Error(`${step.message}: no package ${outcome.names.join(', ')}`);
   return printLock(outcome.resolution);
 }

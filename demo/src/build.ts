@@ -9,7 +9,9 @@ import { PACKAGES } from './packages.js';
 
 const { values } = parseArgs({ options: { out: { type: 'string' } } });
 if (values.out === undefined) {
-  process.stderr.write('usage: build.js --out DIR    writes DIR/registry and DIR/brindlepeak.git\n');
+  process.stderr.write(
+    'usage: build.js --out DIR    writes DIR/registry and DIR/brindlepeak.git\n',
+  );
   process.exit(2);
 }
 
@@ -20,7 +22,8 @@ const records = new Map<string, PackageRecord>();
 for (const line of PACKAGES) {
   const document = await expandPackage(line);
   const reading = readPackageRecord(document);
-  if (!reading.ok) throw new Error(`${line.name}${reading.problem.pointer}: ${reading.problem.message}`);
+  if (!reading.ok)
+    throw new Error(`${line.name}${reading.problem.pointer}: ${reading.problem.message}`);
   records.set(line.name, reading.record);
   await writeFile(join(registry, `${line.name}.json`), `${JSON.stringify(document, null, 1)}\n`);
 }

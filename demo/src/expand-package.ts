@@ -7,11 +7,16 @@ const DAY_MS = 86_400_000;
 
 /** The registry's document of a package, with archives whose sums are real. */
 export async function expandPackage(line: PackageLine): Promise<PackageDocument> {
-  const releases = await Promise.all(datedVersions(line).map(({ version, published }) => expandRelease(line, version, published)));
+  const releases = await Promise.all(
+    datedVersions(line).map(({ version, published }) => expandRelease(line, version, published)),
+  );
   return { name: line.name, summary: line.summary, releases };
 }
 
-function datedVersions({ stretches, until = LAST_DAY }: PackageLine): readonly { version: string; published: string }[] {
+function datedVersions({
+  stretches,
+  until = LAST_DAY,
+}: PackageLine): readonly { version: string; published: string }[] {
   return stretches.flatMap(([from, text], i) => {
     const start = Date.parse(from);
     const end = Date.parse(stretches[i + 1]?.[0] ?? until);
@@ -27,7 +32,11 @@ function datedVersions({ stretches, until = LAST_DAY }: PackageLine): readonly {
   });
 }
 
-async function expandRelease(line: PackageLine, version: string, published: string): Promise<ReleaseDocument> {
+async function expandRelease(
+  line: PackageLine,
+  version: string,
+  published: string,
+): Promise<ReleaseDocument> {
   const { name, summary } = line;
   const { bytes, integrity } = await buildArchive({ name, version, summary });
   const own = requireVersion(version);
@@ -51,6 +60,8 @@ async function expandRelease(line: PackageLine, version: string, published: stri
 }
 
 function valueFor<T>(values: ByRange<T> | undefined, version: string): T | null {
-  const found = values?.find(([range]) => rangeContains(requireRange(range), requireVersion(version)));
+  const found = values?.find(([range]) =>
+    rangeContains(requireRange(range), requireVersion(version)),
+  );
   return found?.[1] ?? null;
 }

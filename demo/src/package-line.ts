@@ -14,7 +14,9 @@ export interface PackageLine {
   readonly licence?: string;
   /** In a range, `~same` stands for the release's own minor line. */
   readonly needs?: ByRange<Readonly<Record<string, string>>>;
-  readonly optional?: ByRange<Readonly<Record<string, { readonly range: string; readonly when: readonly string[] }>>>;
+  readonly optional?: ByRange<
+    Readonly<Record<string, { readonly range: string; readonly when: readonly string[] }>>
+  >;
   readonly platform?: ByRange<Readonly<Record<string, string>>>;
   readonly targets?: readonly string[];
   readonly deprecated?: ByRange<string>;

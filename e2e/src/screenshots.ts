@@ -17,7 +17,10 @@ test('pictures of the main views', async ({ page }) => {
   await page.route('**/api/workspaces', async (route) => {
     const response = await route.fetch();
     const list = (await response.json()) as object[];
-    await route.fulfill({ response, json: list.map((one) => ({ ...one, address: '/srv/git/brindlepeak.git' })) });
+    await route.fulfill({
+      response,
+      json: list.map((one) => ({ ...one, address: '/srv/git/brindlepeak.git' })),
+    });
   });
   await page.goto('/');
   await expect(page.getByRole('link', { name: 'brindlepeak' })).toBeVisible();

@@ -38,13 +38,28 @@ export async function git(cwd: string, ...args: string[]): Promise<string> {
   return stdout;
 }
 
-export async function commitFile(repository: string, path: string, change: (text: string) => string, message: string): Promise<void> {
+export async function commitFile(
+  repository: string,
+  path: string,
+  change: (text: string) => string,
+  message: string,
+): Promise<void> {
   const work = await mkdtemp(join(tmpdir(), 'deep-ledger-work-'));
   await git(work, 'clone', '--quiet', '--branch', 'main', repository, '.');
   const file = join(work, path);
   await writeFile(file, change(await readFile(file, 'utf8').catch(() => '')));
   await git(work, 'add', '--', path);
-  await git(work, '-c', 'user.name=gate crew', '-c', 'user.email=gate.crew@brindlepeak.example', 'commit', '--quiet', '-m', message);
+  await git(
+    work,
+    '-c',
+    'user.name=gate crew',
+    '-c',
+    'user.email=gate.crew@brindlepeak.example',
+    'commit',
+    '--quiet',
+    '-m',
+    message,
+  );
   await git(work, 'push', '--quiet', 'origin', 'main');
   await rm(work, { recursive: true, force: true });
 }
@@ -52,7 +67,9 @@ export async function commitFile(repository: string, path: string, change: (text
 export const test = base.extend<{ workspace: TestWorkspace }>({
   workspace: async ({ request }, use) => {
     const repository = await copyOfDemo();
-    const opened = await request.post('/api/workspaces', { data: { address: repository, branch: 'main', registry: REGISTRY } });
+    const opened = await request.post('/api/workspaces', {
+      data: { address: repository, branch: 'main', registry: REGISTRY },
+    });
     if (!opened.ok()) throw new Error(await opened.text());
     const { slug } = (await opened.json()) as { slug: string };
     await use({

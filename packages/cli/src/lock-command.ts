@@ -42,7 +42,8 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
   if (workspace === null) return EXIT.unreadable;
   const { state, reasons, resolution: before } = checkLock(workspace, files);
   if (state === 'broken') {
-    for (const { message, place } of reasons) output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
+    for (const { message, place } of reasons)
+      output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
     output.complain('Nothing of it can be kept; resolving from nothing.');
   }
   const records = await loadPackages(requiredPackages(workspace), registrySource(options.registry));
@@ -60,7 +61,9 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
   }
   await replaceFile(join(options.in, LOCK_FILE), text);
   for (const line of changeLines(compareLocks(before, outcome.resolution))) output.say(line);
-  output.say(`${LOCK_FILE} written: ${outcome.resolution.copies.length} copies, sum ${lockSum(text).slice(0, 8)}.`);
+  output.say(
+    `${LOCK_FILE} written: ${outcome.resolution.copies.length} copies, sum ${lockSum(text).slice(0, 8)}.`,
+  );
   return EXIT.ok;
 }
 

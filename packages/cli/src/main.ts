@@ -23,7 +23,9 @@ const program = new Command('deep-ledger')
 
 program
   .command('lock')
-  .description('Resolve the workspace and write ledger.lock. What it has stays where it still answers.')
+  .description(
+    'Resolve the workspace and write ledger.lock. What it has stays where it still answers.',
+  )
   .option('--in <dir>', 'folder of the work tree', '.')
   .requiredOption('--registry <place>', 'address of the registry, or a folder of its documents')
   .action(async (options: { in: string; registry: string }) => {
@@ -33,7 +35,9 @@ program
 
 program
   .command('check')
-  .description('Say whether ledger.lock answers the manifests, and list what it does not. Asks no registry.')
+  .description(
+    'Say whether ledger.lock answers the manifests, and list what it does not. Asks no registry.',
+  )
   .option('--in <dir>', 'folder of the work tree', '.')
   .action(async (options: { in: string }) => {
     process.exitCode = await checkCommand(options, output);
@@ -42,8 +46,13 @@ program
 try {
   await program.parseAsync();
 } catch (error) {
-  if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? EXIT.ok : EXIT.unreadable;
-  else if (error instanceof RegistryError || error instanceof UnreadableFile || isSystemError(error)) {
+  if (error instanceof CommanderError)
+    process.exitCode = error.exitCode === 0 ? EXIT.ok : EXIT.unreadable;
+  else if (
+    error instanceof RegistryError ||
+    error instanceof UnreadableFile ||
+    isSystemError(error)
+  ) {
     output.complain(error.message);
     process.exitCode = EXIT.unreadable;
   } else throw error;

@@ -59,7 +59,13 @@ export type {
 export { RegistryError } from './registry/index.js';
 export { readPackageRecord, type RecordProblem, type RecordReading } from './registry/index.js';
 export { loadPackages } from './registry/index.js';
-export type { Answer, AnsweredRequirement, Copy, ProjectAnswers, Resolution } from './resolve/index.js';
+export type {
+  Answer,
+  AnsweredRequirement,
+  Copy,
+  ProjectAnswers,
+  Resolution,
+} from './resolve/index.js';
 export { copyKey } from './resolve/index.js';
 export { byKindAndName, requiredPackages, resolve } from './resolve/index.js';
 export type { ResolveInput, ResolveOutcome } from './resolve/index.js';

@@ -16,7 +16,9 @@ async function programFolder(): Promise<string> {
   if (newest !== undefined) return join(PACKAGED, newest, 'bin');
   const { stdout, exitCode } = await execa('sh', ['-c', 'command -v initdb'], { reject: false });
   if (exitCode === 0) return join(stdout, '..');
-  throw new Trouble('PostgreSQL is not installed. Install the Debian package "postgresql" and start again.');
+  throw new Trouble(
+    'PostgreSQL is not installed. Install the Debian package "postgresql" and start again.',
+  );
 }
 
 export interface ClusterOptions {
@@ -45,7 +47,9 @@ export class PostgresCluster {
     const data = join(await dataParent(options.folder), 'postgres');
     const passwordFile = join(options.folder, 'postgres-password');
     const isMade = existsSync(passwordFile) && (await isFile(join(data, 'PG_VERSION')));
-    const password = isMade ? (await readFile(passwordFile, 'utf8')).trim() : randomBytes(24).toString('hex');
+    const password = isMade
+      ? (await readFile(passwordFile, 'utf8')).trim()
+      : randomBytes(24).toString('hex');
     const cluster = new PostgresCluster(options, programs, data, password);
     if (!isMade) {
       await writeFile(passwordFile, `${password}\n`, { mode: 0o600 });
@@ -72,11 +76,19 @@ export class PostgresCluster {
       listen_addresses: '127.0.0.1',
       unix_socket_directories: '',
       port: String(port),
-      ...(this.options.isDurable ? {} : { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' }),
+      ...(this.options.isDurable
+        ? {}
+        : { fsync: 'off', synchronous_commit: 'off', full_page_writes: 'off' }),
     };
-    const flags = Object.entries(settings).map(([name, value]) => `-c ${name}='${value}'`).join(' ');
+    const flags = Object.entries(settings)
+      .map(([name, value]) => `-c ${name}='${value}'`)
+      .join(' ');
     const log = join(this.data, 'server.log');
-    const { exitCode } = await this.run('pg_ctl', ['-D', this.data, '-w', '-t', '60', '-l', log, '-o', flags, 'start'], false);
+    const { exitCode } = await this.run(
+      'pg_ctl',
+      ['-D', this.data, '-w', '-t', '60', '-l', log, '-o', flags, 'start'],
+      false,
+    );
     if (exitCode === 0) return;
     const { stdout } = await asOwner(['tail', '-n', '5', log], false);
     throw new Trouble(`PostgreSQL did not start. Its log ${log} ends with:\n${stdout}`);
@@ -94,7 +106,24 @@ export class PostgresCluster {
     await writeFile(passwordFile, `${this.password}\n`, { mode: 0o600 });
     if (isRoot()) await execa('chown', ['postgres:', this.data, passwordFile]);
     try {
-      await this.run('initdb', ['-D', this.data, '-U', 'ledger', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`, '-E', 'UTF8', '--locale=C.UTF-8', '--no-instructions', ...(this.options.isDurable ? [] : ['--no-sync'])], true);
+      await this.run(
+        'initdb',
+        [
+          '-D',
+          this.data,
+          '-U',
+          'ledger',
+          '-A',
+          'scram-sha-256',
+          `--pwfile=${passwordFile}`,
+          '-E',
+          'UTF8',
+          '--locale=C.UTF-8',
+          '--no-instructions',
+          ...(this.options.isDurable ? [] : ['--no-sync']),
+        ],
+        true,
+      );
     } finally {
       await rm(passwordFile, { force: true });
     }
@@ -111,7 +140,9 @@ function isRoot(): boolean {
 
 /** Runs a command as the user that the cluster belongs to. Its output goes nowhere a server could hold open. */
 function asOwner(command: readonly string[], reject: boolean) {
-  const [program = '', ...args] = isRoot() ? ['runuser', '-u', 'postgres', '--', ...command] : command;
+  const [program = '', ...args] = isRoot()
+    ? ['runuser', '-u', 'postgres', '--', ...command]
+    : command;
   return execa(program, args, { reject, stdin: 'ignore', cwd: '/', env: { LC_ALL: 'C' } });
 }
 

@@ -46,7 +46,8 @@ async function main(): Promise<void> {
   const all = { ...STEPS, ...BY_NAME };
   const names = values.only ?? Object.keys(STEPS);
   const unknown = names.find((name) => !(name in all));
-  if (unknown !== undefined) throw new Trouble(`There is no step "${unknown}". Known are ${Object.keys(all).join(', ')}.`);
+  if (unknown !== undefined)
+    throw new Trouble(`There is no step "${unknown}". Known are ${Object.keys(all).join(', ')}.`);
   await mkdir(folder, { recursive: true });
   const total = { passed: 0, failed: 0, skipped: 0 };
   const red: string[] = [];
@@ -60,26 +61,46 @@ async function main(): Promise<void> {
   }
   say('');
   if (red.length > 0) say(`failed in: ${red.join(', ')}`);
-  say(`${total.passed} passed, ${total.failed} failed${total.skipped > 0 ? `, ${total.skipped} skipped` : ''}`);
+  say(
+    `${total.passed} passed, ${total.failed} failed${total.skipped > 0 ? `, ${total.skipped} skipped` : ''}`,
+  );
   process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
 }
 
-function run(program: string, args: readonly string[], cwd: string, env: Readonly<Record<string, string>> = {}) {
-  return execa(program, args, { cwd, env, preferLocal: true, localDir: root, reject: false, stdin: 'ignore', stdout: 'inherit', stderr: 'inherit' });
+function run(
+  program: string,
+  args: readonly string[],
+  cwd: string,
+  env: Readonly<Record<string, string>> = {},
+) {
+  return execa(program, args, {
+    cwd,
+    env,
+    preferLocal: true,
+    localDir: root,
+    reject: false,
+    stdin: 'ignore',
+    stdout: 'inherit',
+    stderr: 'inherit',
+  });
 }
 
 /** A tool that only says yes or no. */
 async function check(program: string, args: readonly string[]): Promise<Count> {
   const { exitCode } = await run(program, args, root);
-  return exitCode === 0 ? { passed: 1, failed: 0, skipped: 0 } : { passed: 0, failed: 1, skipped: 0 };
+  return exitCode === 0
+    ? { passed: 1, failed: 0, skipped: 0 }
+    : { passed: 0, failed: 1, skipped: 0 };
 }
 
 /** The web application's types must come from the server's interface as it is now. */
 async function apiIsCurrent(): Promise<Count> {
   const fresh = join(folder, 'openapi.json');
   await run(process.execPath, ['packages/server/dist/write-openapi.js', fresh], root);
-  const parse = async (file: string): Promise<string> => JSON.stringify(JSON.parse(await readFile(file, 'utf8')));
-  const isCurrent = (await parse(fresh)) === (await parse(join(root, 'packages/web/src/api/openapi.json')));
+  const parse = async (file: string): Promise<string> =>
+    JSON.stringify(JSON.parse(await readFile(file, 'utf8')));
+  const isCurrent =
+    (await parse(fresh)) === (await parse(join(root, 'packages/web/src/api/openapi.json')));
   if (!isCurrent) say('packages/web/src/api is not what the server says. Run: npm run api');
   return isCurrent ? { passed: 1, failed: 0, skipped: 0 } : { passed: 0, failed: 1, skipped: 0 };
 }
@@ -87,9 +108,16 @@ async function apiIsCurrent(): Promise<Count> {
 async function vitest(path: string, env: Readonly<Record<string, string>> = {}): Promise<Count> {
   const report = join(folder, `${path.replaceAll('/', '-')}.json`);
   await rm(report, { force: true });
-  const { exitCode } = await run('vitest', ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], join(root, path), env);
+  const { exitCode } = await run(
+    'vitest',
+    ['run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    join(root, path),
+    env,
+  );
   if (!existsSync(report)) return { passed: 0, failed: 1, skipped: 0 };
-  const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(await readFile(report, 'utf8')) as {
+  const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(
+    await readFile(report, 'utf8'),
+  ) as {
     numPassedTests: number;
     numFailedTests: number;
     numPendingTests: number;
@@ -115,7 +143,14 @@ async function serverTests(): Promise<Count> {
 async function playwright(project: string): Promise<Count> {
   const home = join(folder, 'e2e');
   await emptyFolder(home);
-  const stack = await startStack({ root, folder: home, port: null, isDurable: false, today: TODAY, tell: say });
+  const stack = await startStack({
+    root,
+    folder: home,
+    port: null,
+    isDurable: false,
+    today: TODAY,
+    tell: say,
+  });
   const report = join(folder, `${project}.json`);
   await rm(report, { force: true });
   try {
@@ -129,7 +164,9 @@ async function playwright(project: string): Promise<Count> {
     await stack.stop();
   }
   if (!existsSync(report)) return { passed: 0, failed: 1, skipped: 0 };
-  const { stats } = JSON.parse(await readFile(report, 'utf8')) as { stats: { expected: number; unexpected: number; flaky: number; skipped: number } };
+  const { stats } = JSON.parse(await readFile(report, 'utf8')) as {
+    stats: { expected: number; unexpected: number; flaky: number; skipped: number };
+  };
   return { passed: stats.expected, failed: stats.unexpected + stats.flaky, skipped: stats.skipped };
 }
 

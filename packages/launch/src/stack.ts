@@ -53,12 +53,22 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     const demo = join(folder, 'demo');
     if (await buildDemo(root, demo)) tell('demo       releases and git repository built');
 
-    const registryPort = await getPort({ port: USUAL_PORTS.registry, host: '127.0.0.1', exclude: [databasePort] });
+    const registryPort = await getPort({
+      port: USUAL_PORTS.registry,
+      host: '127.0.0.1',
+      exclude: [databasePort],
+    });
     const registryUrl = `http://127.0.0.1:${registryPort}`;
     tell(`registry   ${registryUrl}`);
     const registry = await startPart(
       'registry',
-      [join(root, 'packages/registry/dist/main.js'), '--documents', join(demo, 'registry'), '--port', String(registryPort)],
+      [
+        join(root, 'packages/registry/dist/main.js'),
+        '--documents',
+        join(demo, 'registry'),
+        '--port',
+        String(registryPort),
+      ],
       {},
       join(folder, 'logs/registry.log'),
       `${registryUrl}/health`,
@@ -87,7 +97,15 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     const repository = join(demo, 'brindlepeak.git');
     await openWorkspace(url, repository, registryUrl);
     const parts = [registry, server];
-    return { url, registryUrl, databaseUrl, repository, pids: parts.map(({ pid }) => pid), lost: firstLost(parts), stop };
+    return {
+      url,
+      registryUrl,
+      databaseUrl,
+      repository,
+      pids: parts.map(({ pid }) => pid),
+      lost: firstLost(parts),
+      stop,
+    };
   } catch (error) {
     await stop();
     throw error;
@@ -97,14 +115,38 @@ export async function startStack(options: StackOptions): Promise<Stack> {
 async function webPort(wanted: number | null, exclude: readonly number[]): Promise<number> {
   if (wanted === null) return getPort({ port: USUAL_PORTS.web, host: '127.0.0.1', exclude });
   const port = await getPort({ port: wanted, host: '127.0.0.1', exclude });
-  if (port !== wanted) throw new Trouble(`Port ${wanted} is taken. Name another with --port, or leave it out to have a free one chosen.`);
+  if (port !== wanted)
+    throw new Trouble(
+      `Port ${wanted} is taken. Name another with --port, or leave it out to have a free one chosen.`,
+    );
   return port;
 }
 
 /** Builds the demo where its sources have changed since, or it is not there. */
 async function buildDemo(root: string, target: string): Promise<boolean> {
   const stamp = join(target, 'built-from');
-  const { stdout } = await execa('find', ['demo/repository', 'demo/dist', 'packages/core/dist', 'packages/registry/dist', '-type', 'f', '-not', '-name', '*.map', '-not', '-name', '*.tsbuildinfo', '-exec', 'sha256sum', '{}', '+'], { cwd: root });
+  const { stdout } = await execa(
+    'find',
+    [
+      'demo/repository',
+      'demo/dist',
+      'packages/core/dist',
+      'packages/registry/dist',
+      '-type',
+      'f',
+      '-not',
+      '-name',
+      '*.map',
+      '-not',
+      '-name',
+      '*.tsbuildinfo',
+      '-exec',
+      'sha256sum',
+      '{}',
+      '+',
+    ],
+    { cwd: root },
+  );
   const sources = createHash('sha256').update(stdout.split('\n').sort().join('\n')).digest('hex');
   if (existsSync(stamp) && (await readFile(stamp, 'utf8')) === sources) return false;
   await execa(process.execPath, [join(root, 'demo/dist/build.js'), '--out', target]);
@@ -118,7 +160,8 @@ async function openWorkspace(url: string, address: string, registry: string): Pr
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ address, branch: 'main', registry }),
   });
-  if (!response.ok) throw new Trouble(`The demo workspace cannot be opened: ${await response.text()}`);
+  if (!response.ok)
+    throw new Trouble(`The demo workspace cannot be opened: ${await response.text()}`);
 }
 
 function firstLost(parts: readonly Part[]): Promise<string> {

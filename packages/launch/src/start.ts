@@ -5,20 +5,25 @@ import { parseArgs } from 'node:util';
 import { PostgresCluster } from './postgres-cluster.js';
 import { clearRunState, isOurs, readRunState, writeRunState } from './run-state.js';
 import { say, Trouble } from './say.js';
-import { startStack, type Stack } from './stack.js';
+import { startStack } from './stack.js';
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local');
 
 async function main(): Promise<void> {
   const { values } = parseArgs({
-    options: { stop: { type: 'boolean', default: false }, reset: { type: 'boolean', default: false }, port: { type: 'string' } },
+    options: {
+      stop: { type: 'boolean', default: false },
+      reset: { type: 'boolean', default: false },
+      port: { type: 'string' },
+    },
   });
   if (values.stop) return stopRunning('nothing is running');
   if (values.reset) {
     await stopRunning(null);
     await PostgresCluster.remove(folder);
-    for (const name of ['data', 'demo', 'logs']) await rm(join(folder, name), { recursive: true, force: true });
+    for (const name of ['data', 'demo', 'logs'])
+      await rm(join(folder, name), { recursive: true, force: true });
     say('reset      database, clones and demo removed');
   }
   const running = await readRunState(folder);
@@ -38,15 +43,15 @@ function portOf(text: string | undefined): number | null {
 }
 
 async function run(port: number | null): Promise<void> {
-  let stack: Stack | null = null;
   let isStopping = false;
   const asked = new Promise<void>((resolve) => {
-    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => resolve());
+    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
+      process.on(signal, () => resolve());
   });
-  const started = startStack({ root, folder, port, isDurable: true, today: null, tell: say });
+  const starting = startStack({ root, folder, port, isDurable: true, today: null, tell: say });
   // A signal during the start is heeded as soon as what is being started can be stopped.
   void asked.then(() => (isStopping = true));
-  stack = await started;
+  const stack = await starting;
   await writeRunState(folder, { launcher: process.pid, parts: stack.pids, url: stack.url });
   if (!isStopping) {
     say('');
@@ -55,7 +60,11 @@ async function run(port: number | null): Promise<void> {
     say('Ctrl+C stops everything.');
   }
   const lost = await Promise.race([asked.then(() => null), stack.lost]);
-  say(lost === null ? '\nstopping' : `the ${lost} ended by itself; stopping. See ${join(folder, 'logs')}.`);
+  say(
+    lost === null
+      ? '\nstopping'
+      : `the ${lost} ended by itself; stopping. See ${join(folder, 'logs')}.`,
+  );
   await stack.stop();
   await clearRunState(folder);
   if (lost !== null) process.exitCode = 1;
@@ -70,7 +79,8 @@ async function stopRunning(otherwise: string | null): Promise<void> {
   }
   if (await isOurs(state.launcher, root)) {
     process.kill(state.launcher, 'SIGTERM');
-    while (await isOurs(state.launcher, root)) await new Promise((resolve) => setTimeout(resolve, 100));
+    while (await isOurs(state.launcher, root))
+      await new Promise((resolve) => setTimeout(resolve, 100));
   } else {
     for (const pid of state.parts) if (await isOurs(pid, root)) process.kill(pid, 'SIGTERM');
     await (await PostgresCluster.at({ folder, isDurable: true })).stop();

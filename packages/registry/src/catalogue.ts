@@ -21,7 +21,12 @@ export class Catalogue {
     this.documents = new Map(sorted.map((document) => [document.name, document]));
     this.log = sorted
       .flatMap(({ name, releases }) =>
-        releases.map(({ version, published, withdrawn }) => ({ name, version, published, withdrawn })),
+        releases.map(({ version, published, withdrawn }) => ({
+          name,
+          version,
+          published,
+          withdrawn,
+        })),
       )
       .sort((a, b) => a.published.localeCompare(b.published) || a.name.localeCompare(b.name));
   }
@@ -31,7 +36,11 @@ export class Catalogue {
   }
 
   /** Packages whose name or summary has the words; by name. */
-  search(query: string, page: number, size: number): { readonly total: number; readonly packages: readonly PackageDocument[] } {
+  search(
+    query: string,
+    page: number,
+    size: number,
+  ): { readonly total: number; readonly packages: readonly PackageDocument[] } {
     const words = query.toLowerCase().split(/\s+/).filter(Boolean);
     const found = [...this.documents.values()].filter(({ name, summary }) => {
       const text = `${name} ${summary}`.toLowerCase();
@@ -40,7 +49,10 @@ export class Catalogue {
     return { total: found.length, packages: found.slice((page - 1) * size, page * size) };
   }
 
-  changesSince(cursor: number): { readonly cursor: number; readonly changes: readonly PublishedChange[] } {
+  changesSince(cursor: number): {
+    readonly cursor: number;
+    readonly changes: readonly PublishedChange[];
+  } {
     return { cursor: this.log.length, changes: this.log.slice(cursor) };
   }
 }
@@ -56,7 +68,10 @@ export async function readCatalogue(folder: string): Promise<Catalogue> {
       const path = join(folder, file);
       const document: unknown = JSON.parse(await readFile(path, 'utf8'));
       const reading = readPackageRecord(document);
-      if (!reading.ok) throw new Error(`${path}, at ${reading.problem.pointer || '/'}: ${reading.problem.message}`);
+      if (!reading.ok)
+        throw new Error(
+          `${path}, at ${reading.problem.pointer || '/'}: ${reading.problem.message}`,
+        );
       return document as PackageDocument;
     }),
   );

@@ -6,7 +6,11 @@ import { readCatalogue } from './catalogue.js';
 import { registryApp } from './registry-app.js';
 
 const { values } = parseArgs({
-  options: { documents: { type: 'string' }, port: { type: 'string', default: '0' }, host: { type: 'string', default: '127.0.0.1' } },
+  options: {
+    documents: { type: 'string' },
+    port: { type: 'string', default: '0' },
+    host: { type: 'string', default: '127.0.0.1' },
+  },
 });
 if (values.documents === undefined) {
   process.stderr.write('usage: main.js --documents DIR [--port N] [--host ADDRESS]\n');
@@ -15,7 +19,12 @@ if (values.documents === undefined) {
 
 const log = pino({ name: 'registry' });
 const app = express();
-app.use(pinoHttp({ logger: log, customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug') }));
+app.use(
+  pinoHttp({
+    logger: log,
+    customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
+  }),
+);
 app.use(registryApp(await readCatalogue(values.documents)));
 const server = app.listen(Number(values.port), values.host, (error) => {
   if (error !== undefined) {

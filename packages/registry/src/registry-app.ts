@@ -17,18 +17,28 @@ export function registryApp(catalogue: Catalogue): Express {
   app.get('/packages', (request, response) => {
     const query = typeof request.query['query'] === 'string' ? request.query['query'] : '';
     const page = wholeNumber(request.query['page'], 1);
-    if (page === null || page < 1) return problem(response, 400, `page must be a whole number from 1, not "${String(request.query['page'])}"`);
+    if (page === null || page < 1)
+      return problem(
+        response,
+        400,
+        `page must be a whole number from 1, not "${String(request.query['page'])}"`,
+      );
     const { total, packages } = catalogue.search(query, page, PAGE_SIZE);
     response.json({
       total,
       page,
-      packages: packages.map(({ name, summary, releases }) => ({ name, summary, newest: releases.at(-1)?.version ?? null })),
+      packages: packages.map(({ name, summary, releases }) => ({
+        name,
+        summary,
+        newest: releases.at(-1)?.version ?? null,
+      })),
     });
   });
 
   app.get('/packages/:name', (request, response) => {
     const document = catalogue.get(request.params.name);
-    if (document === null) return problem(response, 404, `there is no package ${request.params.name}`);
+    if (document === null)
+      return problem(response, 404, `there is no package ${request.params.name}`);
     response.json(document);
   });
 
@@ -36,14 +46,20 @@ export function registryApp(catalogue: Catalogue): Express {
     const { name, version } = request.params;
     const document = catalogue.get(name);
     const release = document?.releases.find((one) => one.version === version);
-    if (document === null || release === undefined) return problem(response, 404, `there is no release ${name} ${version}`);
+    if (document === null || release === undefined)
+      return problem(response, 404, `there is no release ${name} ${version}`);
     const { bytes } = await buildArchive({ name, version, summary: document.summary });
     response.type('application/gzip').send(bytes);
   });
 
   app.get('/changes', (request, response) => {
     const since = wholeNumber(request.query['since'], 0);
-    if (since === null) return problem(response, 400, `since must be a cursor of an earlier answer, not "${String(request.query['since'])}"`);
+    if (since === null)
+      return problem(
+        response,
+        400,
+        `since must be a cursor of an earlier answer, not "${String(request.query['since'])}"`,
+      );
     const { cursor, changes } = catalogue.changesSince(since);
     response.json({ cursor: String(cursor), changes });
   });
@@ -59,5 +75,8 @@ function wholeNumber(value: unknown, otherwise: number): number | null {
 
 function problem(response: Response, status: number, detail: string): void {
   const title = status === 404 ? 'Not found' : 'Bad request';
-  response.status(status).type('application/problem+json').send(JSON.stringify({ title, status, detail }));
+  response
+    .status(status)
+    .type('application/problem+json')
+    .send(JSON.stringify({ title, status, detail }));
 }

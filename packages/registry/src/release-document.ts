@@ -10,7 +10,9 @@ export interface ReleaseDocument {
   readonly published: string;
   readonly licence: string | null;
   readonly needs: Readonly<Record<string, string>>;
-  readonly optional: Readonly<Record<string, { readonly range: string; readonly when: readonly string[] }>>;
+  readonly optional: Readonly<
+    Record<string, { readonly range: string; readonly when: readonly string[] }>
+  >;
   readonly peers: Readonly<Record<string, { readonly range: string; readonly optional: boolean }>>;
   readonly platform: Readonly<Record<string, string>>;
   readonly targets: readonly string[];

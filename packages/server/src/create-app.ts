@@ -23,20 +23,34 @@ export async function createApp(settings: Settings, log: Logger): Promise<NestEx
   app.use(
     pinoHttp({
       logger: log,
-      customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : response.statusCode >= 400 ? 'warn' : 'info'),
+      customLogLevel: (_request, response) =>
+        response.statusCode >= 500 ? 'error' : response.statusCode >= 400 ? 'warn' : 'info',
       serializers: {
-        req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url }),
+        req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({
+          id,
+          method,
+          url,
+        }),
         res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
       },
       autoLogging: { ignore: ({ url }) => url?.startsWith('/api/') !== true },
     }),
   );
-  app.use(helmet({ contentSecurityPolicy: { directives: { upgradeInsecureRequests: null } }, strictTransportSecurity: false }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: { directives: { upgradeInsecureRequests: null } },
+      strictTransportSecurity: false,
+    }),
+  );
   app.setGlobalPrefix('api');
   app.useBodyParser('json', { limit: '5mb' });
-  app.useGlobalPipes(new ValidationPipe({ transform: true, whitelist: true, forbidNonWhitelisted: true }));
+  app.useGlobalPipes(
+    new ValidationPipe({ transform: true, whitelist: true, forbidNonWhitelisted: true }),
+  );
   app.enableShutdownHooks();
-  SwaggerModule.setup('api/docs', app, () => openApiDocument(app), { jsonDocumentUrl: 'api/openapi.json' });
+  SwaggerModule.setup('api/docs', app, () => openApiDocument(app), {
+    jsonDocumentUrl: 'api/openapi.json',
+  });
   serveWeb(app, settings.webFolder);
   return app;
 }

@@ -10,5 +10,14 @@ export function loopbackHostsOnly(request: Request, response: Response, next: Ne
   response
     .status(421)
     .type('application/problem+json')
-    .send(JSON.stringify({ type: 'about:blank', title: 'Misdirected request', status: 421, detail: `This server answers for 127.0.0.1 and localhost, not for ${host ?? 'no host'}.`, code: 'HOST_REFUSED', problems: [] }));
+    .send(
+      JSON.stringify({
+        type: 'about:blank',
+        title: 'Misdirected request',
+        status: 421,
+        detail: `This server answers for 127.0.0.1 and localhost, not for ${host ?? 'no host'}.`,
+        code: 'HOST_REFUSED',
+        problems: [],
+      }),
+    );
 }

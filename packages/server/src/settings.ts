@@ -23,9 +23,11 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
   const databaseUrl = env['DATABASE_URL'];
   if (databaseUrl === undefined) throw new Error('DATABASE_URL is not set; bin/start sets it');
   const port = Number(env['PORT'] ?? '4600');
-  if (!Number.isInteger(port) || port < 0 || port > 65535) throw new Error(`PORT is no port: ${env['PORT']}`);
+  if (!Number.isInteger(port) || port < 0 || port > 65535)
+    throw new Error(`PORT is no port: ${env['PORT']}`);
   const today = env['DEEP_LEDGER_TODAY'] ?? null;
-  if (today !== null && !/^\d{4}-\d{2}-\d{2}$/.test(today)) throw new Error(`DEEP_LEDGER_TODAY is no day: ${today}`);
+  if (today !== null && !/^\d{4}-\d{2}-\d{2}$/.test(today))
+    throw new Error(`DEEP_LEDGER_TODAY is no day: ${today}`);
   return {
     databaseUrl,
     dataFolder: env['DEEP_LEDGER_DATA'] ?? join(homedir(), '.deep-ledger'),

@@ -13,6 +13,9 @@ if (target === undefined) {
 }
 // In preview nothing is constructed, so no database is needed.
 const settings = settingsFrom({ DATABASE_URL: 'postgres://nowhere' });
-const app = await NestFactory.create(AppModule.with(settings, pino({ level: 'silent' })), { preview: true, logger: false });
+const app = await NestFactory.create(AppModule.with(settings, pino({ level: 'silent' })), {
+  preview: true,
+  logger: false,
+});
 app.setGlobalPrefix('api');
 await writeFile(target, `${JSON.stringify(openApiDocument(app), null, 2)}\n`);

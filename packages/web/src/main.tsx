@@ -13,7 +13,8 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 5_000,
-      retry: (failures, error) => failures < 2 && error instanceof ApiError && error.code === 'UNREACHABLE',
+      retry: (failures, error) =>
+        failures < 2 && error instanceof ApiError && error.code === 'UNREACHABLE',
     },
   },
 });

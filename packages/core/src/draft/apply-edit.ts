@@ -1,7 +1,12 @@
 import { NEW_SHARED_FILE, planSetRequirement, planSetShared } from '../manifest/index.js';
 import { applyEdits, unreachable } from '../text/index.js';
 import { parseRange, versionProblemMessage } from '../version/index.js';
-import { manifestPath, SHARED_FILE, type Workspace, type WorkspaceFiles } from '../workspace/index.js';
+import {
+  manifestPath,
+  SHARED_FILE,
+  type Workspace,
+  type WorkspaceFiles,
+} from '../workspace/index.js';
 import type { Edit, EditProblem } from './edit.js';
 
 export type EditOutcome =
@@ -37,7 +42,10 @@ function setShared(files: WorkspaceFiles, name: string, range: string): EditOutc
   const text = files.get(SHARED_FILE) ?? NEW_SHARED_FILE;
   const edits = planSetShared(text, name, range);
   if (edits === null) {
-    return refuse('EDIT_FILE_UNREADABLE', `${SHARED_FILE} cannot be read, so ${name} cannot be agreed on. Mend the file first.`);
+    return refuse(
+      'EDIT_FILE_UNREADABLE',
+      `${SHARED_FILE} cannot be read, so ${name} cannot be agreed on. Mend the file first.`,
+    );
   }
   return { ok: true, files: new Map(files).set(SHARED_FILE, applyEdits(text, edits)) };
 }
@@ -49,7 +57,10 @@ function takeShared(
   folders: readonly string[],
 ): EditOutcome {
   if (!workspace.agreements.has(name)) {
-    return refuse('EDIT_NOT_AGREED', `Nothing is agreed on for ${name}, so no project can take it. Set a shared version first.`);
+    return refuse(
+      'EDIT_NOT_AGREED',
+      `Nothing is agreed on for ${name}, so no project can take it. Set a shared version first.`,
+    );
   }
   const edited = new Map(files);
   for (const folder of folders) {
@@ -66,7 +77,10 @@ function takeShared(
       const text = edited.get(path)!;
       const edits = planSetRequirement(text, kind, name, 'shared');
       if (edits === null) {
-        return refuse('EDIT_FILE_UNREADABLE', `${path} cannot be edited: its requirement on ${name} is not a plain string.`);
+        return refuse(
+          'EDIT_FILE_UNREADABLE',
+          `${path} cannot be edited: its requirement on ${name} is not a plain string.`,
+        );
       }
       edited.set(path, applyEdits(text, edits));
     }

@@ -20,7 +20,12 @@ export interface Candidate {
   /** Hand-written files that would change. */
   readonly manifests: number;
   readonly result:
-    | { readonly kind: 'answered'; readonly copies: number; readonly off: number; readonly change: LockChange }
+    | {
+        readonly kind: 'answered';
+        readonly copies: number;
+        readonly off: number;
+        readonly change: LockChange;
+      }
     | { readonly kind: 'unanswered'; readonly sentences: readonly string[] };
   readonly isNewest: boolean;
   readonly isAgreed: boolean;
@@ -56,7 +61,8 @@ export function candidatesFor(
         evaluation.kind === 'answered'
           ? {
               kind: 'answered',
-              copies: evaluation.consequences.rows.find(({ name }) => name === row.name)?.copies ?? 0,
+              copies:
+                evaluation.consequences.rows.find(({ name }) => name === row.name)?.copies ?? 0,
               off: evaluation.consequences.rows.find(({ name }) => name === row.name)?.off ?? 0,
               change: compareLocks(beforeResolution, evaluation.resolution),
             }
@@ -79,7 +85,9 @@ function candidateReleases(releases: readonly Release[], row: SheetRow): readonl
   return releases.filter((release) => lines.has(release) || used.has(release.text)).reverse();
 }
 
-function reasonsOf(evaluation: Exclude<ReturnType<typeof evaluateDraft>, { kind: 'answered' }>): readonly string[] {
+function reasonsOf(
+  evaluation: Exclude<ReturnType<typeof evaluateDraft>, { kind: 'answered' }>,
+): readonly string[] {
   switch (evaluation.kind) {
     case 'unanswered':
       return evaluation.explanations.flat();
@@ -93,8 +101,17 @@ function reasonsOf(evaluation: Exclude<ReturnType<typeof evaluateDraft>, { kind:
 }
 
 /** Why releases of a package cannot be used in this workspace, by version. */
-export function unusableReleases(base: DraftBase, workspace: Workspace, name: string): ReadonlyMap<string, Unusable> {
-  const available = new AvailableReleases(workspace, base.records, new RangeCache(workspace.policy), base.today);
+export function unusableReleases(
+  base: DraftBase,
+  workspace: Workspace,
+  name: string,
+): ReadonlyMap<string, Unusable> {
+  const available = new AvailableReleases(
+    workspace,
+    base.records,
+    new RangeCache(workspace.policy),
+    base.today,
+  );
   return new Map(
     (base.records.get(name)?.releases ?? []).flatMap((release) => {
       const reason = available.reason(release);

@@ -27,7 +27,8 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
     }
     case 'take-shared': {
       const names = edit.projects.map(
-        (folder) => workspace?.projects.find((project) => project.folder === folder)?.name ?? folder,
+        (folder) =>
+          workspace?.projects.find((project) => project.folder === folder)?.name ?? folder,
       );
       return {
         subject: edit.package,

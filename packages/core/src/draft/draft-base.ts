@@ -1,7 +1,12 @@
 import { checkLock, type LockState } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
 import { sheetRows, type SheetRow } from '../sheet/index.js';
-import { readWorkspace, type Workspace, type WorkspaceFiles, type WorkspaceReading } from '../workspace/index.js';
+import {
+  readWorkspace,
+  type Workspace,
+  type WorkspaceFiles,
+  type WorkspaceReading,
+} from '../workspace/index.js';
 
 /** What drafts are evaluated on: a workspace at one commit, read once. */
 export interface DraftBase {
@@ -25,6 +30,7 @@ export function draftBase(
 ): DraftBase {
   const { workspace } = reading;
   const lock = workspace === null ? null : checkLock(workspace, files);
-  const rows = workspace === null ? [] : sheetRows(workspace, records, lock?.resolution ?? null, today);
+  const rows =
+    workspace === null ? [] : sheetRows(workspace, records, lock?.resolution ?? null, today);
   return { files, records, today, reading, workspace, lock, rows };
 }

@@ -3,7 +3,11 @@ export type Edit =
   /** Agree on a range for a package; for a member of a lockstep set, on the set's range. */
   | { readonly kind: 'set-shared'; readonly package: string; readonly range: string }
   /** Let these projects take the shared version, by their folders. */
-  | { readonly kind: 'take-shared'; readonly package: string; readonly projects: readonly string[] };
+  | {
+      readonly kind: 'take-shared';
+      readonly package: string;
+      readonly projects: readonly string[];
+    };
 
 /** Why an edit cannot be made on these files. */
 export type EditProblem =

@@ -58,8 +58,16 @@ export type Evaluation =
       readonly consequences: Consequences;
       readonly resolution: Resolution;
     }
-  | { readonly kind: 'unanswered'; readonly changes: readonly FileChange[]; readonly explanations: readonly (readonly string[])[] }
-  | { readonly kind: 'unreadable'; readonly changes: readonly FileChange[]; readonly problems: readonly PlacedProblem[] }
+  | {
+      readonly kind: 'unanswered';
+      readonly changes: readonly FileChange[];
+      readonly explanations: readonly (readonly string[])[];
+    }
+  | {
+      readonly kind: 'unreadable';
+      readonly changes: readonly FileChange[];
+      readonly problems: readonly PlacedProblem[];
+    }
   /** Some edits no longer apply; the list has one entry for each edit. */
   | { readonly kind: 'inapplicable'; readonly problems: readonly (EditProblem | null)[] }
   /** Load these packages and evaluate again. */
@@ -71,14 +79,22 @@ export type Evaluation =
  */
 export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluation {
   if (base.workspace === null) {
-    return { kind: 'unreadable', changes: [], problems: base.reading.problems.map((p) => placeProblem(base.files, p)) };
+    return {
+      kind: 'unreadable',
+      changes: [],
+      problems: base.reading.problems.map((p) => placeProblem(base.files, p)),
+    };
   }
   const { files, reading, problems } = makeEdits(base, base.workspace, edits);
   if (problems.some((problem) => problem !== null)) return { kind: 'inapplicable', problems };
   const { workspace } = reading;
   const changes = changedFiles(base.files, files);
   if (workspace === null || reading.problems.some(isBlocking)) {
-    return { kind: 'unreadable', changes, problems: reading.problems.map((p) => placeProblem(files, p)) };
+    return {
+      kind: 'unreadable',
+      changes,
+      problems: reading.problems.map((p) => placeProblem(files, p)),
+    };
   }
   const { records, today } = base;
   const before = base.lock?.resolution ?? null;
@@ -87,7 +103,11 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
     case 'ask':
       return outcome;
     case 'unanswered':
-      return { kind: 'unanswered', changes, explanations: outcome.unanswered.map((u) => u.sentences) };
+      return {
+        kind: 'unanswered',
+        changes,
+        explanations: outcome.unanswered.map((u) => u.sentences),
+      };
     case 'answered': {
       const { resolution } = outcome;
       const lock = printLock(resolution);

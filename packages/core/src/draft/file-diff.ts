@@ -19,7 +19,9 @@ export interface FileDiff {
 
 /** Source of the algorithm behind `structuredPatch`: E. Myers, An O(ND) difference algorithm, 1986. */
 export function fileDiff(path: string, before: string | null, after: string): FileDiff {
-  const patch = structuredPatch(path, path, before ?? '', after, undefined, undefined, { context: 3 });
+  const patch = structuredPatch(path, path, before ?? '', after, undefined, undefined, {
+    context: 3,
+  });
   const hunks = patch.hunks.map(({ oldStart, newStart, lines }) => {
     let old = oldStart;
     let now = newStart;
@@ -32,6 +34,7 @@ export function fileDiff(path: string, before: string | null, after: string): Fi
         return { mark: 'same', text, before: old++, after: now++ };
       });
   });
-  const count = (mark: DiffLine['mark']): number => hunks.flat().filter((line) => line.mark === mark).length;
+  const count = (mark: DiffLine['mark']): number =>
+    hunks.flat().filter((line) => line.mark === mark).length;
   return { path, isNew: before === null, added: count('added'), removed: count('removed'), hunks };
 }

@@ -13,7 +13,12 @@ export function rangeLike(agreed: string | null, version: string): string {
  * The edits that level a package at a version: the shared version is set around it, and every project
  * that writes a range of its own takes it, unless an exception lets it depart.
  */
-export function levelEdits(workspace: Workspace, name: string, version: string, today: string): readonly Edit[] {
+export function levelEdits(
+  workspace: Workspace,
+  name: string,
+  version: string,
+  today: string,
+): readonly Edit[] {
   const range = rangeLike(workspace.agreements.get(name)?.text ?? null, version);
   const own = (requirementsByPackage(workspace).get(name) ?? []).filter(
     (requirement) =>

@@ -7,7 +7,13 @@ import {
 } from '../resolve/index.js';
 import { lineStarts, positionAt, type Place } from '../text/index.js';
 import { parseRange, parseVersion, rangeContains } from '../version/index.js';
-import { LOCK_FILE, placeOf, type Requirement, type Workspace, type WorkspaceFiles } from '../workspace/index.js';
+import {
+  LOCK_FILE,
+  placeOf,
+  type Requirement,
+  type Workspace,
+  type WorkspaceFiles,
+} from '../workspace/index.js';
 import { policyOf } from '../manifest/index.js';
 import { lockProblemMessage } from './lock-problem.js';
 import { printLock } from './print-lock.js';
@@ -49,7 +55,8 @@ export interface LockState {
 export function checkLock(workspace: Workspace, files: WorkspaceFiles): LockState {
   const text = files.get(LOCK_FILE);
   if (text === undefined) {
-    const message = 'There is no ledger.lock yet. Write it with `deep-ledger lock`, or post a draft.';
+    const message =
+      'There is no ledger.lock yet. Write it with `deep-ledger lock`, or post a draft.';
     return {
       state: 'stale',
       reasons: [{ code: 'LOCK_MISSING', message, place: { file: LOCK_FILE, line: 1, column: 1 } }],
@@ -70,12 +77,20 @@ export function checkLock(workspace: Workspace, files: WorkspaceFiles): LockStat
     const message =
       'The lockfile carries the markers of an unfinished merge. Settle the manifests, then write it anew with `deep-ledger lock`.';
     const place = { file: LOCK_FILE, ...positionAt(starts, reading.span[0]) };
-    return { state: 'broken', reasons: [{ code: 'LOCK_CONFLICTED', message, place }], resolution: null };
+    return {
+      state: 'broken',
+      reasons: [{ code: 'LOCK_CONFLICTED', message, place }],
+      resolution: null,
+    };
   }
   const { resolution } = reading;
   const check = new LockCheck(workspace, files, text, resolution);
   check.run();
-  return { state: check.reasons.length === 0 ? 'true' : 'stale', reasons: check.reasons, resolution };
+  return {
+    state: check.reasons.length === 0 ? 'true' : 'stale',
+    reasons: check.reasons,
+    resolution,
+  };
 }
 
 class LockCheck {
@@ -97,23 +112,39 @@ class LockCheck {
       const answers = locked.get(project.folder);
       if (answers === undefined) {
         const message = `The project ${project.name} is not in the lockfile.`;
-        this.reasons.push({ code: 'PROJECT_ADDED', message, place: { file: project.file, line: 1, column: 1 } });
+        this.reasons.push({
+          code: 'PROJECT_ADDED',
+          message,
+          place: { file: project.file, line: 1, column: 1 },
+        });
         continue;
       }
       locked.delete(project.folder);
       if (answers.name !== project.name || answers.version !== project.version) {
         const message = `The lockfile calls this project ${title(answers)}; its manifest says ${title(project)}.`;
-        this.reasons.push({ code: 'PROJECT_RENAMED', message, place: { file: project.file, line: 1, column: 1 } });
+        this.reasons.push({
+          code: 'PROJECT_RENAMED',
+          message,
+          place: { file: project.file, line: 1, column: 1 },
+        });
       }
       this.compareRequirements(project.name, project.requirements, answers);
     }
     for (const { folder } of locked.values()) {
       if (this.workspace.unreadable.includes(folder)) continue;
-      this.inLock('PROJECT_GONE', `The lockfile answers a project in ${folder}, which is not in the workspace.`, `project ${folder}`);
+      this.inLock(
+        'PROJECT_GONE',
+        `The lockfile answers a project in ${folder}, which is not in the workspace.`,
+        `project ${folder}`,
+      );
     }
     this.checkCopies();
     if (this.reasons.length === 0 && printLock(this.resolution) !== this.text) {
-      this.inLock('NOT_CANONICAL', 'The lockfile says the right things in another order or spelling than the tool writes.', '');
+      this.inLock(
+        'NOT_CANONICAL',
+        'The lockfile says the right things in another order or spelling than the tool writes.',
+        '',
+      );
     }
   }
 
@@ -135,7 +166,11 @@ class LockCheck {
       this.compareRequirement(projectName, requirement, answered);
     }
     for (const { kind, name, written } of open.values()) {
-      this.inLock('REQUIREMENT_GONE', `The lockfile answers ${projectName}'s ${kind} requirement on ${name} "${written}", which no manifest makes any more.`, `project ${folder}`);
+      this.inLock(
+        'REQUIREMENT_GONE',
+        `The lockfile answers ${projectName}'s ${kind} requirement on ${name} "${written}", which no manifest makes any more.`,
+        `project ${folder}`,
+      );
     }
   }
 
@@ -150,34 +185,56 @@ class LockCheck {
       this.reasons.push({ code, message, place });
     };
     if (answered === undefined) {
-      report('REQUIREMENT_ADDED', `${projectName} requires ${name} "${written}" (${kind}); the lockfile has no answer to it.`);
+      report(
+        'REQUIREMENT_ADDED',
+        `${projectName} requires ${name} "${written}" (${kind}); the lockfile has no answer to it.`,
+      );
       return;
     }
     const range = meaning.kind === 'range' ? meaning.text : null;
-    if (answered.written !== written || answered.range !== range || answered.when.join() !== when.join()) {
+    if (
+      answered.written !== written ||
+      answered.range !== range ||
+      answered.when.join() !== when.join()
+    ) {
       const asks = describe(written, range);
-      report('REQUIREMENT_CHANGED', `${projectName} requires ${name} ${asks}; the lockfile answers ${describe(answered.written, answered.range)}.`);
+      report(
+        'REQUIREMENT_CHANGED',
+        `${projectName} requires ${name} ${asks}; the lockfile answers ${describe(answered.written, answered.range)}.`,
+      );
       return;
     }
     const { answer } = answered;
     if (meaning.kind === 'project') {
       if (answer.kind !== 'project' || answer.folder !== meaning.folder) {
-        report('REQUIREMENT_CHANGED', `${projectName} requires the project in ${meaning.folder}; the lockfile answers otherwise.`);
+        report(
+          'REQUIREMENT_CHANGED',
+          `${projectName} requires the project in ${meaning.folder}; the lockfile answers otherwise.`,
+        );
       }
       return;
     }
     if (answer.kind === 'skipped' && kind === 'optional') return;
     if (answer.kind !== 'copy') {
-      report('ANSWER_MISSING', `${projectName} requires ${name} "${written}"; the lockfile answers it with no copy.`);
+      report(
+        'ANSWER_MISSING',
+        `${projectName} requires ${name} "${written}"; the lockfile answers it with no copy.`,
+      );
       return;
     }
     if (!this.copies.has(copyKey({ name, version: answer.version }))) {
-      report('ANSWER_MISSING', `${projectName} requires ${name} "${written}"; the lockfile answers ${answer.version}, of which it has no copy.`);
+      report(
+        'ANSWER_MISSING',
+        `${projectName} requires ${name} "${written}"; the lockfile answers ${answer.version}, of which it has no copy.`,
+      );
       return;
     }
     const version = parseVersion(answer.version);
     if (!version.ok || !rangeContains(meaning.range, version.value)) {
-      report('ANSWER_OUT_OF_RANGE', `${projectName} requires ${name} ${describe(written, range)}; the lockfile answers ${answer.version}, which is not in that range.`);
+      report(
+        'ANSWER_OUT_OF_RANGE',
+        `${projectName} requires ${name} ${describe(written, range)}; the lockfile answers ${answer.version}, which is not in that range.`,
+      );
     }
   }
 
@@ -186,19 +243,36 @@ class LockCheck {
       const head = `copy ${copyKey(copy)}`;
       const pin = this.workspace.shared.pins.get(copy.name)?.text;
       if (pin !== undefined && pin !== copy.version) {
-        this.inLock('PIN_UNHEEDED', `${copy.name} is pinned to ${pin}; the lockfile has a copy of ${copy.version}.`, head);
+        this.inLock(
+          'PIN_UNHEEDED',
+          `${copy.name} is pinned to ${pin}; the lockfile has a copy of ${copy.version}.`,
+          head,
+        );
       }
-      for (const requirement of copy.requirements) this.checkCopyRequirement(copy, requirement, head);
+      for (const requirement of copy.requirements)
+        this.checkCopyRequirement(copy, requirement, head);
     }
     for (const key of this.unreached()) {
-      this.inLock('COPY_ORPHANED', `Nothing requires ${key} any more, yet the lockfile has a copy of it.`, `copy ${key}`);
+      this.inLock(
+        'COPY_ORPHANED',
+        `Nothing requires ${key} any more, yet the lockfile has a copy of it.`,
+        `copy ${key}`,
+      );
     }
   }
 
-  private checkCopyRequirement(owner: Copy, { name, range, answer, kind }: AnsweredRequirement, head: string): void {
+  private checkCopyRequirement(
+    owner: Copy,
+    { name, range, answer, kind }: AnsweredRequirement,
+    head: string,
+  ): void {
     if (answer.kind === 'skipped') {
       if (kind !== 'optional' && answer.reason !== 'for none of our targets') {
-        this.inLock('ANSWER_MISSING', `${copyKey(owner)} requires ${name} ${range ?? ''}; the lockfile skips it though it is not optional.`, head);
+        this.inLock(
+          'ANSWER_MISSING',
+          `${copyKey(owner)} requires ${name} ${range ?? ''}; the lockfile skips it though it is not optional.`,
+          head,
+        );
       }
       return;
     }
@@ -207,9 +281,17 @@ class LockCheck {
     const asked = parseRange(range ?? '*', policy);
     const version = parseVersion(answer.version);
     if (!this.copies.has(copyKey({ name, version: answer.version }))) {
-      this.inLock('ANSWER_MISSING', `${copyKey(owner)} requires ${name} ${range ?? ''}; the lockfile answers ${answer.version}, of which it has no copy.`, head);
+      this.inLock(
+        'ANSWER_MISSING',
+        `${copyKey(owner)} requires ${name} ${range ?? ''}; the lockfile answers ${answer.version}, of which it has no copy.`,
+        head,
+      );
     } else if (!asked.ok || !version.ok || !rangeContains(asked.value, version.value)) {
-      this.inLock('ANSWER_OUT_OF_RANGE', `${copyKey(owner)} requires ${name} ${range ?? ''}; the lockfile answers ${answer.version}, which is not in that range.`, head);
+      this.inLock(
+        'ANSWER_OUT_OF_RANGE',
+        `${copyKey(owner)} requires ${name} ${range ?? ''}; the lockfile answers ${answer.version}, which is not in that range.`,
+        head,
+      );
     }
   }
 
@@ -228,10 +310,18 @@ class LockCheck {
   }
 }
 
-function title({ name, version }: { readonly name: string; readonly version: string | null }): string {
+function title({
+  name,
+  version,
+}: {
+  readonly name: string;
+  readonly version: string | null;
+}): string {
   return version === null ? name : `${name} ${version}`;
 }
 
 function describe(written: string, range: string | null): string {
-  return range === null || range === written ? `"${written}"` : `"${written}", which stands for ${range}`;
+  return range === null || range === written
+    ? `"${written}"`
+    : `"${written}", which stands for ${range}`;
 }

@@ -1,5 +1,10 @@
 import type { Resolution } from '../resolve/index.js';
-import { versionStep, requireVersion, compareVersions, type VersionStep } from '../version/index.js';
+import {
+  versionStep,
+  requireVersion,
+  compareVersions,
+  type VersionStep,
+} from '../version/index.js';
 
 /** One copy as it is spoken of. */
 export interface CopyName {
@@ -36,7 +41,13 @@ export function compareLocks(before: Resolution | null, after: Resolution): Lock
     if (out.length === 1 && come.length === 1) {
       const [from, to] = [out[0]!, come[0]!];
       const [a, b] = [requireVersion(from), requireVersion(to)];
-      moved.push({ name, from, to, step: versionStep(a, b), direction: compareVersions(a, b) < 0 ? 'up' : 'down' });
+      moved.push({
+        name,
+        from,
+        to,
+        step: versionStep(a, b),
+        direction: compareVersions(a, b) < 0 ? 'up' : 'down',
+      });
     } else {
       left.push(...out.map((version) => ({ name, version })));
       entered.push(...come.map((version) => ({ name, version })));

@@ -22,7 +22,8 @@ function printProject({ folder, name, version, requirements }: ProjectAnswers): 
 }
 
 function printCopy(copy: Copy): string {
-  const deprecated = copy.deprecated === null ? '' : `  deprecated ${JSON.stringify(copy.deprecated)}\n`;
+  const deprecated =
+    copy.deprecated === null ? '' : `  deprecated ${JSON.stringify(copy.deprecated)}\n`;
   return (
     `copy ${word(copy.name)} ${word(copy.version)}\n` +
     `  from ${word(copy.registry)} ${word(copy.archive)}\n` +
@@ -33,9 +34,17 @@ function printCopy(copy: Copy): string {
   );
 }
 
-function printRequirement({ kind, name, written, range, when, answer }: AnsweredRequirement): string {
+function printRequirement({
+  kind,
+  name,
+  written,
+  range,
+  when,
+  answer,
+}: AnsweredRequirement): string {
   const stands = range === null || range === written ? '' : ` as ${JSON.stringify(range)}`;
-  const targets = when.length === 0 ? '' : ` when ${when.map((pattern) => JSON.stringify(pattern)).join(' ')}`;
+  const targets =
+    when.length === 0 ? '' : ` when ${when.map((pattern) => JSON.stringify(pattern)).join(' ')}`;
   const answered =
     answer.kind === 'copy'
       ? `by ${word(answer.version)}`

@@ -37,7 +37,12 @@ export type LockReading =
 export function readLock(text: string): LockReading {
   const sides = splitConflict(text);
   if (sides !== null) {
-    return { kind: 'conflicted', span: sides.span, ours: readSide(sides.ours), theirs: readSide(sides.theirs) };
+    return {
+      kind: 'conflicted',
+      span: sides.span,
+      ours: readSide(sides.ours),
+      theirs: readSide(sides.theirs),
+    };
   }
   return readSide(text);
 }
@@ -163,20 +168,27 @@ class LockReader {
     const rest = lines.filter((line) => {
       const key = line.words[0]?.text ?? '';
       if (!['from', 'integrity', 'targets', 'deprecated'].includes(key)) return true;
-      if (fields.has(key)) this.problems.push({ code: 'LOCK_TWICE', what: line.text.trim(), span: line.span });
+      if (fields.has(key))
+        this.problems.push({ code: 'LOCK_TWICE', what: line.text.trim(), span: line.span });
       fields.set(key, line);
       return false;
     });
     const field = (key: string, length: number): readonly string[] => {
       const line = fields.get(key);
       if (line === undefined) this.incomplete(head, key);
-      else if (line.words.length !== length && length > 0) this.unexpected(line, `"${key}" and ${length - 1} more`);
+      else if (line.words.length !== length && length > 0)
+        this.unexpected(line, `"${key}" and ${length - 1} more`);
       return line?.words.slice(1).map(({ text }) => text) ?? [];
     };
     const [registry = '', archive = ''] = field('from', 3);
     const [integrity = ''] = field('integrity', 2);
     if (fields.has('integrity') && !/^sha(256|384|512)-[A-Za-z0-9+/]+={0,2}$/.test(integrity)) {
-      this.problems.push({ code: 'LOCK_VALUE', what: 'Subresource Integrity text', found: integrity, span: fields.get('integrity')!.span });
+      this.problems.push({
+        code: 'LOCK_VALUE',
+        what: 'Subresource Integrity text',
+        found: integrity,
+        span: fields.get('integrity')!.span,
+      });
     }
     const copy: Copy = {
       name: name.text,
@@ -206,7 +218,8 @@ class LockReader {
         const requirement = this.requirement(line);
         if (requirement === null) return [];
         const key = `${requirement.kind} ${requirement.name}`;
-        if (seen.has(key)) this.problems.push({ code: 'LOCK_TWICE', what: line.text.trim(), span: line.span });
+        if (seen.has(key))
+          this.problems.push({ code: 'LOCK_TWICE', what: line.text.trim(), span: line.span });
         seen.add(key);
         return [requirement];
       })
@@ -233,7 +246,10 @@ class LockReader {
     }
     const answer = answerOf(words);
     if (answer === null) {
-      this.unexpected(line, 'an answer: "by" and a version, "by project" and a folder, or "skipped" and a reason');
+      this.unexpected(
+        line,
+        'an answer: "by" and a version, "by project" and a folder, or "skipped" and a reason',
+      );
       return null;
     }
     if (answer.kind === 'project') range = null;
@@ -274,7 +290,7 @@ const WORD = /\s*(?:"((?:[^"\\]|\\.)*)"|([^\s"]+))(?=\s|$)/y;
 function splitWords(line: string): readonly Word[] | null {
   const words: Word[] = [];
   const text = line.trimEnd();
-  for (let at = 0; at < text.length; ) {
+  for (let at = 0; at < text.length;) {
     WORD.lastIndex = at;
     const match = WORD.exec(text);
     if (match === null) return null;

@@ -5,7 +5,8 @@ import type { TomlEntry, TomlNode, TomlTable } from './toml-document.js';
 export function nodeAt(root: TomlTable, path: readonly string[]): TomlNode | null {
   let node: TomlNode = root;
   for (const key of path) {
-    const next: TomlNode | undefined = node.kind === 'table' ? node.entries.get(key)?.value : undefined;
+    const next: TomlNode | undefined =
+      node.kind === 'table' ? node.entries.get(key)?.value : undefined;
     if (next === undefined) return null;
     node = next;
   }
@@ -54,11 +55,19 @@ export function planAddEntry(
   const dotted = table.origin === 'dotted' ? `${path.map(printKey).join('.')}.` : '';
   const indent = indentOf(text, (before ?? entries[0])?.span[0]);
   if (before === null && entries.length > 0) {
-    return { offset: lineStart(text, entries[0]!.span[0]), length: 0, text: `${indent}${dotted}${line}${newline}` };
+    return {
+      offset: lineStart(text, entries[0]!.span[0]),
+      length: 0,
+      text: `${indent}${dotted}${line}${newline}`,
+    };
   }
   const offset = lineEnd(text, before === null ? table.span[1] : before.span[1]);
   const hasNewline = text[offset] === '\n' || text[offset] === '\r';
-  return { offset, length: 0, text: `${newline}${indent}${dotted}${line}${hasNewline ? '' : newline}` };
+  return {
+    offset,
+    length: 0,
+    text: `${newline}${indent}${dotted}${line}${hasNewline ? '' : newline}`,
+  };
 }
 
 function isTableOfItsOwn({ value }: TomlEntry): boolean {

@@ -6,23 +6,51 @@ export type ManifestProblem = { readonly span: Span } & (
   | { readonly code: 'SYNTAX'; readonly message: string }
   | { readonly code: 'FILE_MISSING'; readonly what: string; readonly remedy: string }
   | { readonly code: 'FORMAT_UNKNOWN'; readonly found: string }
-  | { readonly code: 'UNKNOWN_KEY'; readonly key: string; readonly meant: string | null; readonly known: readonly string[] }
+  | {
+      readonly code: 'UNKNOWN_KEY';
+      readonly key: string;
+      readonly meant: string | null;
+      readonly known: readonly string[];
+    }
   | { readonly code: 'KEY_MISSING'; readonly key: string; readonly example: string }
-  | { readonly code: 'WRONG_TYPE'; readonly key: string; readonly expected: string; readonly found: string }
-  | { readonly code: 'VALUE_UNKNOWN'; readonly key: string; readonly found: string; readonly allowed: readonly string[] }
+  | {
+      readonly code: 'WRONG_TYPE';
+      readonly key: string;
+      readonly expected: string;
+      readonly found: string;
+    }
+  | {
+      readonly code: 'VALUE_UNKNOWN';
+      readonly key: string;
+      readonly found: string;
+      readonly allowed: readonly string[];
+    }
   | { readonly code: 'NUMBER_OUT_OF_BOUNDS'; readonly key: string; readonly found: number }
   | { readonly code: 'NAME_INVALID'; readonly what: string; readonly found: string }
   | { readonly code: 'DATE_INVALID'; readonly key: string; readonly found: string }
   | { readonly code: 'RANGE_INVALID'; readonly key: string; readonly cause: VersionProblem }
   | { readonly code: 'VERSION_INVALID'; readonly key: string; readonly cause: VersionProblem }
-  | { readonly code: 'TARGET_UNKNOWN'; readonly pattern: string; readonly targets: readonly string[] }
-  | { readonly code: 'REQUIRED_TWICE'; readonly name: string; readonly kinds: readonly [string, string] }
+  | {
+      readonly code: 'TARGET_UNKNOWN';
+      readonly pattern: string;
+      readonly targets: readonly string[];
+    }
+  | {
+      readonly code: 'REQUIRED_TWICE';
+      readonly name: string;
+      readonly kinds: readonly [string, string];
+    }
   | { readonly code: 'GLOB_OUTSIDE'; readonly glob: string }
   | { readonly code: 'GLOB_WITHOUT_MATCH'; readonly glob: string }
   | { readonly code: 'PROJECT_TWICE'; readonly name: string; readonly otherFile: string }
   | { readonly code: 'PROJECT_UNKNOWN'; readonly name: string; readonly meant: string | null }
   | { readonly code: 'NOT_SHARED'; readonly name: string }
-  | { readonly code: 'AGREED_TWICE'; readonly name: string; readonly first: string; readonly second: string }
+  | {
+      readonly code: 'AGREED_TWICE';
+      readonly name: string;
+      readonly first: string;
+      readonly second: string;
+    }
 );
 
 /** The problem in words: what is wrong, then what can be done. */

@@ -42,7 +42,10 @@ export function readProjectManifest(text: string): {
 } {
   const parsed = parseToml(text);
   if (!parsed.ok) {
-    return { project: null, problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }] };
+    return {
+      project: null,
+      problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }],
+    };
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);

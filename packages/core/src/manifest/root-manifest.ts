@@ -42,16 +42,21 @@ export function readRootManifest(text: string): {
 } {
   const parsed = parseToml(text);
   if (!parsed.ok) {
-    return { root: null, problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }] };
+    return {
+      root: null,
+      problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }],
+    };
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
   reader.allow(['format', 'name', 'projects', 'registry', 'platform', 'policy']);
   reader.format();
   const name = reader.requiredString('name', EXAMPLE_NAME);
-  const isNamed = name !== null && reader.name('workspace', name.value as string, name.span) !== null;
+  const isNamed =
+    name !== null && reader.name('workspace', name.value as string, name.span) !== null;
   const projectGlobs = reader.strings('projects');
-  if (!parsed.root.entries.has('projects')) reader.missing('projects', '`projects = ["apps/*", "libs/*"]`');
+  if (!parsed.root.entries.has('projects'))
+    reader.missing('projects', '`projects = ["apps/*", "libs/*"]`');
   const registry = reader.requiredString('registry', '`registry = "main"`');
   const { platform, targets } = readPlatform(reader);
   const policy = readPolicy(reader);

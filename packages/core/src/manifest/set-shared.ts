@@ -17,9 +17,17 @@ export function planSetShared(
 ): readonly TextEdit[] | null {
   const parsed = parseToml(text);
   if (!parsed.ok) return null;
-  const places = [lockstepPathOf(parsed.root, name), ['shared', name], ['everywhere', name, 'range']];
-  const node = places.reduce((found: TomlNode | null, path) => found ?? (path && nodeAt(parsed.root, path)), null);
-  if (node === null) return [planAddEntry(text, parsed.root, ['shared'], name, JSON.stringify(range))];
+  const places = [
+    lockstepPathOf(parsed.root, name),
+    ['shared', name],
+    ['everywhere', name, 'range'],
+  ];
+  const node = places.reduce(
+    (found: TomlNode | null, path) => found ?? (path && nodeAt(parsed.root, path)),
+    null,
+  );
+  if (node === null)
+    return [planAddEntry(text, parsed.root, ['shared'], name, JSON.stringify(range))];
   if (node.kind !== 'string') return null;
   return node.value === range ? [] : [planSetString(text, node.span, range)];
 }

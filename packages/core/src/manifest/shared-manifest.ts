@@ -58,7 +58,10 @@ export function readSharedManifest(text: string): {
 } {
   const parsed = parseToml(text);
   if (!parsed.ok) {
-    return { shared: null, problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }] };
+    return {
+      shared: null,
+      problems: [{ code: 'SYNTAX', message: parsed.message, span: parsed.span }],
+    };
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
@@ -121,15 +124,17 @@ function readLockstep(root: TableReader): readonly LockstepSet[] {
 
 function readEverywhere(root: TableReader): readonly EverywhereLine[] {
   const reader = root.tableAt('everywhere');
-  return [...(reader?.table.entries.values() ?? [])].flatMap(({ key, keySpan }): EverywhereLine[] => {
-    const one = reader!.tableAt(key);
-    if (one === null || one.name('package', key, keySpan) === null) return [];
-    one.allow(['range', 'kind', 'except']);
-    const range = one.requiredString('range', '`range = "^1.0.0"`');
-    const kind = one.choice('kind', REQUIREMENT_KINDS, 'runtime');
-    if (range === null || one.range(key, range, 'always') === null) return [];
-    return [{ name: key, kind, except: one.strings('except'), ...agreedOf(range) }];
-  });
+  return [...(reader?.table.entries.values() ?? [])].flatMap(
+    ({ key, keySpan }): EverywhereLine[] => {
+      const one = reader!.tableAt(key);
+      if (one === null || one.name('package', key, keySpan) === null) return [];
+      one.allow(['range', 'kind', 'except']);
+      const range = one.requiredString('range', '`range = "^1.0.0"`');
+      const kind = one.choice('kind', REQUIREMENT_KINDS, 'runtime');
+      if (range === null || one.range(key, range, 'always') === null) return [];
+      return [{ name: key, kind, except: one.strings('except'), ...agreedOf(range) }];
+    },
+  );
 }
 
 const EXCEPTION_EXAMPLES = {

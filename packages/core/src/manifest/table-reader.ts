@@ -34,7 +34,13 @@ export class TableReader {
   allow(known: readonly string[]): void {
     for (const { key, keySpan } of this.table.entries.values()) {
       if (!known.includes(key)) {
-        this.problems.push({ code: 'UNKNOWN_KEY', key, meant: nearestWord(key, known), known, span: keySpan });
+        this.problems.push({
+          code: 'UNKNOWN_KEY',
+          key,
+          meant: nearestWord(key, known),
+          known,
+          span: keySpan,
+        });
       }
     }
   }
@@ -49,7 +55,13 @@ export class TableReader {
   }
 
   wrongType(key: string, expected: string, value: TomlNode): void {
-    this.problems.push({ code: 'WRONG_TYPE', key, expected, found: FOUND[value.kind], span: value.span });
+    this.problems.push({
+      code: 'WRONG_TYPE',
+      key,
+      expected,
+      found: FOUND[value.kind],
+      span: value.span,
+    });
   }
 
   missing(key: string, example: string): void {
@@ -70,7 +82,8 @@ export class TableReader {
     if (node === null) return otherwise;
     const found = node.value as string;
     const chosen = allowed.find((value) => value === found);
-    if (chosen === undefined) this.problems.push({ code: 'VALUE_UNKNOWN', key, found, allowed, span: node.span });
+    if (chosen === undefined)
+      this.problems.push({ code: 'VALUE_UNKNOWN', key, found, allowed, span: node.span });
     return chosen ?? otherwise;
   }
 
@@ -128,14 +141,24 @@ export class TableReader {
   range(key: string, node: TomlScalar, policy: PrereleasePolicy): Range | null {
     const parsed = parseRange(node.value as string, policy);
     if (parsed.ok) return parsed.value;
-    this.problems.push({ code: 'RANGE_INVALID', key, cause: parsed.problem, span: within(node, parsed.problem) });
+    this.problems.push({
+      code: 'RANGE_INVALID',
+      key,
+      cause: parsed.problem,
+      span: within(node, parsed.problem),
+    });
     return null;
   }
 
   version(key: string, node: TomlScalar): Version | null {
     const parsed = parseVersion(node.value as string);
     if (parsed.ok) return parsed.value;
-    this.problems.push({ code: 'VERSION_INVALID', key, cause: parsed.problem, span: within(node, parsed.problem) });
+    this.problems.push({
+      code: 'VERSION_INVALID',
+      key,
+      cause: parsed.problem,
+      span: within(node, parsed.problem),
+    });
     return null;
   }
 }

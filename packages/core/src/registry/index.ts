@@ -6,5 +6,9 @@ export type {
   ReleaseNeed,
 } from './package-record.js';
 export { RegistryError } from './package-record.js';
-export { readPackageRecord, type RecordProblem, type RecordReading } from './read-package-record.js';
+export {
+  readPackageRecord,
+  type RecordProblem,
+  type RecordReading,
+} from './read-package-record.js';
 export { loadPackages } from './load-packages.js';

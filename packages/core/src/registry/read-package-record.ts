@@ -1,5 +1,10 @@
 import { NAME } from '../manifest/index.js';
-import { compareVersions, parseRange, parseVersion, versionProblemMessage } from '../version/index.js';
+import {
+  compareVersions,
+  parseRange,
+  parseVersion,
+  versionProblemMessage,
+} from '../version/index.js';
 import type { PackageRecord, Release, ReleaseNeed, ReleasePeer } from './package-record.js';
 
 /** Where in the document reading stopped, as a JSON Pointer (RFC 6901), and what was expected there. */
@@ -39,7 +44,8 @@ class Invalid extends Error {
 type Json = Readonly<Record<string, unknown>>;
 
 function object(value: unknown, at: string): Json {
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) throw new Invalid(at, 'an object is expected here');
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    throw new Invalid(at, 'an object is expected here');
   return value as Json;
 }
 
@@ -68,7 +74,8 @@ function name(value: string, at: string): string {
 function range(value: unknown, at: string): string {
   const text = string(value, at);
   const parsed = parseRange(text, 'always');
-  if (!parsed.ok) throw new Invalid(at, `"${text}" is no range: ${versionProblemMessage(parsed.problem)}`);
+  if (!parsed.ok)
+    throw new Invalid(at, `"${text}" is no range: ${versionProblemMessage(parsed.problem)}`);
   return text;
 }
 
@@ -80,12 +87,16 @@ function entries(value: unknown, at: string): readonly (readonly [string, unknow
 function readRecord(document: unknown): PackageRecord {
   const json = object(document, '');
   const releases = json['releases'];
-  if (!Array.isArray(releases)) throw new Invalid('/releases', 'an array of releases is expected here');
+  if (!Array.isArray(releases))
+    throw new Invalid('/releases', 'an array of releases is expected here');
   const read = releases
     .map((release, i) => readRelease(release, `/releases/${i}`))
     .sort((a, b) => compareVersions(a.version, b.version));
-  const twice = read.find((release, i) => i > 0 && compareVersions(read[i - 1]!.version, release.version) === 0);
-  if (twice !== undefined) throw new Invalid('/releases', `the version ${twice.text} is there twice`);
+  const twice = read.find(
+    (release, i) => i > 0 && compareVersions(read[i - 1]!.version, release.version) === 0,
+  );
+  if (twice !== undefined)
+    throw new Invalid('/releases', `the version ${twice.text} is there twice`);
   return {
     name: name(string(json['name'], '/name'), '/name'),
     summary: json['summary'] === undefined ? '' : string(json['summary'], '/summary'),
@@ -99,7 +110,8 @@ function readRelease(value: unknown, at: string): Release {
   const version = parseVersion(text);
   if (!version.ok) throw new Invalid(`${at}/version`, versionProblemMessage(version.problem));
   const published = string(json['published'], `${at}/published`);
-  if (Number.isNaN(Date.parse(published))) throw new Invalid(`${at}/published`, `"${published}" is no time`);
+  if (Number.isNaN(Date.parse(published)))
+    throw new Invalid(`${at}/published`, `"${published}" is no time`);
   const deprecated = json['deprecated'] ?? null;
   return {
     version: version.value,
@@ -108,7 +120,10 @@ function readRelease(value: unknown, at: string): Release {
     licence: json['licence'] == null ? null : string(json['licence'], `${at}/licence`),
     needs: readNeeds(json, at),
     peers: readPeers(json['peers'], `${at}/peers`),
-    platform: entries(json['platform'], `${at}/platform`).map(([key, asked]) => [key, range(asked, `${at}/platform/${key}`)]),
+    platform: entries(json['platform'], `${at}/platform`).map(([key, asked]) => [
+      key,
+      range(asked, `${at}/platform/${key}`),
+    ]),
     targets: strings(json['targets'], `${at}/targets`, ['*']),
     deprecated: deprecated === null ? null : string(deprecated, `${at}/deprecated`),
     isWithdrawn: boolean(json['withdrawn'], `${at}/withdrawn`, false),
@@ -118,8 +133,12 @@ function readRelease(value: unknown, at: string): Release {
 
 function readNeeds(json: Json, at: string): readonly ReleaseNeed[] {
   const needs = [
-    ...entries(json['needs'], `${at}/needs`).map(([key, value]) => readNeed(key, value, 'runtime', `${at}/needs/${key}`)),
-    ...entries(json['optional'], `${at}/optional`).map(([key, value]) => readNeed(key, value, 'optional', `${at}/optional/${key}`)),
+    ...entries(json['needs'], `${at}/needs`).map(([key, value]) =>
+      readNeed(key, value, 'runtime', `${at}/needs/${key}`),
+    ),
+    ...entries(json['optional'], `${at}/optional`).map(([key, value]) =>
+      readNeed(key, value, 'optional', `${at}/optional/${key}`),
+    ),
   ].sort((a, b) => (a.name < b.name ? -1 : 1));
   const twice = needs.find((need, i) => needs[i - 1]?.name === need.name);
   if (twice !== undefined) throw new Invalid(at, `${twice.name} is both needed and optional`);
@@ -130,7 +149,12 @@ function readNeed(key: string, value: unknown, kind: ReleaseNeed['kind'], at: st
   name(key, at);
   if (typeof value === 'string') return { name: key, range: range(value, at), kind, when: [] };
   const json = object(value, at);
-  return { name: key, range: range(json['range'], `${at}/range`), kind, when: strings(json['when'], `${at}/when`, []) };
+  return {
+    name: key,
+    range: range(json['range'], `${at}/range`),
+    kind,
+    when: strings(json['when'], `${at}/when`, []),
+  };
 }
 
 function readPeers(value: unknown, at: string): readonly ReleasePeer[] {
@@ -149,10 +173,13 @@ const INTEGRITY = /^sha(256|384|512)-[A-Za-z0-9+/]+={0,2}$/;
 function readArchive(value: unknown, at: string): Release['archive'] {
   const json = object(value, at);
   const integrity = string(json['integrity'], `${at}/integrity`);
-  if (!INTEGRITY.test(integrity)) throw new Invalid(`${at}/integrity`, `"${integrity}" is no Subresource Integrity text`);
+  if (!INTEGRITY.test(integrity))
+    throw new Invalid(`${at}/integrity`, `"${integrity}" is no Subresource Integrity text`);
   const bytes = json['bytes'];
-  if (typeof bytes !== 'number' || !Number.isSafeInteger(bytes) || bytes < 0) throw new Invalid(`${at}/bytes`, 'a number of bytes is expected here');
+  if (typeof bytes !== 'number' || !Number.isSafeInteger(bytes) || bytes < 0)
+    throw new Invalid(`${at}/bytes`, 'a number of bytes is expected here');
   const path = string(json['path'], `${at}/path`);
-  if (/\s|"/.test(path) || path === '') throw new Invalid(`${at}/path`, 'an address without white space is expected here');
+  if (/\s|"/.test(path) || path === '')
+    throw new Invalid(`${at}/path`, 'an address without white space is expected here');
   return { path, integrity, bytes };
 }

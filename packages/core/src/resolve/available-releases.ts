@@ -11,7 +11,12 @@ export type Unusable =
   | { readonly kind: 'not-yet-published'; readonly published: string }
   | { readonly kind: 'too-new'; readonly published: string; readonly minimumAgeDays: number }
   | { readonly kind: 'pinned-elsewhere'; readonly pin: string }
-  | { readonly kind: 'platform'; readonly name: string; readonly asks: string; readonly offered: string | null }
+  | {
+      readonly kind: 'platform';
+      readonly name: string;
+      readonly asks: string;
+      readonly offered: string | null;
+    }
   | { readonly kind: 'need-unanswered'; readonly name: string; readonly range: string };
 
 const DAY_MS = 86_400_000;
@@ -48,7 +53,12 @@ export class AvailableReleases {
   }
 
   /** The usable releases of a package in a range, for at least one (optional) or all of the targets; ascending. */
-  within(name: string, range: Range, targets: readonly string[], isOptional: boolean): readonly Release[] {
+  within(
+    name: string,
+    range: Range,
+    targets: readonly string[],
+    isOptional: boolean,
+  ): readonly Release[] {
     return (this.record(name)?.releases ?? []).filter(
       (release) =>
         !this.reasons.has(release) &&
@@ -75,7 +85,8 @@ export class AvailableReleases {
     if (pin !== undefined && pin !== release.text) return { kind: 'pinned-elsewhere', pin };
     for (const [asked, range] of release.platform) {
       const offered = this.workspace.platform.get(asked);
-      if (offered === undefined) return { kind: 'platform', name: asked, asks: range, offered: null };
+      if (offered === undefined)
+        return { kind: 'platform', name: asked, asks: range, offered: null };
       if (!rangeContains(this.ranges.ofPlatform(range), offered)) {
         const text = `${offered.major}.${offered.minor}.${offered.patch}`;
         return { kind: 'platform', name: asked, asks: range, offered: text };
@@ -85,7 +96,7 @@ export class AvailableReleases {
   }
 
   private carryOn(): void {
-    for (let isChanged = true; isChanged; ) {
+    for (let isChanged = true; isChanged;) {
       isChanged = false;
       for (const record of this.records.values()) {
         for (const release of record?.releases ?? []) {
@@ -98,7 +109,11 @@ export class AvailableReleases {
             return this.within(need.name, range, targets, false).length === 0;
           });
           if (open === undefined) continue;
-          this.reasons.set(release, { kind: 'need-unanswered', name: open.name, range: open.range });
+          this.reasons.set(release, {
+            kind: 'need-unanswered',
+            name: open.name,
+            range: open.range,
+          });
           isChanged = true;
         }
       }
@@ -109,5 +124,7 @@ export class AvailableReleases {
 function suitsTargets(release: Release, targets: readonly string[], isOptional: boolean): boolean {
   if (release.targets.includes('*')) return true;
   const isMatch = globMatcher(release.targets);
-  return isOptional ? targets.some((target) => isMatch(target)) : targets.every((target) => isMatch(target));
+  return isOptional
+    ? targets.some((target) => isMatch(target))
+    : targets.every((target) => isMatch(target));
 }

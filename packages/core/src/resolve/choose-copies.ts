@@ -25,19 +25,30 @@ export function chooseCopies(
   const answers = new Map<string, Release | null>();
   const kept = new Set<Release>();
   for (const { owner, held } of demands) {
-    const release = held === null ? undefined : admitted.get(owner)!.find(({ text }) => text === held);
+    const release =
+      held === null ? undefined : admitted.get(owner)!.find(({ text }) => text === held);
     if (release === undefined) continue;
     answers.set(owner, release);
     kept.add(release);
   }
-  const open = demands.filter(({ owner }) => !answers.has(owner) && admitted.get(owner)!.length > 0);
-  const unmet = open.filter(({ owner }) => !admitted.get(owner)!.some((release) => kept.has(release)));
-  for (const release of fewestReleases(unmet.map(({ owner }) => admitted.get(owner)!), heldVersions)) {
+  const open = demands.filter(
+    ({ owner }) => !answers.has(owner) && admitted.get(owner)!.length > 0,
+  );
+  const unmet = open.filter(
+    ({ owner }) => !admitted.get(owner)!.some((release) => kept.has(release)),
+  );
+  for (const release of fewestReleases(
+    unmet.map(({ owner }) => admitted.get(owner)!),
+    heldVersions,
+  )) {
     kept.add(release);
   }
   const byNewest = [...kept].sort(newestFirst);
   for (const { owner } of open) {
-    answers.set(owner, byNewest.find((release) => admitted.get(owner)!.includes(release))!);
+    answers.set(
+      owner,
+      byNewest.find((release) => admitted.get(owner)!.includes(release))!,
+    );
   }
   for (const { owner } of demands) if (!answers.has(owner)) answers.set(owner, null);
   return answers;
@@ -52,7 +63,9 @@ function fewestReleases(
   demands: readonly (readonly Release[])[],
   heldVersions: ReadonlySet<string>,
 ): readonly Release[] {
-  const candidates = [...new Set(demands.flat())].sort((a, b) => compareVersions(a.version, b.version));
+  const candidates = [...new Set(demands.flat())].sort((a, b) =>
+    compareVersions(a.version, b.version),
+  );
   const index = new Map(candidates.map((release, i) => [release, i]));
   const preference = [...candidates].sort((a, b) => {
     const isNewcomer = Number(!heldVersions.has(a.text)) - Number(!heldVersions.has(b.text));

@@ -29,7 +29,9 @@ export function explainUnanswered(
     spoken.add(needed);
     const record = available.record(needed);
     if (record === null) {
-      sentences.push(`The registry has no package ${needed}. Correct the name or publish the package.`);
+      sentences.push(
+        `The registry has no package ${needed}. Correct the name or publish the package.`,
+      );
       continue;
     }
     const policyRange = ranges.of(needed, text);
@@ -49,7 +51,9 @@ export function explainUnanswered(
 function nothingInRange(name: string, text: string, releases: readonly Release[]): string {
   const newest = releases.at(-1);
   if (newest === undefined) return `${name} has no releases at all.`;
-  const prereleases = releases.filter(({ version }) => rangeContains(requireRange(text, 'always'), version));
+  const prereleases = releases.filter(({ version }) =>
+    rangeContains(requireRange(text, 'always'), version),
+  );
   if (prereleases.length > 0) {
     return `Only prereleases of ${name} lie in ${text} (${listVersions(prereleases)}), and the policy does not admit them. Name one in the range to allow it.`;
   }
@@ -75,7 +79,8 @@ function groupByReason(
 function sentenceOf(name: string, releases: readonly Release[], reason: Unusable | null): string {
   const subject = `${name} ${listVersions(releases)}`;
   const plural = releases.length > 1;
-  if (reason === null) return `${subject} ${plural ? 'are' : 'is'} for other targets than the workspace's.`;
+  if (reason === null)
+    return `${subject} ${plural ? 'are' : 'is'} for other targets than the workspace's.`;
   switch (reason.kind) {
     case 'withdrawn':
       return `${subject} ${plural ? 'were' : 'was'} withdrawn by the publisher.`;

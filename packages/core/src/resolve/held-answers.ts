@@ -9,7 +9,10 @@ export function demandOwner(owner: string, kind: string): string {
 
 /** What the lockfile before answered, for demands that ask for the same as then. */
 export class HeldAnswers {
-  private readonly answers = new Map<string, { readonly range: string; readonly version: string }>();
+  private readonly answers = new Map<
+    string,
+    { readonly range: string; readonly version: string }
+  >();
   private readonly versions = new Map<string, Set<string>>();
 
   constructor(

@@ -1,4 +1,10 @@
-export type { Answer, AnsweredRequirement, Copy, ProjectAnswers, Resolution } from './resolution.js';
+export type {
+  Answer,
+  AnsweredRequirement,
+  Copy,
+  ProjectAnswers,
+  Resolution,
+} from './resolution.js';
 export { copyKey } from './resolution.js';
 export { byKindAndName, requiredPackages, resolve } from './resolve.js';
 export type { ResolveInput, ResolveOutcome } from './resolve.js';

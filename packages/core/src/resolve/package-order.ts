@@ -51,7 +51,7 @@ export function packageOrder(records: PackageRecords): readonly (readonly string
       if (parent !== undefined) low[parent] = Math.min(low[parent]!, low[at]!);
       if (low[at] !== index[at]) continue;
       const group: string[] = [];
-      for (let member = -1; member !== at; ) {
+      for (let member = -1; member !== at;) {
         member = stack.pop()!;
         onStack[member] = 0;
         group.push(names[member]!);

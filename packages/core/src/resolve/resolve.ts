@@ -8,7 +8,13 @@ import { explainUnanswered, type Unanswered } from './explain-unanswered.js';
 import { demandOwner, HeldAnswers } from './held-answers.js';
 import { packageOrder } from './package-order.js';
 import { RangeCache } from './range-cache.js';
-import { copyKey, type AnsweredRequirement, type Answer, type Copy, type Resolution } from './resolution.js';
+import {
+  copyKey,
+  type AnsweredRequirement,
+  type Answer,
+  type Copy,
+  type Resolution,
+} from './resolution.js';
 
 export interface ResolveInput {
   readonly workspace: Workspace;
@@ -120,7 +126,9 @@ class Resolver {
 
   /** Chooses for the demands as they stand; the chosen releases, without repeats. */
   private choose(name: string): ReadonlySet<Release> {
-    const demands = [...(this.demands.get(name)?.values() ?? [])].sort((a, b) => (a.owner < b.owner ? -1 : 1));
+    const demands = [...(this.demands.get(name)?.values() ?? [])].sort((a, b) =>
+      a.owner < b.owner ? -1 : 1,
+    );
     const choice = chooseCopies(name, demands, this.available, this.held.versionsOf(name));
     this.choices.set(name, choice);
     return new Set([...choice.values()].filter((release) => release !== null));
@@ -134,7 +142,9 @@ class Resolver {
       const range = this.ranges.of(need.name, need.range);
       const key = demandOwner(owner, need.kind);
       const held = this.held.version(key, need.name, range);
-      return [[need.name, { owner: key, range, targets, isOptional: need.kind === 'optional', held }]];
+      return [
+        [need.name, { owner: key, range, targets, isOptional: need.kind === 'optional', held }],
+      ];
     });
   }
 
@@ -147,10 +157,12 @@ class Resolver {
   private answerCircle(group: readonly string[]): void {
     const members = new Set(group);
     const outer = new Map(group.map((name) => [name, new Map(this.demands.get(name))]));
-    const inner = new Map<string, Map<string, readonly [string, Demand][]>>(group.map((name) => [name, new Map()]));
+    const inner = new Map<string, Map<string, readonly [string, Demand][]>>(
+      group.map((name) => [name, new Map()]),
+    );
     const seen = new Set<string>();
     let isGrowing = false;
-    for (let last = ''; ; ) {
+    for (let last = ''; ;) {
       for (const name of group) {
         const chosen = this.choose(name);
         const before = inner.get(name)!;
@@ -167,7 +179,8 @@ class Resolver {
     }
     for (const name of group) {
       for (const demands of inner.get(name)!.values()) {
-        for (const [target, demand] of demands) if (!members.has(target)) this.addDemand(target, demand);
+        for (const [target, demand] of demands)
+          if (!members.has(target)) this.addDemand(target, demand);
       }
     }
   }
@@ -180,7 +193,8 @@ class Resolver {
     for (const [name, demands] of outer) this.demands.set(name, new Map(demands));
     for (const byRelease of inner.values()) {
       for (const demands of byRelease.values()) {
-        for (const [target, demand] of demands) if (members.has(target)) this.addDemand(target, demand);
+        for (const [target, demand] of demands)
+          if (members.has(target)) this.addDemand(target, demand);
       }
     }
   }
@@ -231,12 +245,19 @@ class Resolver {
       const [name, release] = next;
       const key = copyKey({ name, version: release.text });
       if (copies.has(key)) continue;
-      copies.set(key, this.copyOf(name, release, (kind, needed) => answer(key, kind, needed)));
+      copies.set(
+        key,
+        this.copyOf(name, release, (kind, needed) => answer(key, kind, needed)),
+      );
     }
     return { projects, copies: [...copies.values()].sort(this.byNameAndVersion()) };
   }
 
-  private copyOf(name: string, release: Release, answer: (kind: string, name: string) => Answer): Copy {
+  private copyOf(
+    name: string,
+    release: Release,
+    answer: (kind: string, name: string) => Answer,
+  ): Copy {
     return {
       name,
       version: release.text,
@@ -254,7 +275,9 @@ class Resolver {
             written: range,
             range,
             when,
-            answer: isForUs ? answer(kind, needed) : { kind: 'skipped', reason: 'for none of our targets' },
+            answer: isForUs
+              ? answer(kind, needed)
+              : { kind: 'skipped', reason: 'for none of our targets' },
           };
         })
         .sort(byKindAndName),
@@ -262,13 +285,17 @@ class Resolver {
   }
 
   private skipReason(name: string): string {
-    return this.available.record(name) === null ? 'not in the registry' : 'no usable release in range';
+    return this.available.record(name) === null
+      ? 'not in the registry'
+      : 'no usable release in range';
   }
 
   private byNameAndVersion(): (a: Copy, b: Copy) => number {
     const position = new Map<string, number>();
     for (const record of this.input.records.values()) {
-      record?.releases.forEach(({ text }, i) => position.set(copyKey({ name: record.name, version: text }), i));
+      record?.releases.forEach(({ text }, i) =>
+        position.set(copyKey({ name: record.name, version: text }), i),
+      );
     }
     return (a, b) =>
       a.name === b.name
@@ -283,6 +310,7 @@ export function byKindAndName(
   a: { readonly kind: (typeof REQUIREMENT_KINDS)[number]; readonly name: string },
   b: { readonly kind: (typeof REQUIREMENT_KINDS)[number]; readonly name: string },
 ): number {
-  if (a.kind !== b.kind) return REQUIREMENT_KINDS.indexOf(a.kind) - REQUIREMENT_KINDS.indexOf(b.kind);
+  if (a.kind !== b.kind)
+    return REQUIREMENT_KINDS.indexOf(a.kind) - REQUIREMENT_KINDS.indexOf(b.kind);
   return a.name < b.name ? -1 : a.name > b.name ? 1 : 0;
 }

@@ -9,7 +9,10 @@ export interface CopyDemand {
 }
 
 /** The demands of copies on one package, in the lockfile's order. O(requirements of all copies). */
-export function copyDemands(resolution: Resolution | null, packageName: string): readonly CopyDemand[] {
+export function copyDemands(
+  resolution: Resolution | null,
+  packageName: string,
+): readonly CopyDemand[] {
   return (resolution?.copies ?? []).flatMap(({ name, version, requirements }) =>
     requirements
       .filter((requirement) => requirement.name === packageName)

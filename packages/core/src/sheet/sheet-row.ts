@@ -59,7 +59,9 @@ export interface StandingRequirement {
 }
 
 /** The requirements on packages, by package. */
-export function requirementsByPackage(workspace: Workspace): ReadonlyMap<string, readonly Requirement[]> {
+export function requirementsByPackage(
+  workspace: Workspace,
+): ReadonlyMap<string, readonly Requirement[]> {
   const byPackage = new Map<string, Requirement[]>();
   for (const { requirements } of workspace.projects) {
     for (const requirement of requirements) {
@@ -83,7 +85,8 @@ export class AnswerIndex {
         if (answer.kind === 'copy') this.answers.set(`${folder} ${kind} ${name}`, answer.version);
       }
     }
-    for (const { name } of resolution?.copies ?? []) this.copies.set(name, (this.copies.get(name) ?? 0) + 1);
+    for (const { name } of resolution?.copies ?? [])
+      this.copies.set(name, (this.copies.get(name) ?? 0) + 1);
   }
 
   of({ project, kind, name }: Requirement): string | null {
@@ -104,7 +107,9 @@ export function standRequirements(
 ): readonly StandingRequirement[] {
   const meant = requirements.flatMap((requirement) => {
     const { meaning } = requirement;
-    return meaning.kind === 'range' ? [{ requirement, range: meaning.range, text: meaning.text }] : [];
+    return meaning.kind === 'range'
+      ? [{ requirement, range: meaning.range, text: meaning.text }]
+      : [];
   });
   const isScattered = meant.some(({ range }) => !isSameRange(range, meant[0]!.range));
   return meant.map(({ requirement, range, text }) => {
@@ -127,7 +132,9 @@ export function sheetRow(
   const shown = (record?.releases ?? []).filter(
     (release) => used.has(release.text) || (!release.isWithdrawn && !isPrerelease(release.version)),
   );
-  const newest = shown.findLast((release) => !release.isWithdrawn && !isPrerelease(release.version));
+  const newest = shown.findLast(
+    (release) => !release.isWithdrawn && !isPrerelease(release.version),
+  );
   const projects = (list: readonly StandingRequirement[]): number =>
     new Set(list.map(({ requirement }) => requirement.project)).size;
   return {
@@ -174,7 +181,10 @@ function stateOf(release: Release): RailReleaseState {
   return release.deprecated === null ? 'plain' : 'deprecated';
 }
 
-function marksOf(shown: readonly Release[], standing: readonly StandingRequirement[]): readonly RailMark[] {
+function marksOf(
+  shown: readonly Release[],
+  standing: readonly StandingRequirement[],
+): readonly RailMark[] {
   return shown.flatMap(({ text }) => {
     const here = standing.filter(({ answer }) => answer === text);
     const off = here.filter(({ isOff }) => isOff).length;
@@ -182,7 +192,10 @@ function marksOf(shown: readonly Release[], standing: readonly StandingRequireme
   });
 }
 
-function reachesOf(shown: readonly Release[], standing: readonly StandingRequirement[]): readonly RailReach[] {
+function reachesOf(
+  shown: readonly Release[],
+  standing: readonly StandingRequirement[],
+): readonly RailReach[] {
   const byText = new Map<string, StandingRequirement[]>();
   for (const one of standing) byText.set(one.text, [...(byText.get(one.text) ?? []), one]);
   return [...byText]
@@ -196,7 +209,10 @@ function reachesOf(shown: readonly Release[], standing: readonly StandingRequire
 }
 
 /** First and last of the releases that a range admits, by index; null: none. */
-export function spanOf(releases: readonly Release[], range: Range): readonly [number, number] | null {
+export function spanOf(
+  releases: readonly Release[],
+  range: Range,
+): readonly [number, number] | null {
   const first = releases.findIndex(({ version }) => rangeContains(range, version));
   if (first < 0) return null;
   return [first, releases.findLastIndex(({ version }) => rangeContains(range, version))];

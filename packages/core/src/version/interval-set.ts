@@ -36,7 +36,7 @@ export function intervalSet(intervals: readonly Interval[]): IntervalSet {
 /** O(a + b). */
 export function intersectIntervalSets(a: IntervalSet, b: IntervalSet): IntervalSet {
   const both: Interval[] = [];
-  for (let i = 0, j = 0; i < a.length && j < b.length; ) {
+  for (let i = 0, j = 0; i < a.length && j < b.length;) {
     const x = a[i]!;
     const y = b[j]!;
     const from = compareVersions(x.from, y.from) >= 0 ? x.from : y.from;
@@ -82,7 +82,8 @@ export function isSameIntervalSet(a: IntervalSet, b: IntervalSet): boolean {
   return (
     a.length === b.length &&
     a.every(
-      (x, i) => compareVersions(x.from, b[i]!.from) === 0 && compareEnds(x.below, b[i]!.below) === 0,
+      (x, i) =>
+        compareVersions(x.from, b[i]!.from) === 0 && compareEnds(x.below, b[i]!.below) === 0,
     )
   );
 }

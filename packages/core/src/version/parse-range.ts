@@ -98,7 +98,8 @@ function scanAlternative(text: string, start: number): Scan<Bound> {
       return fail({ code: 'UNEXPECTED_TEXT', found, span: [at, at + found.length] });
     }
   }
-  if (at === start) return fail({ code: 'ALTERNATIVE_BLANK', span: [at, Math.min(at + 2, text.length)] });
+  if (at === start)
+    return fail({ code: 'ALTERNATIVE_BLANK', span: [at, Math.min(at + 2, text.length)] });
   if (at < text.length && text[at + 1] !== '|') {
     return fail({ code: 'OPERATOR_UNKNOWN', found: '|', meant: '||', span: [at, at + 1] });
   }
@@ -176,7 +177,10 @@ function intervalOf(operator: string, partial: PartialVersion): Interval {
     case '^':
       return { from, below: caretEnd(partial) };
     case '~':
-      return { from, below: partial.minor === null ? pastOf(partial) : before(from.major, from.minor + 1, 0) };
+      return {
+        from,
+        below: partial.minor === null ? pastOf(partial) : before(from.major, from.minor + 1, 0),
+      };
     case '>':
       return { from: pastRelease(partial), below: null };
     case '>=':
@@ -186,7 +190,9 @@ function intervalOf(operator: string, partial: PartialVersion): Interval {
     case '<=':
       return { from: LOWEST, below: pastOf(partial) };
     default:
-      return partial.major === null ? { from: LOWEST, below: null } : { from, below: pastOf(partial) };
+      return partial.major === null
+        ? { from: LOWEST, below: null }
+        : { from, below: pastOf(partial) };
   }
 }
 

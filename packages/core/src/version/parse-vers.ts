@@ -44,7 +44,8 @@ export function parseVers(text: string, policy: PrereleasePolicy): Scan<Range> {
     const last = constraints.at(-1);
     if (last !== undefined) {
       const order = compareVersions(last.version, constraint.value.version);
-      if (order === 0) return fail({ code: 'VERS_TWICE', found: piece, span: constraint.value.span });
+      if (order === 0)
+        return fail({ code: 'VERS_TWICE', found: piece, span: constraint.value.span });
       if (order > 0) return fail({ code: 'VERS_ORDER', found: piece, span: constraint.value.span });
     }
     constraints.push(constraint.value);
@@ -65,7 +66,10 @@ function readConstraint(piece: string, at: number): Scan<Constraint> {
   }
   const parsed = parseVersion(decoded);
   if (!parsed.ok) return fail({ ...parsed.problem, span });
-  return { ok: true, value: { operator: operator || '=', version: parsed.value, text: piece, span } };
+  return {
+    ok: true,
+    value: { operator: operator || '=', version: parsed.value, text: piece, span },
+  };
 }
 
 function rangeOfConstraints(
@@ -106,7 +110,11 @@ function rangeOfConstraints(
   }
   if (intervalSet([...range.releases, ...range.prereleases]).length === 0 && policy === 'named') {
     const found = constraints.map((c) => c.text).join('|');
-    return fail({ code: 'RANGE_EMPTY', found, span: [PREFIX.length, PREFIX.length + found.length] });
+    return fail({
+      code: 'RANGE_EMPTY',
+      found,
+      span: [PREFIX.length, PREFIX.length + found.length],
+    });
   }
   return { ok: true, value: range };
 }

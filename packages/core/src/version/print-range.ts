@@ -34,7 +34,9 @@ export function printVers(range: Range, policy: PrereleasePolicy = 'named'): str
   const ascending = [...alternatives].sort((a, b) => compareVersions(a.from, b.from));
   const apart = ascending.every((next, i) => {
     const last = ascending[i - 1];
-    return last === undefined || (last.below !== null && compareVersions(last.below, next.from) < 0);
+    return (
+      last === undefined || (last.below !== null && compareVersions(last.below, next.from) < 0)
+    );
   });
   if (!apart) return null;
   const isPlain = policy === 'always';
@@ -74,7 +76,8 @@ function namedAlternatives(range: Range): readonly Interval[] | null {
   };
   const alternatives = range.releases.map(({ from, below }): Interval => {
     const before = take(
-      (p) => isSameTriple(p.from, from) && p.below !== null && isSameVersion(p.below, nextVersion(from)),
+      (p) =>
+        isSameTriple(p.from, from) && p.below !== null && isSameVersion(p.below, nextVersion(from)),
     );
     const after =
       below === null
@@ -99,7 +102,8 @@ function namedAlternatives(range: Range): readonly Interval[] | null {
 
 /** A stretch of prereleases cut at each patch; whole where it goes beyond one minor line. */
 function splitByTriple({ from, below }: Interval): readonly Interval[] {
-  if (below === null || below.major !== from.major || below.minor !== from.minor) return [{ from, below }];
+  if (below === null || below.major !== from.major || below.minor !== from.minor)
+    return [{ from, below }];
   const pieces: Interval[] = [];
   let start = from;
   for (let patch = from.patch + 1; patch <= below.patch; patch++) {
@@ -114,7 +118,11 @@ function splitByTriple({ from, below }: Interval): readonly Interval[] {
 function plainAlternatives(range: Range): readonly Interval[] | null {
   const cuts = [...range.releases, ...range.prereleases]
     .flatMap(({ from, below }) => (below === null ? [from] : [from, below]))
-    .flatMap((cut) => [cut, ...aroundRelease(cut, 0), ...(cut.patch > 0 ? aroundRelease(cut, -1) : [])])
+    .flatMap((cut) => [
+      cut,
+      ...aroundRelease(cut, 0),
+      ...(cut.patch > 0 ? aroundRelease(cut, -1) : []),
+    ])
     .sort(compareVersions);
   const inside: Interval[] = [];
   for (const [i, from] of cuts.entries()) {

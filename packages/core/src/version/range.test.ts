@@ -1,6 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { intervalSet, intervalSetContains, isSameIntervalSet, subtractIntervalSets } from './interval-set.js';
+import {
+  intervalSet,
+  intervalSetContains,
+  isSameIntervalSet,
+  subtractIntervalSets,
+} from './interval-set.js';
 import { parseRange, requireRange } from './parse-range.js';
 import { requireVersion } from './parse-version.js';
 import { printRange, printVers } from './print-range.js';
@@ -24,7 +29,9 @@ const POLICIES: readonly PrereleasePolicy[] = ['named', 'never', 'always'];
 
 /** What a range allows on the grid, as one text for comparing. */
 function members(range: Range): string {
-  return GRID.filter((version) => rangeContains(range, version)).map(printVersion).join(' ');
+  return GRID.filter((version) => rangeContains(range, version))
+    .map(printVersion)
+    .join(' ');
 }
 
 /** Expects a range to admit, of the grid, exactly the versions that a rule admits. */
@@ -43,25 +50,39 @@ const comparator: fc.Arbitrary<Comparator> = fc.record({
   operator: fc.constantFrom('<', '<=', '>', '>=', '='),
   version: anyVersion,
 });
-const alternatives = fc.array(fc.array(comparator, { minLength: 1, maxLength: 3 }), { minLength: 1, maxLength: 3 });
+const alternatives = fc.array(fc.array(comparator, { minLength: 1, maxLength: 3 }), {
+  minLength: 1,
+  maxLength: 3,
+});
 
 function textOf(parts: readonly (readonly Comparator[])[]): string {
-  return parts.map((all) => all.map((c) => c.operator + printVersion(c.version)).join(' ')).join(' || ');
+  return parts
+    .map((all) => all.map((c) => c.operator + printVersion(c.version)).join(' '))
+    .join(' || ');
 }
 
 function meets({ operator, version }: Comparator, v: Version): boolean {
   const order = compareVersions(v, version);
   switch (operator) {
-    case '<': return order < 0;
-    case '<=': return order <= 0;
-    case '>': return order > 0;
-    case '>=': return order >= 0;
-    case '=': return order === 0;
+    case '<':
+      return order < 0;
+    case '<=':
+      return order <= 0;
+    case '>':
+      return order > 0;
+    case '>=':
+      return order >= 0;
+    case '=':
+      return order === 0;
   }
 }
 
 /** The rules of the page on ranges, word for word. */
-function admits(parts: readonly (readonly Comparator[])[], v: Version, policy: PrereleasePolicy): boolean {
+function admits(
+  parts: readonly (readonly Comparator[])[],
+  v: Version,
+  policy: PrereleasePolicy,
+): boolean {
   return parts.some((all) => {
     if (!all.every((c) => meets(c, v))) return false;
     if (v.prerelease.length === 0 || policy === 'always') return true;
@@ -74,11 +95,19 @@ function admits(parts: readonly (readonly Comparator[])[], v: Version, policy: P
 const writtenRange = fc
   .array(
     fc.oneof(
-      fc.tuple(fc.constantFrom('^', '~', '', '='), anyVersion).map(([op, v]) => op + printVersion(v)),
-      fc.tuple(fc.constantFrom('^', '~', '', '>', '>=', '<', '<='), anyRelease, fc.integer({ min: 1, max: 2 })).map(
-        ([op, v, parts]) => op + [v.major, v.minor, v.patch].slice(0, parts).join('.'),
-      ),
-      fc.tuple(anyRelease, anyVersion).map(([a, b]) => `${a.major}.${a.minor} - ${printVersion(b)}`),
+      fc
+        .tuple(fc.constantFrom('^', '~', '', '='), anyVersion)
+        .map(([op, v]) => op + printVersion(v)),
+      fc
+        .tuple(
+          fc.constantFrom('^', '~', '', '>', '>=', '<', '<='),
+          anyRelease,
+          fc.integer({ min: 1, max: 2 }),
+        )
+        .map(([op, v, parts]) => op + [v.major, v.minor, v.patch].slice(0, parts).join('.')),
+      fc
+        .tuple(anyRelease, anyVersion)
+        .map(([a, b]) => `${a.major}.${a.minor} - ${printVersion(b)}`),
       anyRelease.map((v) => `${v.major}.x`),
       fc.array(comparator, { minLength: 1, maxLength: 2 }).map((all) => textOf([all])),
       fc.constant('*'),
@@ -108,7 +137,8 @@ describe('a range of comparators', () => {
       fc.property(alternatives, (parts) => {
         const parsed = parseRange(textOf(parts));
         const isRefused = !parsed.ok && parsed.problem.code === 'RANGE_EMPTY';
-        if (isRefused) expect(parts.some((all) => !GRID.some((v) => all.every((c) => meets(c, v))))).toBe(true);
+        if (isRefused)
+          expect(parts.some((all) => !GRID.some((v) => all.every((c) => meets(c, v))))).toBe(true);
         else expect(parsed.ok).toBe(true);
       }),
     );
@@ -143,18 +173,25 @@ describe('algebra', () => {
   test('gives equal sets equal normal forms, whatever the order and overlap of the pieces', () => {
     const interval = fc.record({ from: anyVersion, below: fc.option(anyVersion) });
     fc.assert(
-      fc.property(fc.array(interval, { maxLength: 5 }), fc.array(interval, { maxLength: 5 }), (xs, ys) => {
-        const a = intervalSet([...xs, ...ys]);
-        const b = intervalSet([...ys.reverse(), ...xs, ...xs]);
-        expect(isSameIntervalSet(a, b)).toBe(true);
-        const [setX, setY] = [intervalSet(xs), intervalSet(ys)];
-        const onlyX = subtractIntervalSets(setX, setY);
-        const wrong = GRID.filter((v) => {
-          const [inX, inY] = [intervalSetContains(setX, v), intervalSetContains(setY, v)];
-          return intervalSetContains(a, v) !== (inX || inY) || intervalSetContains(onlyX, v) !== (inX && !inY);
-        });
-        expect(wrong.map(printVersion)).toEqual([]);
-      }),
+      fc.property(
+        fc.array(interval, { maxLength: 5 }),
+        fc.array(interval, { maxLength: 5 }),
+        (xs, ys) => {
+          const a = intervalSet([...xs, ...ys]);
+          const b = intervalSet([...ys.reverse(), ...xs, ...xs]);
+          expect(isSameIntervalSet(a, b)).toBe(true);
+          const [setX, setY] = [intervalSet(xs), intervalSet(ys)];
+          const onlyX = subtractIntervalSets(setX, setY);
+          const wrong = GRID.filter((v) => {
+            const [inX, inY] = [intervalSetContains(setX, v), intervalSetContains(setY, v)];
+            return (
+              intervalSetContains(a, v) !== (inX || inY) ||
+              intervalSetContains(onlyX, v) !== (inX && !inY)
+            );
+          });
+          expect(wrong.map(printVersion)).toEqual([]);
+        },
+      ),
       { numRuns: 200 },
     );
   });
@@ -169,27 +206,33 @@ describe('printing', () => {
           if (isEmptyRange(range)) continue;
           const text = printRange(range, policy);
           expect(text).not.toBeNull();
-          expect(isSameRange(requireRange(text!, policy), range), `${x} and ${y} gave ${text}`).toBe(true);
+          expect(
+            isSameRange(requireRange(text!, policy), range),
+            `${x} and ${y} gave ${text}`,
+          ).toBe(true);
         }
       }),
       { numRuns: 1000 },
     );
   });
 
-  test.each(POLICIES)('in VERS reads back as the same set wherever VERS can say it, under %s', (policy) => {
-    let said = 0;
-    fc.assert(
-      fc.property(writtenRange, (text) => {
-        const range = requireRange(text, policy);
-        const vers = printVers(range, policy);
-        if (vers === null) return;
-        said += 1;
-        expect(isSameRange(requireRange(vers, policy), range), `${text} gave ${vers}`).toBe(true);
-      }),
-      { numRuns: 300 },
-    );
-    expect(said).toBeGreaterThan(200);
-  });
+  test.each(POLICIES)(
+    'in VERS reads back as the same set wherever VERS can say it, under %s',
+    (policy) => {
+      let said = 0;
+      fc.assert(
+        fc.property(writtenRange, (text) => {
+          const range = requireRange(text, policy);
+          const vers = printVers(range, policy);
+          if (vers === null) return;
+          said += 1;
+          expect(isSameRange(requireRange(vers, policy), range), `${text} gave ${vers}`).toBe(true);
+        }),
+        { numRuns: 300 },
+      );
+      expect(said).toBeGreaterThan(200);
+    },
+  );
 
   test.each([
     ['>=1.2.0 <2.0.0', '^1.2.0', 'vers:semver/>=1.2.0|<2.0.0'],
@@ -198,7 +241,11 @@ describe('printing', () => {
     ['>=0.0.0', '*', 'vers:semver/*'],
     ['^1.0.0 || ^2.0.0', '>=1.0.0 <3.0.0', 'vers:semver/>=1.0.0|<3.0.0'],
     ['^1.0.0-beta.2', '^1.0.0-beta.2', 'vers:semver/>=1.0.0-beta.2|<2.0.0'],
-    ['vers:semver/>=1.0.0|!=1.5.0|<2.0.0', '>=1.0.0 <1.5.0 || ^1.5.1', 'vers:semver/>=1.0.0|<1.5.0|>=1.5.1|<2.0.0'],
+    [
+      'vers:semver/>=1.0.0|!=1.5.0|<2.0.0',
+      '>=1.0.0 <1.5.0 || ^1.5.1',
+      'vers:semver/>=1.0.0|<1.5.0|>=1.5.1|<2.0.0',
+    ],
   ])('of %s is short', (text, short, vers) => {
     expect(printRange(requireRange(text))).toBe(short);
     expect(printVers(requireRange(text))).toBe(vers);
@@ -226,12 +273,16 @@ describe('meaning', () => {
     ['vers:semver/!=1.0.0', '0.9.0 1.0.1', '1.0.0'],
   ])('of %s', (text, inside, outside) => {
     const range = requireRange(text);
-    for (const v of inside.split(' ')) expect(rangeContains(range, requireVersion(v)), v).toBe(true);
-    for (const v of outside.split(' ')) expect(rangeContains(range, requireVersion(v)), v).toBe(false);
+    for (const v of inside.split(' '))
+      expect(rangeContains(range, requireVersion(v)), v).toBe(true);
+    for (const v of outside.split(' '))
+      expect(rangeContains(range, requireVersion(v)), v).toBe(false);
   });
 
   test('says which ranges have no upper end', () => {
-    expect(['*', '>=1', '^1', '<2', '^1 || >3'].filter((text) => isUnbounded(requireRange(text)))).toEqual(['*', '>=1', '^1 || >3']);
+    expect(
+      ['*', '>=1', '^1', '<2', '^1 || >3'].filter((text) => isUnbounded(requireRange(text))),
+    ).toEqual(['*', '>=1', '^1 || >3']);
   });
 });
 
@@ -263,17 +314,46 @@ describe('what is no range is refused with a code and a place:', () => {
     ['vers:semver/', 'VERSION_EXPECTED', 12, 12],
   ])('%j', (text, code, start, end) => {
     const parsed = parseRange(text);
-    expect(parsed.ok ? null : [parsed.problem.code, ...parsed.problem.span]).toEqual([code, start, end]);
+    expect(parsed.ok ? null : [parsed.problem.code, ...parsed.problem.span]).toEqual([
+      code,
+      start,
+      end,
+    ]);
     if (!parsed.ok) expect(versionProblemMessage(parsed.problem).length).toBeGreaterThan(20);
   });
 
   test('random text never crashes and never passes as everything', () => {
-    const piece = fc.constantFrom('^', '~', '1', '.', 'x', '*', '-', ' ', '|', '||', '>', '<', '=', 'v', 'a', '0', ',', 'vers:semver/', '%', '+');
+    const piece = fc.constantFrom(
+      '^',
+      '~',
+      '1',
+      '.',
+      'x',
+      '*',
+      '-',
+      ' ',
+      '|',
+      '||',
+      '>',
+      '<',
+      '=',
+      'v',
+      'a',
+      '0',
+      ',',
+      'vers:semver/',
+      '%',
+      '+',
+    );
     fc.assert(
-      fc.property(fc.array(piece, { maxLength: 12 }).map((p) => p.join('')), (text) => {
-        const parsed = parseRange(text);
-        if (parsed.ok && isSameRange(parsed.value, requireRange('*'))) expect(text).toMatch(/[*xX]|>|<|!|\|\|/);
-      }),
+      fc.property(
+        fc.array(piece, { maxLength: 12 }).map((p) => p.join('')),
+        (text) => {
+          const parsed = parseRange(text);
+          if (parsed.ok && isSameRange(parsed.value, requireRange('*')))
+            expect(text).toMatch(/[*xX]|>|<|!|\|\|/);
+        },
+      ),
       { numRuns: 3000 },
     );
   });

@@ -47,9 +47,7 @@ export function rangeOfInterval(
   named: readonly Version[],
   policy: PrereleasePolicy,
 ): Range {
-  const releases = intervalSet([
-    { from: releaseFrom(from), below: below && releaseFrom(below) },
-  ]);
+  const releases = intervalSet([{ from: releaseFrom(from), below: below && releaseFrom(below) }]);
   if (policy === 'never') return { releases, prereleases: [] };
   const between = intervalSet([
     { from: prereleaseFrom(from), below: below && prereleaseFrom(below) },
@@ -70,10 +68,7 @@ export function everyVersion(policy: PrereleasePolicy = 'named'): Range {
 }
 
 export function rangeContains(range: Range, version: Version): boolean {
-  return intervalSetContains(
-    isPrerelease(version) ? range.prereleases : range.releases,
-    version,
-  );
+  return intervalSetContains(isPrerelease(version) ? range.prereleases : range.releases, version);
 }
 
 export function isEmptyRange(range: Range): boolean {

@@ -14,12 +14,24 @@ export const anyVersion: fc.Arbitrary<Version> = fc
 export const GRID: readonly Version[] = grid();
 
 function grid(): Version[] {
-  const prereleases: Version['prerelease'][] = [[], [0], [1], [2], ['a'], ['a', 0], ['a', 'a'], ['a-1'], ['b'], ['b', 2]];
+  const prereleases: Version['prerelease'][] = [
+    [],
+    [0],
+    [1],
+    [2],
+    ['a'],
+    ['a', 0],
+    ['a', 'a'],
+    ['a-1'],
+    ['b'],
+    ['b', 2],
+  ];
   const versions: Version[] = [];
   for (let major = 0; major <= 4; major++) {
     for (let minor = 0; minor <= 4; minor++) {
       for (let patch = 0; patch <= 4; patch++) {
-        for (const prerelease of prereleases) versions.push({ ...release(major, minor, patch), prerelease });
+        for (const prerelease of prereleases)
+          versions.push({ ...release(major, minor, patch), prerelease });
       }
     }
   }

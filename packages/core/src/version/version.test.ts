@@ -9,8 +9,19 @@ import { versionStep } from './version-step.js';
 describe('order', () => {
   test('is that of SemVer 2.0.0, item 11', () => {
     const ascending = [
-      '0.0.0-0', '1.0.0-alpha', '1.0.0-alpha.1', '1.0.0-alpha.beta', '1.0.0-beta', '1.0.0-beta.2',
-      '1.0.0-beta.11', '1.0.0-rc.1', '1.0.0', '1.0.1', '1.2.0', '1.10.0', '2.0.0',
+      '0.0.0-0',
+      '1.0.0-alpha',
+      '1.0.0-alpha.1',
+      '1.0.0-alpha.beta',
+      '1.0.0-beta',
+      '1.0.0-beta.2',
+      '1.0.0-beta.11',
+      '1.0.0-rc.1',
+      '1.0.0',
+      '1.0.1',
+      '1.2.0',
+      '1.10.0',
+      '2.0.0',
     ].map(requireVersion);
     const shuffled = [...ascending].reverse().sort(compareVersions);
     expect(shuffled.map(printVersion)).toEqual(ascending.map(printVersion));
@@ -25,7 +36,9 @@ describe('order', () => {
       fc.property(anyVersion, (version) => {
         const next = nextVersion(version);
         expect(compareVersions(version, next)).toBeLessThan(0);
-        const between = GRID.filter((v) => compareVersions(version, v) < 0 && compareVersions(v, next) < 0);
+        const between = GRID.filter(
+          (v) => compareVersions(version, v) < 0 && compareVersions(v, next) < 0,
+        );
         expect(between).toEqual([]);
       }),
     );

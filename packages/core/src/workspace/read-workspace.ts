@@ -46,7 +46,8 @@ export interface WorkspaceReading {
 export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading): WorkspaceReading {
   const readings = new Map<string, ManifestReading>();
   const rootText = files.get(ROOT_FILE);
-  if (rootText === undefined) return { workspace: null, problems: [missingRoot()], manifests: readings };
+  if (rootText === undefined)
+    return { workspace: null, problems: [missingRoot()], manifests: readings };
   const problems: FileProblem[] = [];
   const report = (file: string, found: readonly ManifestProblem[]): void => {
     problems.push(...found.map((problem) => ({ file, problem })));
@@ -120,7 +121,12 @@ function refuseSameNames(manifests: Map<string, ProjectManifest>, report: Report
     const first = firstFolder.get(name);
     if (first === undefined) firstFolder.set(name, folder);
     else {
-      const problem = { code: 'PROJECT_TWICE', name, otherFile: manifestPath(first), span: nameSpan } as const;
+      const problem = {
+        code: 'PROJECT_TWICE',
+        name,
+        otherFile: manifestPath(first),
+        span: nameSpan,
+      } as const;
       report(manifestPath(folder), [problem]);
     }
   }
@@ -138,7 +144,9 @@ class ProjectBuilder {
     private readonly report: Report,
   ) {
     this.agreements = agreementsOf(root, shared);
-    this.folderByName = new Map([...manifests].reverse().map(([folder, { name }]) => [name, folder]));
+    this.folderByName = new Map(
+      [...manifests].reverse().map(([folder, { name }]) => [name, folder]),
+    );
     this.refuseUnknownProjects(manifests);
   }
 
@@ -152,7 +160,9 @@ class ProjectBuilder {
       return [{ project: folder, ...written, meaning, targets, isEverywhere: false, file }];
     });
     const required = new Set(own.map(({ name }) => name));
-    const everywhere = this.everywhere(folder, manifest.name).filter(({ name }) => !required.has(name));
+    const everywhere = this.everywhere(folder, manifest.name).filter(
+      ({ name }) => !required.has(name),
+    );
     return {
       folder,
       file,
@@ -174,7 +184,8 @@ class ProjectBuilder {
     }
     if (written !== 'shared') return this.rangeOf(name, written);
     const agreement = this.agreements.get(name);
-    if (agreement !== undefined) return { kind: 'range', text: agreement.text, range: agreement.range };
+    if (agreement !== undefined)
+      return { kind: 'range', text: agreement.text, range: agreement.range };
     this.report(file, [{ code: 'NOT_SHARED', name, span }]);
     return null;
   }

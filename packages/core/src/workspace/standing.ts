@@ -11,9 +11,14 @@ export type Standing =
   | { readonly kind: 'excepted'; readonly exception: ExceptionLine };
 
 /** @param today YYYY-MM-DD; an exception holds through its last day */
-export function standingOf(workspace: Workspace, requirement: Requirement, today: string): Standing {
+export function standingOf(
+  workspace: Workspace,
+  requirement: Requirement,
+  today: string,
+): Standing {
   const agreement = workspace.agreements.get(requirement.name);
-  if (agreement === undefined || requirement.meaning.kind === 'project') return { kind: 'nothing-agreed' };
+  if (agreement === undefined || requirement.meaning.kind === 'project')
+    return { kind: 'nothing-agreed' };
   if (requirement.written === 'shared') return { kind: 'takes' };
   if (isSameRange(requirement.meaning.range, agreement.range)) return { kind: 'equals' };
   const exception = exceptionFor(workspace, requirement, today);

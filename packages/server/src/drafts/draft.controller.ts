@@ -1,11 +1,35 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put } from '@nestjs/common';
-import { ApiCreatedResponse, ApiNoContentResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Patch,
+  Post,
+  Put,
+} from '@nestjs/common';
+import {
+  ApiCreatedResponse,
+  ApiNoContentResponse,
+  ApiOkResponse,
+  ApiOperation,
+  ApiTags,
+} from '@nestjs/swagger';
 import { ApiProblems } from '../problems/api-problems.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { ChangeDraftDto, DraftDto, DraftSummaryDto, LevelDto, NewDraftDto, SetEditsDto } from './draft.dto.js';
+import {
+  ChangeDraftDto,
+  DraftDto,
+  DraftSummaryDto,
+  LevelDto,
+  NewDraftDto,
+  SetEditsDto,
+} from './draft.dto.js';
 import type { DraftEntity } from './draft.entity.js';
 import { toDraft, toDraftSummary } from './draft.mapper.js';
 import { DraftService } from './draft.service.js';
@@ -37,17 +61,30 @@ export class DraftController {
   }
 
   @Get(':id')
-  @ApiOperation({ operationId: 'readDraft', summary: 'A draft, evaluated at the head of the branch' })
+  @ApiOperation({
+    operationId: 'readDraft',
+    summary: 'A draft, evaluated at the head of the branch',
+  })
   @ApiOkResponse({ type: DraftDto })
-  async read(@Param('slug') slug: string, @Param('id', ParseUUIDPipe) id: string): Promise<DraftDto> {
+  async read(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<DraftDto> {
     const { draft, snapshot } = await this.find(slug, id);
     return this.shown(draft, snapshot);
   }
 
   @Patch(':id')
-  @ApiOperation({ operationId: 'changeDraft', summary: 'Rename a draft, or say that it was seen on a new head' })
+  @ApiOperation({
+    operationId: 'changeDraft',
+    summary: 'Rename a draft, or say that it was seen on a new head',
+  })
   @ApiOkResponse({ type: DraftDto })
-  async change(@Param('slug') slug: string, @Param('id', ParseUUIDPipe) id: string, @Body() body: ChangeDraftDto): Promise<DraftDto> {
+  async change(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: ChangeDraftDto,
+  ): Promise<DraftDto> {
     const { draft, snapshot } = await this.find(slug, id);
     return this.shown(await this.drafts.change(draft, body), snapshot);
   }
@@ -55,13 +92,20 @@ export class DraftController {
   @Put(':id/edits')
   @ApiOperation({ operationId: 'setEdits', summary: 'Replace all edits of a draft' })
   @ApiOkResponse({ type: DraftDto })
-  async setEdits(@Param('slug') slug: string, @Param('id', ParseUUIDPipe) id: string, @Body() { edits }: SetEditsDto): Promise<DraftDto> {
+  async setEdits(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { edits }: SetEditsDto,
+  ): Promise<DraftDto> {
     const { draft, snapshot } = await this.find(slug, id);
     return this.shown(await this.drafts.setEdits(draft, edits), snapshot);
   }
 
   @Put(':id/packages/:name')
-  @ApiOperation({ operationId: 'levelPackage', summary: 'Level a package at a version, in place of earlier edits about it' })
+  @ApiOperation({
+    operationId: 'levelPackage',
+    summary: 'Level a package at a version, in place of earlier edits about it',
+  })
   @ApiOkResponse({ type: DraftDto })
   async level(
     @Param('slug') slug: string,
@@ -81,7 +125,10 @@ export class DraftController {
     await this.drafts.remove(await this.drafts.byId(await this.workspaces.bySlug(slug), id));
   }
 
-  private async find(slug: string, id: string): Promise<{ workspace: WorkspaceEntity; draft: DraftEntity; snapshot: Snapshot }> {
+  private async find(
+    slug: string,
+    id: string,
+  ): Promise<{ workspace: WorkspaceEntity; draft: DraftEntity; snapshot: Snapshot }> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
     return { workspace, draft, snapshot: await this.snapshots.read(workspace) };

@@ -1,6 +1,17 @@
 import { ApiExtraModels, ApiProperty, getSchemaPath } from '@nestjs/swagger';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, ArrayNotEmpty, Equals, IsArray, IsNotEmpty, IsOptional, IsString, Matches, MaxLength, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayNotEmpty,
+  Equals,
+  IsArray,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  Matches,
+  MaxLength,
+  ValidateNested,
+} from 'class-validator';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
 import { LockChangeDto, SetSharedDto, TakeSharedDto } from '../sheet/sheet.dto.js';
 
@@ -8,7 +19,10 @@ const EDIT_SCHEMA = {
   oneOf: [{ $ref: getSchemaPath(SetSharedDto) }, { $ref: getSchemaPath(TakeSharedDto) }],
   discriminator: {
     propertyName: 'kind',
-    mapping: { 'set-shared': getSchemaPath(SetSharedDto), 'take-shared': getSchemaPath(TakeSharedDto) },
+    mapping: {
+      'set-shared': getSchemaPath(SetSharedDto),
+      'take-shared': getSchemaPath(TakeSharedDto),
+    },
   },
 };
 
@@ -31,7 +45,8 @@ class TakeSharedInput extends EditInput {
 }
 
 class UnknownInput extends EditInput {
-  @Matches(/^(set-shared|take-shared)$/, { message: 'kind must be set-shared or take-shared' }) kind: string;
+  @Matches(/^(set-shared|take-shared)$/, { message: 'kind must be set-shared or take-shared' })
+  kind: string;
 }
 
 export class NewDraftDto {
@@ -51,7 +66,11 @@ export class ChangeDraftDto {
   @MaxLength(120)
   name?: string;
 
-  @ApiProperty({ type: String, required: false, description: 'The head on which the person has seen it evaluated' })
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: 'The head on which the person has seen it evaluated',
+  })
   @IsOptional()
   @Matches(/^[0-9a-f]{40,64}$/)
   base?: string;
@@ -95,7 +114,8 @@ export class EditWordsDto {
 export class DraftEditDto {
   @ApiProperty({ oneOf: EDIT_SCHEMA.oneOf }) edit: SetSharedDto | TakeSharedDto;
   @ApiProperty({ type: EditWordsDto }) words: EditWordsDto;
-  @ApiProperty({ type: String, nullable: true, description: 'Why it no longer applies' }) problem: string | null;
+  @ApiProperty({ type: String, nullable: true, description: 'Why it no longer applies' }) problem:
+    string | null;
 }
 
 export class DiffLineDto {
@@ -137,10 +157,16 @@ export class ConsequencesDto {
 }
 
 export class EvaluationDto {
-  @ApiProperty({ enum: ['answered', 'unanswered', 'unreadable', 'inapplicable'] }) kind: 'answered' | 'unanswered' | 'unreadable' | 'inapplicable';
+  @ApiProperty({ enum: ['answered', 'unanswered', 'unreadable', 'inapplicable'] }) kind:
+    'answered' | 'unanswered' | 'unreadable' | 'inapplicable';
   @ApiProperty({ type: ConsequencesDto, nullable: true }) consequences: ConsequencesDto | null;
   @ApiProperty({ type: [FileDiffDto] }) files: FileDiffDto[];
-  @ApiProperty({ type: 'array', items: { type: 'array', items: { type: 'string' } }, description: 'For each requirement without an answer, why' }) explanations: string[][];
+  @ApiProperty({
+    type: 'array',
+    items: { type: 'array', items: { type: 'string' } },
+    description: 'For each requirement without an answer, why',
+  })
+  explanations: string[][];
   @ApiProperty({ type: [PlacedProblemDto] }) problems: PlacedProblemDto[];
 }
 
@@ -155,9 +181,15 @@ export class DraftDto {
   @ApiProperty({ type: String, format: 'uuid' }) id: string;
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String, description: 'The commit on which it is evaluated' }) base: string;
-  @ApiProperty({ type: String, nullable: true, description: 'The commit on which it was last seen, if the branch has moved since' }) carriedFrom: string | null;
+  @ApiProperty({
+    type: String,
+    nullable: true,
+    description: 'The commit on which it was last seen, if the branch has moved since',
+  })
+  carriedFrom: string | null;
   @ApiProperty({ type: String, format: 'date-time' }) updatedAt: string;
   @ApiProperty({ type: [DraftEditDto] }) edits: DraftEditDto[];
   @ApiProperty({ type: EvaluationDto }) evaluation: EvaluationDto;
-  @ApiProperty({ type: String, description: 'A commit message made from the edits' }) message: string;
+  @ApiProperty({ type: String, description: 'A commit message made from the edits' })
+  message: string;
 }

@@ -1,7 +1,20 @@
-import { describeEdit, draftMessage, fileDiff, type Edit, type Evaluation, type FileChange } from '@deep-ledger/core';
+import {
+  describeEdit,
+  draftMessage,
+  fileDiff,
+  type Edit,
+  type Evaluation,
+  type FileChange,
+} from '@deep-ledger/core';
 import { toChange } from '../sheet/sheet.mapper.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
-import type { DraftDto, DraftEditDto, DraftSummaryDto, EvaluationDto, FileDiffDto } from './draft.dto.js';
+import type {
+  DraftDto,
+  DraftEditDto,
+  DraftSummaryDto,
+  EvaluationDto,
+  FileDiffDto,
+} from './draft.dto.js';
 import type { DraftEntity } from './draft.entity.js';
 
 /** An evaluation that can be shown: everything the registry was asked for is there. */
@@ -11,7 +24,11 @@ export function toDraftSummary({ id, name, edits, updatedAt }: DraftEntity): Dra
   return { id, name, edits: edits.length, updatedAt: updatedAt.toISOString() };
 }
 
-export function toDraft(entity: DraftEntity, snapshot: Snapshot, evaluation: SettledEvaluation): DraftDto {
+export function toDraft(
+  entity: DraftEntity,
+  snapshot: Snapshot,
+  evaluation: SettledEvaluation,
+): DraftDto {
   const base = snapshot.head.commit;
   const problems = evaluation.kind === 'inapplicable' ? evaluation.problems : [];
   return {
@@ -26,22 +43,41 @@ export function toDraft(entity: DraftEntity, snapshot: Snapshot, evaluation: Set
   };
 }
 
-function toDraftEdit({ base: { workspace } }: Snapshot, edit: Edit, problem: string | null): DraftEditDto {
+function toDraftEdit(
+  { base: { workspace } }: Snapshot,
+  edit: Edit,
+  problem: string | null,
+): DraftEditDto {
   const shown = edit.kind === 'take-shared' ? { ...edit, projects: [...edit.projects] } : edit;
   return { edit: shown, words: describeEdit(workspace, edit), problem };
 }
 
 function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
-  const none: EvaluationDto = { kind: evaluation.kind, consequences: null, files: [], explanations: [], problems: [] };
+  const none: EvaluationDto = {
+    kind: evaluation.kind,
+    consequences: null,
+    files: [],
+    explanations: [],
+    problems: [],
+  };
   switch (evaluation.kind) {
     case 'inapplicable':
       return none;
     case 'unreadable':
-      return { ...none, files: evaluation.changes.map(toFileDiff), problems: [...evaluation.problems] };
+      return {
+        ...none,
+        files: evaluation.changes.map(toFileDiff),
+        problems: [...evaluation.problems],
+      };
     case 'unanswered':
-      return { ...none, files: evaluation.changes.map(toFileDiff), explanations: evaluation.explanations.map((list) => [...list]) };
+      return {
+        ...none,
+        files: evaluation.changes.map(toFileDiff),
+        explanations: evaluation.explanations.map((list) => [...list]),
+      };
     case 'answered': {
-      const { outOfLine, copies, change, manifests, rows, sum, lockBefore } = evaluation.consequences;
+      const { outOfLine, copies, change, manifests, rows, sum, lockBefore } =
+        evaluation.consequences;
       return {
         ...none,
         files: evaluation.changes.map(toFileDiff),

@@ -3,7 +3,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
 import { execa, ExecaError } from 'execa';
-import { LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE, type WorkspaceFiles } from '@deep-ledger/core';
+import {
+  LOCK_FILE,
+  PROJECT_FILE,
+  ROOT_FILE,
+  SHARED_FILE,
+  type WorkspaceFiles,
+} from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import { SETTINGS, type Settings } from '../settings.js';
 
@@ -45,7 +51,12 @@ export class GitService {
     );
     const branch = /^ref: refs\/heads\/(\S+)\tHEAD/m.exec(stdout)?.[1];
     if (branch === undefined) {
-      throw new Problem('BRANCH_UNKNOWN', 422, 'No default branch', `${address} names no default branch. Name the branch to read.`);
+      throw new Problem(
+        'BRANCH_UNKNOWN',
+        422,
+        'No default branch',
+        `${address} names no default branch. Name the branch to read.`,
+      );
     }
     return branch;
   }
@@ -56,7 +67,16 @@ export class GitService {
     await mkdir(folder, { recursive: true });
     await execa('git', ['init', '--quiet', '--bare', '--template=', folder], { env: ENV });
     await this.asking(address, () =>
-      this.git(id, ['fetch', '--quiet', '--prune', '--no-tags', '--no-auto-maintenance', '--', this.checked(address), '+refs/heads/*:refs/heads/*']),
+      this.git(id, [
+        'fetch',
+        '--quiet',
+        '--prune',
+        '--no-tags',
+        '--no-auto-maintenance',
+        '--',
+        this.checked(address),
+        '+refs/heads/*:refs/heads/*',
+      ]),
     );
   }
 
@@ -77,16 +97,24 @@ export class GitService {
   }
 
   async branches(id: string): Promise<readonly string[]> {
-    const { stdout } = await this.git(id, ['for-each-ref', '--format=%(refname:lstrip=2)', 'refs/heads/']);
+    const { stdout } = await this.git(id, [
+      'for-each-ref',
+      '--format=%(refname:lstrip=2)',
+      'refs/heads/',
+    ]);
     return stdout.split('\n').filter(Boolean);
   }
 
   async contains(id: string, branch: string, commit: string): Promise<boolean> {
-    const { exitCode } = await execa('git', ['merge-base', '--is-ancestor', commit, `refs/heads/${branch}`], {
-      cwd: this.folder(id),
-      env: ENV,
-      reject: false,
-    });
+    const { exitCode } = await execa(
+      'git',
+      ['merge-base', '--is-ancestor', commit, `refs/heads/${branch}`],
+      {
+        cwd: this.folder(id),
+        env: ENV,
+        reject: false,
+      },
+    );
     return exitCode === 0;
   }
 
@@ -98,7 +126,9 @@ export class GitService {
     const { stdout } = await this.git(id, ['ls-tree', '-r', '-z', '--full-tree', commit]);
     const blobs = stdout.split('\0').flatMap((line) => {
       const [, mode, type, oid, path] = /^(\d+) (\w+) (\w+)\t(.*)$/s.exec(line) ?? [];
-      return type === 'blob' && mode !== '120000' && isOurs(path!) ? [{ oid: oid!, path: path! }] : [];
+      return type === 'blob' && mode !== '120000' && isOurs(path!)
+        ? [{ oid: oid!, path: path! }]
+        : [];
     });
     if (blobs.length === 0) return new Map();
     const { stdout: batch } = await execa('git', ['cat-file', '--batch'], {
@@ -129,10 +159,14 @@ export class GitService {
       const env = { GIT_INDEX_FILE: join(scratch, 'index') };
       await this.git(id, ['read-tree', base], { env });
       for (const { path, text } of files) {
-        const { stdout: oid } = await this.git(id, ['hash-object', '-w', '--stdin'], { input: text });
+        const { stdout: oid } = await this.git(id, ['hash-object', '-w', '--stdin'], {
+          input: text,
+        });
         const { stdout: entry } = await this.git(id, ['ls-files', '--stage', '--', path], { env });
         const mode = entry.split(' ')[0] || '100644';
-        await this.git(id, ['update-index', '--add', '--cacheinfo', `${mode},${oid},${path}`], { env });
+        await this.git(id, ['update-index', '--add', '--cacheinfo', `${mode},${oid},${path}`], {
+          env,
+        });
       }
       const { stdout: tree } = await this.git(id, ['write-tree'], { env });
       const date = at.toISOString();
@@ -157,20 +191,48 @@ export class GitService {
    * Puts a commit at the head of the repository's branch if the branch still stands at `base`.
    * @throws Problem BRANCH_MOVED, or POST_REFUSED with what the repository said
    */
-  async moveBranch(id: string, address: string, branch: string, base: string, commit: string): Promise<void> {
+  async moveBranch(
+    id: string,
+    address: string,
+    branch: string,
+    base: string,
+    commit: string,
+  ): Promise<void> {
     const ref = `refs/heads/${branch}`;
     try {
-      await this.git(id, ['push', '--porcelain', `--force-with-lease=${ref}:${base}`, '--', this.checked(address), `${commit}:${ref}`]);
+      await this.git(id, [
+        'push',
+        '--porcelain',
+        `--force-with-lease=${ref}:${base}`,
+        '--',
+        this.checked(address),
+        `${commit}:${ref}`,
+      ]);
     } catch (error) {
       if (!(error instanceof ExecaError)) throw error;
       const said = `${String(error.stdout)}\n${String(error.stderr)}`;
       if (/stale info|fetch first|cannot lock ref/.test(said)) {
-        throw new Problem('BRANCH_MOVED', 409, 'The branch moved', `${branch} no longer stands at ${base.slice(0, 7)}, where this draft was evaluated. Nothing was written. The draft is carried over to the new head; look at it again, then post.`);
+        throw new Problem(
+          'BRANCH_MOVED',
+          409,
+          'The branch moved',
+          `${branch} no longer stands at ${base.slice(0, 7)}, where this draft was evaluated. Nothing was written. The draft is carried over to the new head; look at it again, then post.`,
+        );
       }
       if (/refusing to update checked out branch/.test(said)) {
-        throw new Problem('POST_REFUSED', 409, 'The branch is checked out', `${branch} is checked out in ${address}, and git does not move a branch under a work tree. Nothing was written. Check out another branch there, or open a bare repository.`);
+        throw new Problem(
+          'POST_REFUSED',
+          409,
+          'The branch is checked out',
+          `${branch} is checked out in ${address}, and git does not move a branch under a work tree. Nothing was written. Check out another branch there, or open a bare repository.`,
+        );
       }
-      throw new Problem('POST_REFUSED', 409, 'The repository refused the commit', `git said: ${lastLines(String(error.stderr))} Nothing was written.`);
+      throw new Problem(
+        'POST_REFUSED',
+        409,
+        'The repository refused the commit',
+        `git said: ${lastLines(String(error.stderr))} Nothing was written.`,
+      );
     }
     await this.git(id, ['update-ref', ref, commit]);
   }
@@ -179,7 +241,11 @@ export class GitService {
     return join(this.settings.dataFolder, 'git', `${id}.git`);
   }
 
-  private git(id: string, args: readonly string[], options: { env?: Record<string, string>; input?: string } = {}) {
+  private git(
+    id: string,
+    args: readonly string[],
+    options: { env?: Record<string, string>; input?: string } = {},
+  ) {
     return execa('git', args, {
       cwd: this.folder(id),
       env: { ...ENV, ...options.env },
@@ -191,7 +257,12 @@ export class GitService {
   /** An address that git cannot take for an option or for a helper program. */
   private checked(address: string): string {
     if (!address.startsWith('-') && !/^[a-z+]+::/i.test(address)) return address;
-    throw new Problem('ADDRESS_INVALID', 422, 'No repository address', `"${address}" is neither a path nor a git address.`);
+    throw new Problem(
+      'ADDRESS_INVALID',
+      422,
+      'No repository address',
+      `"${address}" is neither a path nor a git address.`,
+    );
   }
 
   private async asking<T>(address: string, ask: () => Promise<T>): Promise<T> {
@@ -199,7 +270,12 @@ export class GitService {
       return await ask();
     } catch (error) {
       if (!(error instanceof ExecaError)) throw error;
-      throw new Problem('REPOSITORY_UNREADABLE', 422, 'The repository cannot be read', `git cannot read ${address}: ${lastLines(String(error.stderr))} Check the path or address, and that this machine may read it.`);
+      throw new Problem(
+        'REPOSITORY_UNREADABLE',
+        422,
+        'The repository cannot be read',
+        `git cannot read ${address}: ${lastLines(String(error.stderr))} Check the path or address, and that this machine may read it.`,
+      );
     }
   }
 }
@@ -213,11 +289,17 @@ const ENV = {
 };
 
 function isOurs(path: string): boolean {
-  return [ROOT_FILE, SHARED_FILE, LOCK_FILE, PROJECT_FILE].includes(path) || path.endsWith(`/${PROJECT_FILE}`);
+  return (
+    [ROOT_FILE, SHARED_FILE, LOCK_FILE, PROJECT_FILE].includes(path) ||
+    path.endsWith(`/${PROJECT_FILE}`)
+  );
 }
 
 function lastLines(text: string): string {
-  const lines = text.trim().split('\n').map((line) => line.replace(/^(fatal|error|remote): /, '').trim());
+  const lines = text
+    .trim()
+    .split('\n')
+    .map((line) => line.replace(/^(fatal|error|remote): /, '').trim());
   const said = lines.filter(Boolean).slice(0, 3).join('; ');
   return /[.!?]$/.test(said) ? said : `${said}.`;
 }
@@ -235,7 +317,12 @@ function filesOfBatch(batch: Buffer, blobs: readonly { readonly path: string }[]
     try {
       files.set(path, decoder.decode(content));
     } catch {
-      throw new Problem('FILE_NOT_UTF8', 422, 'A file is not UTF-8', `${path} is not UTF-8 text. Save it as UTF-8 and commit it.`);
+      throw new Problem(
+        'FILE_NOT_UTF8',
+        422,
+        'A file is not UTF-8',
+        `${path} is not UTF-8 text. Save it as UTF-8 and commit it.`,
+      );
     }
   }
   return files;

@@ -1,5 +1,10 @@
 import { Controller, Get, Res } from '@nestjs/common';
-import { ApiOkResponse, ApiOperation, ApiServiceUnavailableResponse, ApiTags } from '@nestjs/swagger';
+import {
+  ApiOkResponse,
+  ApiOperation,
+  ApiServiceUnavailableResponse,
+  ApiTags,
+} from '@nestjs/swagger';
 import { InjectDataSource } from '@nestjs/typeorm';
 import type { Response } from 'express';
 import { DataSource } from 'typeorm';
@@ -19,16 +24,24 @@ export class HealthController {
   ) {}
 
   @Get()
-  @ApiOperation({ operationId: 'readHealth', summary: 'Whether database, git and registries answer' })
+  @ApiOperation({
+    operationId: 'readHealth',
+    summary: 'Whether database, git and registries answer',
+  })
   @ApiOkResponse({ type: HealthDto })
   @ApiServiceUnavailableResponse({ type: HealthDto })
   async read(@Res({ passthrough: true }) response: Response): Promise<HealthDto> {
     const database = await ask(async () => {
-      const [row] = await this.database.query<{ version: string }[]>("SELECT current_setting('server_version') AS version");
+      const [row] = await this.database.query<{ version: string }[]>(
+        "SELECT current_setting('server_version') AS version",
+      );
       return `PostgreSQL ${row?.version ?? ''}`;
     });
     const git = await ask(async () => `git ${await this.git.version()}`);
-    const urls = database.state === 'up' ? new Set((await this.workspaces.list()).map(({ registryUrl }) => registryUrl)) : [];
+    const urls =
+      database.state === 'up'
+        ? new Set((await this.workspaces.list()).map(({ registryUrl }) => registryUrl))
+        : [];
     const registries = await Promise.all(
       [...urls].map(async (url) => ({
         url,
@@ -40,7 +53,11 @@ export class HealthController {
     );
     const isUp = database.state === 'up' && git.state === 'up';
     if (!isUp) response.status(503);
-    const state = !isUp ? 'down' : registries.every((one) => one.state === 'up') ? 'up' : 'impaired';
+    const state = !isUp
+      ? 'down'
+      : registries.every((one) => one.state === 'up')
+        ? 'up'
+        : 'impaired';
     return { state, database, git, registries };
   }
 }

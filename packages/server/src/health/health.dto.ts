@@ -10,8 +10,16 @@ export class RegistryHealthDto extends PartHealthDto {
 }
 
 export class HealthDto {
-  @ApiProperty({ enum: ['up', 'impaired', 'down'], description: 'down: database or git; impaired: a registry' }) state: 'up' | 'impaired' | 'down';
+  @ApiProperty({
+    enum: ['up', 'impaired', 'down'],
+    description: 'down: database or git; impaired: a registry',
+  })
+  state: 'up' | 'impaired' | 'down';
   @ApiProperty({ type: PartHealthDto }) database: PartHealthDto;
   @ApiProperty({ type: PartHealthDto }) git: PartHealthDto;
-  @ApiProperty({ type: [RegistryHealthDto], description: 'Of every registry that a workspace uses' }) registries: RegistryHealthDto[];
+  @ApiProperty({
+    type: [RegistryHealthDto],
+    description: 'Of every registry that a workspace uses',
+  })
+  registries: RegistryHealthDto[];
 }

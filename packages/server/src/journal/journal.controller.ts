@@ -25,9 +25,16 @@ export class JournalController {
   }
 
   @Post('drafts/:id/post')
-  @ApiOperation({ operationId: 'postDraft', summary: 'Write a draft into the repository as one commit' })
+  @ApiOperation({
+    operationId: 'postDraft',
+    summary: 'Write a draft into the repository as one commit',
+  })
   @ApiCreatedResponse({ type: PostDto })
-  async post(@Param('slug') slug: string, @Param('id', ParseUUIDPipe) id: string, @Body() body: PostDraftDto): Promise<PostDto> {
+  async post(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() body: PostDraftDto,
+  ): Promise<PostDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
     return toPost(await this.journal.post(workspace, draft, body));

@@ -10,7 +10,12 @@ import { JournalService } from './journal.service.js';
 import { PostEntity } from './post.entity.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([PostEntity, WorkspaceEntity]), WorkspacesModule, DraftsModule, GitModule],
+  imports: [
+    TypeOrmModule.forFeature([PostEntity, WorkspaceEntity]),
+    WorkspacesModule,
+    DraftsModule,
+    GitModule,
+  ],
   controllers: [JournalController],
   providers: [JournalService, Clock],
 })

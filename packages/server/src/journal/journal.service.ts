@@ -38,7 +38,10 @@ export class JournalService implements OnApplicationBootstrap {
 
   /** Newest first. */
   list(workspace: WorkspaceEntity): Promise<PostEntity[]> {
-    return this.posts.find({ where: { workspaceId: workspace.id, state: 'posted' }, order: { postedAt: 'DESC' } });
+    return this.posts.find({
+      where: { workspaceId: workspace.id, state: 'posted' },
+      order: { postedAt: 'DESC' },
+    });
   }
 
   /**
@@ -47,18 +50,34 @@ export class JournalService implements OnApplicationBootstrap {
    * @throws Problem BRANCH_MOVED, DRAFT_NOT_POSTABLE, NOTHING_TO_POST, POST_REFUSED
    */
   post(workspace: WorkspaceEntity, draft: DraftEntity, request: PostDraftDto): Promise<PostEntity> {
-    return this.snapshots.inTurn(`post ${workspace.id}`, () => this.write(workspace, draft, request));
+    return this.snapshots.inTurn(`post ${workspace.id}`, () =>
+      this.write(workspace, draft, request),
+    );
   }
 
-  private async write(workspace: WorkspaceEntity, draft: DraftEntity, request: PostDraftDto): Promise<PostEntity> {
+  private async write(
+    workspace: WorkspaceEntity,
+    draft: DraftEntity,
+    request: PostDraftDto,
+  ): Promise<PostEntity> {
     const snapshot = await this.snapshots.read(workspace, 'now');
     const head = snapshot.head.commit;
     if (head !== request.base) {
-      throw new Problem('BRANCH_MOVED', 409, 'The branch moved', `${workspace.branch} went from ${request.base.slice(0, 7)} to ${head.slice(0, 7)} ("${snapshot.head.subject}", ${snapshot.head.author}). Nothing was written. The draft is carried over to the new head; look at it again, then post.`);
+      throw new Problem(
+        'BRANCH_MOVED',
+        409,
+        'The branch moved',
+        `${workspace.branch} went from ${request.base.slice(0, 7)} to ${head.slice(0, 7)} ("${snapshot.head.subject}", ${snapshot.head.author}). Nothing was written. The draft is carried over to the new head; look at it again, then post.`,
+      );
     }
     const evaluation = this.drafts.evaluate(snapshot, draft.edits);
     if (evaluation.kind !== 'answered') {
-      throw new Problem('DRAFT_NOT_POSTABLE', 409, 'The draft has no answer', 'This draft does not lead to a lockfile. See in the draft what stands against it.');
+      throw new Problem(
+        'DRAFT_NOT_POSTABLE',
+        409,
+        'The draft has no answer',
+        'This draft does not lead to a lockfile. See in the draft what stands against it.',
+      );
     }
     if (evaluation.changes.length === 0) {
       throw new Problem('NOTHING_TO_POST', 409, 'Nothing to post', 'This draft changes no file.');
@@ -112,16 +131,25 @@ export class JournalService implements OnApplicationBootstrap {
     try {
       await this.git.fetch(workspace.id, workspace.address);
     } catch (error) {
-      this.log.warn({ err: error, post: post.id }, 'a post is left open until its repository can be read');
+      this.log.warn(
+        { err: error, post: post.id },
+        'a post is left open until its repository can be read',
+      );
       return;
     }
     if (await this.git.contains(workspace.id, post.branch, post.commit)) {
       await this.finish(post);
-      this.log.info({ post: post.id, commit: post.commit }, 'an interrupted post had reached its branch');
+      this.log.info(
+        { post: post.id, commit: post.commit },
+        'an interrupted post had reached its branch',
+      );
     } else {
       post.state = 'failed';
       await this.posts.update({ id: post.id }, { state: 'failed' });
-      this.log.info({ post: post.id, commit: post.commit }, 'a post did not reach its branch; its draft stays open');
+      this.log.info(
+        { post: post.id, commit: post.commit },
+        'a post did not reach its branch; its draft stays open',
+      );
     }
   }
 }

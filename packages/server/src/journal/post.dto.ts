@@ -15,12 +15,17 @@ export class PostDraftDto {
 
   @ApiProperty({ type: String })
   @IsString()
-  @Matches(/^[^<>\n\r]*[^\s<>][^<>\n\r]*$/, { message: 'Write the name of the author, without < and >.' })
+  @Matches(/^[^<>\n\r]*[^\s<>][^<>\n\r]*$/, {
+    message: 'Write the name of the author, without < and >.',
+  })
   @MaxLength(200)
   authorName: string;
 
   @ApiProperty({ type: String })
-  @IsEmail({ require_tld: false }, { message: 'Write the e-mail address of the author, such as crew@mountain.example.' })
+  @IsEmail(
+    { require_tld: false },
+    { message: 'Write the e-mail address of the author, such as crew@mountain.example.' },
+  )
   authorEmail: string;
 }
 

@@ -2,7 +2,19 @@ import type { PostDto } from './post.dto.js';
 import type { PostEntity } from './post.entity.js';
 
 export function toPost(entity: PostEntity): PostDto {
-  const { id, commit, baseCommit, branch, message, authorName, authorEmail, edits, figures, lockSum, postedAt } = entity;
+  const {
+    id,
+    commit,
+    baseCommit,
+    branch,
+    message,
+    authorName,
+    authorEmail,
+    edits,
+    figures,
+    lockSum,
+    postedAt,
+  } = entity;
   return {
     id,
     commit,

@@ -10,7 +10,8 @@ export class PlacedProblemDto {
   @ApiProperty({ type: String }) code: string;
   @ApiProperty({ type: String }) message: string;
   @ApiProperty({ type: PlaceDto }) place: PlaceDto;
-  @ApiProperty({ type: Boolean, description: 'While it stands, nothing can be resolved' }) isBlocking: boolean;
+  @ApiProperty({ type: Boolean, description: 'While it stands, nothing can be resolved' })
+  isBlocking: boolean;
 }
 
 /** RFC 9457. */

@@ -1,4 +1,10 @@
-import { Catch, HttpException, Inject, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import {
+  Catch,
+  HttpException,
+  Inject,
+  type ArgumentsHost,
+  type ExceptionFilter,
+} from '@nestjs/common';
 import type { Response } from 'express';
 import type { Logger } from 'pino';
 import { LOGGER } from '../logging/nest-logger.js';
@@ -25,7 +31,14 @@ export class ProblemFilter implements ExceptionFilter {
     if (error instanceof HttpException) {
       const status = error.getStatus();
       const code = status === 404 ? 'NOT_FOUND' : 'REQUEST_INVALID';
-      return { type: `/api/docs#${code}`, title: error.name.replace(/Exception$/, ''), status, detail: detailOf(error), code, problems: [] };
+      return {
+        type: `/api/docs#${code}`,
+        title: error.name.replace(/Exception$/, ''),
+        status,
+        detail: detailOf(error),
+        code,
+        problems: [],
+      };
     }
     this.log.error({ err: error }, 'unexpected error');
     return {

@@ -38,7 +38,8 @@ export class RegistryService {
 
   constructor(
     @InjectRepository(RegistryEntity) private readonly registries: Repository<RegistryEntity>,
-    @InjectRepository(PackageDocumentEntity) private readonly documents: Repository<PackageDocumentEntity>,
+    @InjectRepository(PackageDocumentEntity)
+    private readonly documents: Repository<PackageDocumentEntity>,
     private readonly clock: Clock,
   ) {}
 
@@ -79,7 +80,11 @@ export class RegistryService {
     const errors = [...trouble.values()];
     return {
       records,
-      state: errors.some(({ code }) => code === 'REGISTRY_DOWN') ? 'down' : errors.length > 0 ? 'nonsense' : 'up',
+      state: errors.some(({ code }) => code === 'REGISTRY_DOWN')
+        ? 'down'
+        : errors.length > 0
+          ? 'nonsense'
+          : 'up',
       messages: [...new Set(errors.map(({ message }) => message))],
       unknown: [...records.keys()].filter((name) => !cache.has(name)).sort(),
       revision: this.revision,
@@ -98,7 +103,10 @@ export class RegistryService {
   }
 
   /** What the database has; parsed into the cache as it comes. */
-  private async stored(url: string, names: readonly string[]): Promise<ReadonlyMap<string, PackageDocumentEntity>> {
+  private async stored(
+    url: string,
+    names: readonly string[],
+  ): Promise<ReadonlyMap<string, PackageDocumentEntity>> {
     const found = await this.documents.findBy({ registryUrl: url, name: In([...names]) });
     const cache = this.cacheOf(url);
     for (const { name, body } of found) {
@@ -115,7 +123,10 @@ export class RegistryService {
     const since = known?.cursor ?? '0';
     const answer = (await this.getJson(`${url}/changes?since=${encodeURIComponent(since)}`)).body;
     if (!isChanges(answer)) {
-      throw new RegistryError('REGISTRY_NONSENSE', `${url}/changes does not answer with a cursor and changes. Is this address a registry?`);
+      throw new RegistryError(
+        'REGISTRY_NONSENSE',
+        `${url}/changes does not answer with a cursor and changes. Is this address a registry?`,
+      );
     }
     const names = [...new Set(answer.changes.map(({ name }) => name))];
     if (known !== null && names.length > 0) {
@@ -145,17 +156,26 @@ export class RegistryService {
     this.revision += 1;
   }
 
-  private async getJson(address: string, etag: string | null = null): Promise<{ status: number; body: unknown; etag: string | null }> {
+  private async getJson(
+    address: string,
+    etag: string | null = null,
+  ): Promise<{ status: number; body: unknown; etag: string | null }> {
     const response = await this.get(address, etag);
     const text = await response.text().catch(() => {
-      throw new RegistryError('REGISTRY_DOWN', `${address} broke off its answer. Is the registry running?`);
+      throw new RegistryError(
+        'REGISTRY_DOWN',
+        `${address} broke off its answer. Is the registry running?`,
+      );
     });
     const answer = { status: response.status, etag: response.headers.get('etag') };
     if (response.status === 304 || response.status === 404) return { ...answer, body: null };
     try {
       return { ...answer, body: JSON.parse(text) as unknown };
     } catch {
-      throw new RegistryError('REGISTRY_NONSENSE', `${address} answers with something that is not JSON ("${text.slice(0, 40)}"). Is this address a registry?`);
+      throw new RegistryError(
+        'REGISTRY_NONSENSE',
+        `${address} answers with something that is not JSON ("${text.slice(0, 40)}"). Is this address a registry?`,
+      );
     }
   }
 
@@ -163,15 +183,30 @@ export class RegistryService {
     return pRetry(
       async () => {
         const response = await fetch(address, {
-          headers: { accept: 'application/json', ...(etag === null ? {} : { 'if-none-match': etag }) },
+          headers: {
+            accept: 'application/json',
+            ...(etag === null ? {} : { 'if-none-match': etag }),
+          },
           signal: AbortSignal.timeout(TIMEOUT_MS),
         }).catch((error: unknown) => {
           const { cause, message } = error as Error & { cause?: { code?: string } };
-          throw new RegistryError('REGISTRY_DOWN', `${address} cannot be reached (${cause?.code ?? message}). Is the registry running?`);
+          throw new RegistryError(
+            'REGISTRY_DOWN',
+            `${address} cannot be reached (${cause?.code ?? message}). Is the registry running?`,
+          );
         });
-        if (response.status >= 500) throw new RegistryError('REGISTRY_DOWN', `${address} answers with status ${response.status}.`);
+        if (response.status >= 500)
+          throw new RegistryError(
+            'REGISTRY_DOWN',
+            `${address} answers with status ${response.status}.`,
+          );
         if (response.status >= 400 && response.status !== 404) {
-          throw new AbortError(new RegistryError('REGISTRY_NONSENSE', `${address} answers with status ${response.status}. Is this address a registry?`));
+          throw new AbortError(
+            new RegistryError(
+              'REGISTRY_NONSENSE',
+              `${address} answers with status ${response.status}. Is this address a registry?`,
+            ),
+          );
         }
         return response;
       },
@@ -184,10 +219,16 @@ function recordOf(address: string, name: string, body: unknown): PackageRecord {
   const reading = readPackageRecord(body);
   if (!reading.ok) {
     const { pointer, message } = reading.problem;
-    throw new RegistryError('REGISTRY_NONSENSE', `${address} is not a package document; at ${pointer || '/'}: ${message}.`);
+    throw new RegistryError(
+      'REGISTRY_NONSENSE',
+      `${address} is not a package document; at ${pointer || '/'}: ${message}.`,
+    );
   }
   if (reading.record.name !== name) {
-    throw new RegistryError('REGISTRY_NONSENSE', `${address} answers with the document of ${reading.record.name}.`);
+    throw new RegistryError(
+      'REGISTRY_NONSENSE',
+      `${address} answers with the document of ${reading.record.name}.`,
+    );
   }
   return reading.record;
 }
@@ -195,5 +236,9 @@ function recordOf(address: string, name: string, body: unknown): PackageRecord {
 function isChanges(answer: unknown): answer is { cursor: string; changes: { name: string }[] } {
   if (typeof answer !== 'object' || answer === null) return false;
   const { cursor, changes } = answer as { cursor?: unknown; changes?: unknown };
-  return typeof cursor === 'string' && Array.isArray(changes) && changes.every((change) => typeof (change as { name?: unknown } | null)?.name === 'string');
+  return (
+    typeof cursor === 'string' &&
+    Array.isArray(changes) &&
+    changes.every((change) => typeof (change as { name?: unknown } | null)?.name === 'string')
+  );
 }

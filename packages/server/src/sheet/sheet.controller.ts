@@ -19,15 +19,26 @@ export class SheetController {
   ) {}
 
   @Get('sheet')
-  @ApiOperation({ operationId: 'readSheet', summary: 'Every package that two or more projects require' })
+  @ApiOperation({
+    operationId: 'readSheet',
+    summary: 'Every package that two or more projects require',
+  })
   @ApiOkResponse({ type: SheetDto })
   async sheet(@Param('slug') slug: string): Promise<SheetDto> {
     return this.sheets.sheet(await this.snapshots.read(await this.workspaces.bySlug(slug)));
   }
 
   @Get('packages/:name')
-  @ApiOperation({ operationId: 'readBench', summary: 'One package: its requirements, and what each version would cost' })
-  @ApiQuery({ name: 'draft', required: false, type: String, description: 'Cost the versions on top of this draft' })
+  @ApiOperation({
+    operationId: 'readBench',
+    summary: 'One package: its requirements, and what each version would cost',
+  })
+  @ApiQuery({
+    name: 'draft',
+    required: false,
+    type: String,
+    description: 'Cost the versions on top of this draft',
+  })
   @ApiOkResponse({ type: BenchDto })
   async bench(
     @Param('slug') slug: string,

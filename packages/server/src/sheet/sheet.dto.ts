@@ -4,7 +4,8 @@ import { PlaceDto } from '../problems/problem.dto.js';
 export class RailReleaseDto {
   @ApiProperty({ type: String }) version: string;
   @ApiProperty({ type: String, format: 'date-time' }) published: string;
-  @ApiProperty({ enum: ['plain', 'deprecated', 'withdrawn', 'prerelease'] }) state: 'plain' | 'deprecated' | 'withdrawn' | 'prerelease';
+  @ApiProperty({ enum: ['plain', 'deprecated', 'withdrawn', 'prerelease'] }) state:
+    'plain' | 'deprecated' | 'withdrawn' | 'prerelease';
 }
 
 export class RailMarkDto {
@@ -21,7 +22,12 @@ export class SpanDto {
 
 export class RailReachDto {
   @ApiProperty({ type: String }) range: string;
-  @ApiProperty({ type: SpanDto, nullable: true, description: 'The releases that it admits; null: none' }) span: SpanDto | null;
+  @ApiProperty({
+    type: SpanDto,
+    nullable: true,
+    description: 'The releases that it admits; null: none',
+  })
+  span: SpanDto | null;
   @ApiProperty({ type: Number }) requirements: number;
   @ApiProperty({ type: Boolean }) isOff: boolean;
 }
@@ -56,12 +62,24 @@ export class ExceptionDto {
 export class BenchRequirementDto {
   @ApiProperty({ type: String }) folder: string;
   @ApiProperty({ type: String }) project: string;
-  @ApiProperty({ enum: ['runtime', 'dev', 'peer', 'optional'] }) kind: 'runtime' | 'dev' | 'peer' | 'optional';
+  @ApiProperty({ enum: ['runtime', 'dev', 'peer', 'optional'] }) kind:
+    'runtime' | 'dev' | 'peer' | 'optional';
   @ApiProperty({ type: String, description: 'As the manifest has it' }) written: string;
   @ApiProperty({ type: String, description: 'The range it stands for' }) range: string;
-  @ApiProperty({ type: SpanDto, nullable: true, description: 'The releases that it admits; null: none' }) span: SpanDto | null;
-  @ApiProperty({ type: String, nullable: true, description: 'The version that the lockfile answers' }) copy: string | null;
-  @ApiProperty({ enum: ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'] }) standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
+  @ApiProperty({
+    type: SpanDto,
+    nullable: true,
+    description: 'The releases that it admits; null: none',
+  })
+  span: SpanDto | null;
+  @ApiProperty({
+    type: String,
+    nullable: true,
+    description: 'The version that the lockfile answers',
+  })
+  copy: string | null;
+  @ApiProperty({ enum: ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'] }) standing:
+    'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
   @ApiProperty({ type: Boolean }) isOff: boolean;
   @ApiProperty({ type: ExceptionDto, nullable: true }) exception: ExceptionDto | null;
   @ApiProperty({ type: PlaceDto }) place: PlaceDto;
@@ -70,8 +88,18 @@ export class BenchRequirementDto {
 export class BenchDemandDto {
   @ApiProperty({ type: String, description: 'The copy that asks, name and version' }) owner: string;
   @ApiProperty({ type: String }) range: string;
-  @ApiProperty({ type: SpanDto, nullable: true, description: 'The releases that it admits; null: none' }) span: SpanDto | null;
-  @ApiProperty({ type: String, nullable: true, description: 'The version that the lockfile answers' }) copy: string | null;
+  @ApiProperty({
+    type: SpanDto,
+    nullable: true,
+    description: 'The releases that it admits; null: none',
+  })
+  span: SpanDto | null;
+  @ApiProperty({
+    type: String,
+    nullable: true,
+    description: 'The version that the lockfile answers',
+  })
+  copy: string | null;
 }
 
 export class CopyNameDto {
@@ -83,7 +111,8 @@ export class MovedCopyDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) from: string;
   @ApiProperty({ type: String }) to: string;
-  @ApiProperty({ enum: ['none', 'prerelease', 'patch', 'minor', 'major'] }) step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
+  @ApiProperty({ enum: ['none', 'prerelease', 'patch', 'minor', 'major'] }) step:
+    'none' | 'prerelease' | 'patch' | 'minor' | 'major';
   @ApiProperty({ enum: ['up', 'down'] }) direction: 'up' | 'down';
 }
 
@@ -107,12 +136,18 @@ export class TakeSharedDto {
 
 export class CandidateDto {
   @ApiProperty({ type: String }) version: string;
-  @ApiProperty({ type: String, description: 'The shared version that would be agreed on' }) range: string;
-  @ApiProperty({ type: Number, description: 'Projects whose range admits it as it is' }) allowedBy: number;
-  @ApiProperty({ type: Number, description: 'Hand-written files that would change' }) manifests: number;
-  @ApiProperty({ type: Boolean, description: 'Whether the workspace resolves' }) isAnswered: boolean;
-  @ApiProperty({ type: Number, nullable: true, description: 'Copies of the package' }) copies: number | null;
-  @ApiProperty({ type: Number, nullable: true, description: 'Projects still out of line' }) off: number | null;
+  @ApiProperty({ type: String, description: 'The shared version that would be agreed on' })
+  range: string;
+  @ApiProperty({ type: Number, description: 'Projects whose range admits it as it is' })
+  allowedBy: number;
+  @ApiProperty({ type: Number, description: 'Hand-written files that would change' })
+  manifests: number;
+  @ApiProperty({ type: Boolean, description: 'Whether the workspace resolves' })
+  isAnswered: boolean;
+  @ApiProperty({ type: Number, nullable: true, description: 'Copies of the package' }) copies:
+    number | null;
+  @ApiProperty({ type: Number, nullable: true, description: 'Projects still out of line' }) off:
+    number | null;
   @ApiProperty({ type: LockChangeDto, nullable: true }) change: LockChangeDto | null;
   @ApiProperty({ type: [String], description: 'Why it does not resolve' }) sentences: string[];
   @ApiProperty({ type: Boolean }) isNewest: boolean;
@@ -124,6 +159,7 @@ export class BenchDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ type: SheetRowDto }) row: SheetRowDto;
   @ApiProperty({ type: [BenchRequirementDto] }) requirements: BenchRequirementDto[];
-  @ApiProperty({ type: [BenchDemandDto], description: 'What copies in the lockfile ask of it' }) demands: BenchDemandDto[];
+  @ApiProperty({ type: [BenchDemandDto], description: 'What copies in the lockfile ask of it' })
+  demands: BenchDemandDto[];
   @ApiProperty({ type: [CandidateDto], description: 'Newest first' }) candidates: CandidateDto[];
 }

@@ -11,7 +11,14 @@ import {
   type SheetRow,
   type StandingRequirement,
 } from '@deep-ledger/core';
-import type { BenchDemandDto, BenchRequirementDto, CandidateDto, LockChangeDto, SheetRowDto, SpanDto } from './sheet.dto.js';
+import type {
+  BenchDemandDto,
+  BenchRequirementDto,
+  CandidateDto,
+  LockChangeDto,
+  SheetRowDto,
+  SpanDto,
+} from './sheet.dto.js';
 
 export function toRow(row: SheetRow): SheetRowDto {
   return {
@@ -43,17 +50,42 @@ export function toBenchRequirement(
     copy: answer,
     standing: standing.kind,
     isOff,
-    exception: standing.kind === 'excepted' ? { reason: standing.exception.reason, owner: standing.exception.owner, until: standing.exception.until } : null,
+    exception:
+      standing.kind === 'excepted'
+        ? {
+            reason: standing.exception.reason,
+            owner: standing.exception.owner,
+            until: standing.exception.until,
+          }
+        : null,
     place: placeOf(files, file, span),
   };
 }
 
 /** @param releases those on the row's rail */
-export function toBenchDemand({ owner, range, answer }: CopyDemand, releases: readonly Release[], policy: PrereleasePolicy): BenchDemandDto {
-  return { owner: `${owner.name} ${owner.version}`, range, span: toSpan(spanOf(releases, requireRange(range, policy))), copy: answer };
+export function toBenchDemand(
+  { owner, range, answer }: CopyDemand,
+  releases: readonly Release[],
+  policy: PrereleasePolicy,
+): BenchDemandDto {
+  return {
+    owner: `${owner.name} ${owner.version}`,
+    range,
+    span: toSpan(spanOf(releases, requireRange(range, policy))),
+    copy: answer,
+  };
 }
 
-export function toCandidate({ version, range, allowedBy, manifests, result, isNewest, isAgreed, deprecated }: Candidate): CandidateDto {
+export function toCandidate({
+  version,
+  range,
+  allowedBy,
+  manifests,
+  result,
+  isNewest,
+  isAgreed,
+  deprecated,
+}: Candidate): CandidateDto {
   const isAnswered = result.kind === 'answered';
   return {
     version,

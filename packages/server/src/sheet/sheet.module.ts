@@ -4,5 +4,9 @@ import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { SheetController } from './sheet.controller.js';
 import { SheetService } from './sheet.service.js';
 
-@Module({ imports: [WorkspacesModule, DraftsModule], controllers: [SheetController], providers: [SheetService] })
+@Module({
+  imports: [WorkspacesModule, DraftsModule],
+  controllers: [SheetController],
+  providers: [SheetService],
+})
 export class SheetModule {}

@@ -29,9 +29,15 @@ export class SheetService {
   bench(snapshot: Snapshot, name: string, edits: readonly Edit[]): BenchDto {
     const { base, head } = snapshot;
     const { workspace, records, lock, today } = base;
-    const requirements = workspace === null ? undefined : requirementsByPackage(workspace).get(name);
+    const requirements =
+      workspace === null ? undefined : requirementsByPackage(workspace).get(name);
     if (workspace === null || requirements === undefined) {
-      throw new Problem('PACKAGE_UNKNOWN', 404, 'Not required here', `No project of this workspace requires ${name}.`);
+      throw new Problem(
+        'PACKAGE_UNKNOWN',
+        404,
+        'Not required here',
+        `No project of this workspace requires ${name}.`,
+      );
     }
     const answers = new AnswerIndex(lock?.resolution ?? null);
     const standing = standRequirements(workspace, requirements, answers, today);
@@ -44,7 +50,9 @@ export class SheetService {
       commit: head.commit,
       row: toRow(row),
       requirements: standing.map((one) => toBenchRequirement(base, releases, one)),
-      demands: copyDemands(lock?.resolution ?? null, name).map((demand) => toBenchDemand(demand, releases, policyOf(workspace.policy, name).prereleases)),
+      demands: copyDemands(lock?.resolution ?? null, name).map((demand) =>
+        toBenchDemand(demand, releases, policyOf(workspace.policy, name).prereleases),
+      ),
       candidates: candidatesFor(base, others, workspace, row, standing).map(toCandidate),
     };
   }

@@ -10,10 +10,14 @@ import express from 'express';
 export function serveWeb(app: NestExpressApplication, folder: string): void {
   const page = join(folder, 'index.html');
   if (!existsSync(page)) return;
-  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+  app.use(
+    '/assets',
+    express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+  );
   app.use(express.static(folder, { index: false }));
   app.use((request: express.Request, response: express.Response, next: express.NextFunction) => {
-    if (request.method !== 'GET' || request.path === '/api' || request.path.startsWith('/api/')) return next();
+    if (request.method !== 'GET' || request.path === '/api' || request.path.startsWith('/api/'))
+      return next();
     response.sendFile(page);
   });
 }

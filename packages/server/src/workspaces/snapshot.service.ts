@@ -1,7 +1,14 @@
 import { Injectable } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import pLimit, { type LimitFunction } from 'p-limit';
-import { draftBase, lockSum, placeProblem, printLock, readWorkspace, requiredPackages } from '@deep-ledger/core';
+import {
+  draftBase,
+  lockSum,
+  placeProblem,
+  printLock,
+  readWorkspace,
+  requiredPackages,
+} from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
@@ -32,7 +39,8 @@ export class SnapshotService {
   async read(entity: WorkspaceEntity, freshness: 'kept' | 'now' = 'kept'): Promise<Snapshot> {
     return this.inTurn(entity.id, async () => {
       const kept = this.kept.get(entity.id);
-      const age = kept === undefined ? Infinity : this.clock.now().getTime() - kept.readAt.getTime();
+      const age =
+        kept === undefined ? Infinity : this.clock.now().getTime() - kept.readAt.getTime();
       if (kept !== undefined && age < FRESH_MS && freshness === 'kept') return kept;
       await this.git.fetch(entity.id, entity.address);
       const snapshot = await this.build(entity, kept);
@@ -56,8 +64,16 @@ export class SnapshotService {
     const head = await this.git.head(entity.id, entity.branch);
     if (head === null) {
       const branches = await this.git.branches(entity.id);
-      const known = branches.length === 0 ? 'It has no branches yet.' : `It has ${branches.slice(0, 8).join(', ')}.`;
-      throw new Problem('BRANCH_UNKNOWN', 422, 'No such branch', `${entity.address} has no branch ${entity.branch}. ${known}`);
+      const known =
+        branches.length === 0
+          ? 'It has no branches yet.'
+          : `It has ${branches.slice(0, 8).join(', ')}.`;
+      throw new Problem(
+        'BRANCH_UNKNOWN',
+        422,
+        'No such branch',
+        `${entity.address} has no branch ${entity.branch}. ${known}`,
+      );
     }
     const readAt = this.clock.now();
     const today = this.clock.today();
@@ -65,7 +81,10 @@ export class SnapshotService {
     const files = isSame ? kept.base.files : await this.git.readFiles(entity.id, head.commit);
     const reading = isSame ? kept.base.reading : readWorkspace(files, kept?.base.reading);
     const { workspace } = reading;
-    const registry = await this.registries.read(entity.registryUrl, workspace === null ? [] : requiredPackages(workspace));
+    const registry = await this.registries.read(
+      entity.registryUrl,
+      workspace === null ? [] : requiredPackages(workspace),
+    );
     if (isSame && kept.registry.revision === registry.revision && kept.base.today === today) {
       return { ...kept, readAt, registry };
     }

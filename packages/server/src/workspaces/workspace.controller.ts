@@ -1,5 +1,11 @@
 import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common';
-import { ApiCreatedResponse, ApiNoContentResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import {
+  ApiCreatedResponse,
+  ApiNoContentResponse,
+  ApiOkResponse,
+  ApiOperation,
+  ApiTags,
+} from '@nestjs/swagger';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Repository } from 'typeorm';
 import { DraftEntity } from '../drafts/draft.entity.js';
@@ -37,7 +43,10 @@ export class WorkspaceController {
   }
 
   @Get(':slug')
-  @ApiOperation({ operationId: 'readWorkspace', summary: 'How a workspace stands at the head of its branch' })
+  @ApiOperation({
+    operationId: 'readWorkspace',
+    summary: 'How a workspace stands at the head of its branch',
+  })
   @ApiOkResponse({ type: WorkspaceStateDto })
   async read(@Param('slug') slug: string): Promise<WorkspaceStateDto> {
     return this.state(await this.workspaces.bySlug(slug), 'kept');
@@ -53,13 +62,19 @@ export class WorkspaceController {
 
   @Delete(':slug')
   @HttpCode(204)
-  @ApiOperation({ operationId: 'closeWorkspace', summary: 'Close a workspace; the repository is left alone' })
+  @ApiOperation({
+    operationId: 'closeWorkspace',
+    summary: 'Close a workspace; the repository is left alone',
+  })
   @ApiNoContentResponse()
   async close(@Param('slug') slug: string): Promise<void> {
     await this.workspaces.close(await this.workspaces.bySlug(slug));
   }
 
-  private async state(entity: WorkspaceEntity, freshness: 'kept' | 'now'): Promise<WorkspaceStateDto> {
+  private async state(
+    entity: WorkspaceEntity,
+    freshness: 'kept' | 'now',
+  ): Promise<WorkspaceStateDto> {
     const snapshot = await this.snapshots.read(entity, freshness);
     const [drafts, posts] = await Promise.all([
       this.drafts.countBy({ workspaceId: entity.id, state: 'open' }),

@@ -9,15 +9,24 @@ export class OpenWorkspaceDto {
   @MaxLength(1000)
   address: string;
 
-  @ApiProperty({ type: String, required: false, description: "The repository's default branch when absent" })
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: "The repository's default branch when absent",
+  })
   @IsOptional()
   @IsString()
-  @Matches(/^[^\s~^:?*[\\]+$/, { message: 'A branch name has no spaces and none of ~ ^ : ? * [ \\.' })
+  @Matches(/^[^\s~^:?*[\\]+$/, {
+    message: 'A branch name has no spaces and none of ~ ^ : ? * [ \\.',
+  })
   @MaxLength(200)
   branch?: string;
 
   @ApiProperty({ type: String, description: 'Address of the registry, http or https' })
-  @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'Write the registry as an address such as http://127.0.0.1:4700.' })
+  @IsUrl(
+    { require_tld: false, protocols: ['http', 'https'], require_protocol: true },
+    { message: 'Write the registry as an address such as http://127.0.0.1:4700.' },
+  )
   registry: string;
 }
 
@@ -45,7 +54,8 @@ export class LockReasonDto {
 
 export class LockStateDto {
   @ApiProperty({ enum: ['true', 'stale', 'broken'] }) state: 'true' | 'stale' | 'broken';
-  @ApiProperty({ type: String, nullable: true, description: 'SHA-256 of the canonical text' }) sum: string | null;
+  @ApiProperty({ type: String, nullable: true, description: 'SHA-256 of the canonical text' }) sum:
+    string | null;
   @ApiProperty({ type: Number, nullable: true }) copies: number | null;
   @ApiProperty({ type: [LockReasonDto] }) reasons: LockReasonDto[];
 }
@@ -53,14 +63,16 @@ export class LockStateDto {
 export class RegistryStateDto {
   @ApiProperty({ enum: ['up', 'down', 'nonsense'] }) state: 'up' | 'down' | 'nonsense';
   @ApiProperty({ type: [String] }) messages: string[];
-  @ApiProperty({ type: [String], description: 'Packages of which nothing is known' }) unknown: string[];
+  @ApiProperty({ type: [String], description: 'Packages of which nothing is known' })
+  unknown: string[];
 }
 
 export class WorkspaceStateDto extends WorkspaceSummaryDto {
   @ApiProperty({ type: CommitDto }) head: CommitDto;
   @ApiProperty({ type: String, format: 'date-time' }) readAt: string;
   @ApiProperty({ type: Number }) projects: number;
-  @ApiProperty({ type: Number, description: 'Packages that two or more projects require' }) sheetRows: number;
+  @ApiProperty({ type: Number, description: 'Packages that two or more projects require' })
+  sheetRows: number;
   @ApiProperty({ type: Number }) outOfLine: number;
   @ApiProperty({ type: Number }) drafts: number;
   @ApiProperty({ type: Number }) posts: number;

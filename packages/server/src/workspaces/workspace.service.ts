@@ -30,7 +30,12 @@ export class WorkspaceService {
   async bySlug(slug: string): Promise<WorkspaceEntity> {
     const entity = await this.workspaces.findOneBy({ slug });
     if (entity !== null) return entity;
-    throw new Problem('WORKSPACE_UNKNOWN', 404, 'No such workspace', `No workspace named ${slug} is open here. Open it from the first page.`);
+    throw new Problem(
+      'WORKSPACE_UNKNOWN',
+      404,
+      'No such workspace',
+      `No workspace named ${slug} is open here. Open it from the first page.`,
+    );
   }
 
   /**
@@ -40,7 +45,12 @@ export class WorkspaceService {
   async open({ address, branch: wanted, registry }: OpenWorkspaceDto): Promise<WorkspaceEntity> {
     const isLocal = !/^\w+:\/\/|^[\w.-]+@[\w.-]+:/.test(address);
     if (isLocal && !isAbsolute(address)) {
-      throw new Problem('ADDRESS_INVALID', 422, 'No whole path', `"${address}" is not a whole path. Write it from the root, such as /home/you/repository, or write a git address.`);
+      throw new Problem(
+        'ADDRESS_INVALID',
+        422,
+        'No whole path',
+        `"${address}" is not a whole path. Write it from the root, such as /home/you/repository, or write a git address.`,
+      );
     }
     const registryUrl = registry.replace(/\/+$/, '');
     const branch = wanted ?? (await this.git.defaultBranch(address));
@@ -48,11 +58,21 @@ export class WorkspaceService {
     if (open !== null && open.registryUrl === registryUrl) return open;
     await this.probeRegistry(registryUrl);
     const id = open?.id ?? randomUUID();
-    const entity = this.workspaces.create({ id, slug: '', name: '', address, branch, registryUrl, openedAt: this.clock.now() });
+    const entity = this.workspaces.create({
+      id,
+      slug: '',
+      name: '',
+      address,
+      branch,
+      registryUrl,
+      openedAt: this.clock.now(),
+    });
     try {
       const { base, problems } = await this.snapshots.read(entity, 'now');
       if (base.workspace === null) {
-        const detail = problems.map(({ message, place }) => `${place.file}:${place.line}:${place.column}: ${message}`).join(' ');
+        const detail = problems
+          .map(({ message, place }) => `${place.file}:${place.line}:${place.column}: ${message}`)
+          .join(' ');
         throw new Problem('NO_WORKSPACE', 422, 'Not a workspace yet', detail, problems);
       }
       entity.name = base.workspace.name;

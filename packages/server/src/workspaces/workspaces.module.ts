@@ -11,7 +11,11 @@ import { WorkspaceEntity } from './workspace.entity.js';
 import { WorkspaceService } from './workspace.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([WorkspaceEntity, DraftEntity, PostEntity]), GitModule, RegistryModule],
+  imports: [
+    TypeOrmModule.forFeature([WorkspaceEntity, DraftEntity, PostEntity]),
+    GitModule,
+    RegistryModule,
+  ],
   controllers: [WorkspaceController],
   providers: [WorkspaceService, SnapshotService, Clock],
   exports: [WorkspaceService, SnapshotService],

@@ -1,31 +1,31 @@
-import createClient from "openapi-fetch";
-import type { components, paths } from "./schema";
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
 
-type Schemas = components["schemas"];
-export type WorkspaceSummary = Schemas["WorkspaceSummaryDto"];
-export type WorkspaceState = Schemas["WorkspaceStateDto"];
-export type Sheet = Schemas["SheetDto"];
-export type SheetRow = Schemas["SheetRowDto"];
-export type Bench = Schemas["BenchDto"];
-export type BenchRequirement = Schemas["BenchRequirementDto"];
-export type BenchDemand = Schemas["BenchDemandDto"];
-export type Candidate = Schemas["CandidateDto"];
-export type Draft = Schemas["DraftDto"];
-export type DraftSummary = Schemas["DraftSummaryDto"];
-export type DraftEdit = Schemas["DraftEditDto"];
-export type Edit = DraftEdit["edit"];
-export type EditWords = Schemas["EditWordsDto"];
-export type FileDiff = Schemas["FileDiffDto"];
-export type LockChange = Schemas["LockChangeDto"];
-export type PlacedProblem = Schemas["PlacedProblemDto"];
-export type Post = Schemas["PostDto"];
-export type ProblemDocument = Schemas["ProblemDto"];
+type Schemas = components['schemas'];
+export type WorkspaceSummary = Schemas['WorkspaceSummaryDto'];
+export type WorkspaceState = Schemas['WorkspaceStateDto'];
+export type Sheet = Schemas['SheetDto'];
+export type SheetRow = Schemas['SheetRowDto'];
+export type Bench = Schemas['BenchDto'];
+export type BenchRequirement = Schemas['BenchRequirementDto'];
+export type BenchDemand = Schemas['BenchDemandDto'];
+export type Candidate = Schemas['CandidateDto'];
+export type Draft = Schemas['DraftDto'];
+export type DraftSummary = Schemas['DraftSummaryDto'];
+export type DraftEdit = Schemas['DraftEditDto'];
+export type Edit = DraftEdit['edit'];
+export type EditWords = Schemas['EditWordsDto'];
+export type FileDiff = Schemas['FileDiffDto'];
+export type LockChange = Schemas['LockChangeDto'];
+export type PlacedProblem = Schemas['PlacedProblemDto'];
+export type Post = Schemas['PostDto'];
+export type ProblemDocument = Schemas['ProblemDto'];
 
 /** A failed request, with the server's problem document where it sent one. */
 export class ApiError extends Error {
   constructor(readonly problem: ProblemDocument) {
     super(problem.detail);
-    this.name = "ApiError";
+    this.name = 'ApiError';
   }
 
   get code(): string {
@@ -34,12 +34,11 @@ export class ApiError extends Error {
 }
 
 const UNREACHABLE: ProblemDocument = {
-  type: "about:blank",
-  title: "No answer from the server",
+  type: 'about:blank',
+  title: 'No answer from the server',
   status: 0,
-  detail:
-    "The server cannot be reached. See whether bin/start is still running.",
-  code: "UNREACHABLE",
+  detail: 'The server cannot be reached. See whether bin/start is still running.',
+  code: 'UNREACHABLE',
   problems: [],
 };
 
@@ -54,17 +53,10 @@ export async function answer<T>(
   });
   if (result.response.ok) return result.data as T;
   throw new ApiError(
-    isProblem(result.error)
-      ? result.error
-      : { ...UNREACHABLE, status: result.response.status },
+    isProblem(result.error) ? result.error : { ...UNREACHABLE, status: result.response.status },
   );
 }
 
 function isProblem(error: unknown): error is ProblemDocument {
-  return (
-    typeof error === "object" &&
-    error !== null &&
-    "code" in error &&
-    "detail" in error
-  );
+  return typeof error === 'object' && error !== null && 'code' in error && 'detail' in error;
 }

@@ -38,7 +38,8 @@ export function Bench({ name, onClose }: Props) {
       </div>
     );
   }
-  if (data === undefined) return <p className="h-[180px] px-3.5 py-3 text-ink-2">Costing the versions of {name}.</p>;
+  if (data === undefined)
+    return <p className="h-[180px] px-3.5 py-3 text-ink-2">Costing the versions of {name}.</p>;
 
   const { row, requirements, demands, candidates } = data;
   const choose = (version: string): void => {
@@ -52,7 +53,13 @@ export function Bench({ name, onClose }: Props) {
     );
   };
   const pencil = (): void => {
-    if (chosen !== null && chosen.isAnswered && !level.isPending && !isPencilled(draft.data, name, chosen.range)) level.mutate({ name, version: chosen.version });
+    if (
+      chosen !== null &&
+      chosen.isAnswered &&
+      !level.isPending &&
+      !isPencilled(draft.data, name, chosen.range)
+    )
+      level.mutate({ name, version: chosen.version });
   };
   const onKeyDown = (event: KeyboardEvent): void => {
     const at = candidates.findIndex((candidate) => candidate === chosen);
@@ -82,18 +89,44 @@ export function Bench({ name, onClose }: Props) {
       <div className="min-w-0">
         <p className="pb-1 text-sm text-ink-2">
           {row.summary}
-          {row.pin !== null && <> · pinned to <code className="font-mono">{row.pin}</code></>}
+          {row.pin !== null && (
+            <>
+              {' '}
+              · pinned to <code className="font-mono">{row.pin}</code>
+            </>
+          )}
         </p>
-        <BenchChart row={row} requirements={requirements} demands={demands} chosen={chosen?.version ?? null} candidates={candidates} onChoose={choose} />
+        <BenchChart
+          row={row}
+          requirements={requirements}
+          demands={demands}
+          chosen={chosen?.version ?? null}
+          candidates={candidates}
+          onChoose={choose}
+        />
       </div>
       <div className="flex min-w-0 flex-col gap-3">
         {level.isError && <ErrorNotice error={level.error} />}
         {chosen === null ? (
-          <p className="text-ink-2">The registry has no release of {name} that could be agreed on.</p>
+          <p className="text-ink-2">
+            The registry has no release of {name} that could be agreed on.
+          </p>
         ) : (
-          <CandidateCost name={name} candidate={chosen} projects={row.usedBy} isBusy={level.isPending} isPencilled={isPencilled(draft.data, name, chosen.range)} onPencil={pencil} />
+          <CandidateCost
+            name={name}
+            candidate={chosen}
+            projects={row.usedBy}
+            isBusy={level.isPending}
+            isPencilled={isPencilled(draft.data, name, chosen.range)}
+            onPencil={pencil}
+          />
         )}
-        <CandidateList candidates={candidates} chosen={chosen?.version ?? null} projects={row.usedBy} onChoose={choose} />
+        <CandidateList
+          candidates={candidates}
+          chosen={chosen?.version ?? null}
+          projects={row.usedBy}
+          onChoose={choose}
+        />
       </div>
     </div>
   );

@@ -14,7 +14,17 @@ interface Props {
 
 /** What levelling at one version would cost, in sentences, and the step itself. */
 export function CandidateCost({ name, candidate, projects, isBusy, isPencilled, onPencil }: Props) {
-  const { version, range, allowedBy, manifests, isAnswered, sentences, change, copies, deprecated } = candidate;
+  const {
+    version,
+    range,
+    allowedBy,
+    manifests,
+    isAnswered,
+    sentences,
+    change,
+    copies,
+    deprecated,
+  } = candidate;
   return (
     <section aria-live="polite" className="text-sm text-ink-2">
       <h3 className="pb-0.5 text-base font-semibold text-ink">
@@ -26,7 +36,11 @@ export function CandidateCost({ name, candidate, projects, isBusy, isPencilled, 
       </p>
       {isAnswered ? (
         <>
-          <p>{manifests === 0 ? 'No file changes.' : `${count(manifests, 'file')} ${manifests === 1 ? 'changes' : 'change'}.`}</p>
+          <p>
+            {manifests === 0
+              ? 'No file changes.'
+              : `${count(manifests, 'file')} ${manifests === 1 ? 'changes' : 'change'}.`}
+          </p>
           <p>
             {name} then has {count(copies ?? 0, 'copy', 'copies')}.
           </p>
@@ -62,5 +76,7 @@ function changeWords({ entered, left, moved }: NonNullable<Candidate['change']>)
     entered.length > 0 ? `${count(entered.length, 'copy enters', 'copies enter')}` : '',
     moved.length > 0 ? `${count(moved.length, 'copy moves', 'copies move')}` : '',
   ].filter(Boolean);
-  return parts.length === 0 ? 'The lockfile keeps its copies.' : `In the lockfile ${parts.join(', ')}.`;
+  return parts.length === 0
+    ? 'The lockfile keeps its copies.'
+    : `In the lockfile ${parts.join(', ')}.`;
 }

@@ -12,5 +12,9 @@ export function chosenCandidate({ candidates }: Bench, wanted: string | null): C
 
 /** Does a draft agree on this range for the package already? */
 export function isPencilled(draft: Draft | undefined, name: string, range: string): boolean {
-  return draft?.edits.some(({ edit }) => edit.kind === 'set-shared' && edit.package === name && edit.range === range) ?? false;
+  return (
+    draft?.edits.some(
+      ({ edit }) => edit.kind === 'set-shared' && edit.package === name && edit.range === range,
+    ) ?? false
+  );
 }

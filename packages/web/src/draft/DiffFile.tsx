@@ -8,7 +8,11 @@ const LOOK = {
 const SIGN = { same: ' ', added: '+', removed: '-' } as const;
 
 /** The exact diff of one file. */
-export function DiffFile({ file: { path, isNew, added, removed, hunks } }: { readonly file: FileDiff }) {
+export function DiffFile({
+  file: { path, isNew, added, removed, hunks },
+}: {
+  readonly file: FileDiff;
+}) {
   return (
     <details open className="rule-double-top bg-leaf">
       <summary className="flex items-baseline gap-3 border-b border-rule-strong px-2 py-1.5 font-mono text-sm">
@@ -19,13 +23,20 @@ export function DiffFile({ file: { path, isNew, added, removed, hunks } }: { rea
         </span>
       </summary>
       {hunks.map(({ lines }, n) => (
-        <div key={n} className={`overflow-x-auto ${n > 0 ? 'border-t border-dotted border-rule-strong' : ''}`}>
+        <div
+          key={n}
+          className={`overflow-x-auto ${n > 0 ? 'border-t border-dotted border-rule-strong' : ''}`}
+        >
           <table className="min-w-full border-collapse font-mono text-sm">
             <tbody>
               {lines.map(({ mark, text, before, after }, i) => (
                 <tr key={i} className={LOOK[mark]}>
-                  <td className="w-10 px-2 text-right text-xs text-ink-3 select-none">{before ?? ''}</td>
-                  <td className="w-10 px-2 text-right text-xs text-ink-3 select-none">{after ?? ''}</td>
+                  <td className="w-10 px-2 text-right text-xs text-ink-3 select-none">
+                    {before ?? ''}
+                  </td>
+                  <td className="w-10 px-2 text-right text-xs text-ink-3 select-none">
+                    {after ?? ''}
+                  </td>
                   <td className="w-4 select-none">{SIGN[mark]}</td>
                   <td className="pr-3 whitespace-pre">{text === '' ? ' ' : text}</td>
                 </tr>

@@ -19,12 +19,18 @@ export function DiffPage() {
   return (
     <>
       <PageHead title="Drafts" state={state}>
-        {list.length === 0 ? 'Nothing is in pencil.' : `${count(list.length, 'draft')} in pencil. ${draft.data === undefined ? '' : diffWords(draft.data)}`}
+        {list.length === 0
+          ? 'Nothing is in pencil.'
+          : `${count(list.length, 'draft')} in pencil. ${draft.data === undefined ? '' : diffWords(draft.data)}`}
       </PageHead>
       {drafts.isError && <ErrorNotice error={drafts.error} onRetry={() => void drafts.refetch()} />}
-      {list.length > 0 && <DraftList slug={slug} drafts={list} inHand={draftId} onTake={takeDraft} />}
+      {list.length > 0 && (
+        <DraftList slug={slug} drafts={list} inHand={draftId} onTake={takeDraft} />
+      )}
       {drafts.isSuccess && list.length === 0 && (
-        <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">Open a package on the Sheet and pencil a version in; its diff then stands here.</p>
+        <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">
+          Open a package on the Sheet and pencil a version in; its diff then stands here.
+        </p>
       )}
       {draft.data !== undefined && (
         <div className="mt-5 flex flex-col gap-5">
@@ -55,10 +61,13 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
   const now = useNow();
   const queries = useQueryClient();
   const remove = useMutation({
-    mutationFn: (id: string) => answer(api.DELETE('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id } } })),
+    mutationFn: (id: string) =>
+      answer(api.DELETE('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id } } })),
     onSuccess: async (_, id) => {
       if (id === inHand) onTake(null);
-      await Promise.all(['drafts', 'workspace'].map((key) => queries.invalidateQueries({ queryKey: [key, slug] })));
+      await Promise.all(
+        ['drafts', 'workspace'].map((key) => queries.invalidateQueries({ queryKey: [key, slug] })),
+      );
     },
   });
   return (
@@ -67,9 +76,17 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
       <table className="rule-double-top w-full border-collapse bg-leaf">
         <tbody>
           {drafts.map(({ id, name, edits, updatedAt }) => (
-            <tr key={id} className={`border-b border-rule ${id === inHand ? 'bg-agreed-wash' : ''}`}>
+            <tr
+              key={id}
+              className={`border-b border-rule ${id === inHand ? 'bg-agreed-wash' : ''}`}
+            >
               <td className="px-2 py-1.5">
-                <button type="button" aria-pressed={id === inHand} onClick={() => onTake(id)} className={`text-left ${id === inHand ? 'font-semibold' : 'text-agreed underline decoration-rule-strong underline-offset-3'}`}>
+                <button
+                  type="button"
+                  aria-pressed={id === inHand}
+                  onClick={() => onTake(id)}
+                  className={`text-left ${id === inHand ? 'font-semibold' : 'text-agreed underline decoration-rule-strong underline-offset-3'}`}
+                >
                   {name}
                 </button>
                 {id === inHand && <span className="ml-2 text-sm text-ink-2">in hand</span>}
@@ -82,7 +99,12 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
                   disabled={remove.isPending}
                   className="text-sm text-ink-2 underline decoration-rule-strong underline-offset-3"
                   onClick={() => {
-                    if (window.confirm(`Throw “${name}” away? Its ${count(edits, 'edit')} cannot be brought back.`)) remove.mutate(id);
+                    if (
+                      window.confirm(
+                        `Throw “${name}” away? Its ${count(edits, 'edit')} cannot be brought back.`,
+                      )
+                    )
+                      remove.mutate(id);
                   }}
                 >
                   throw away

@@ -36,7 +36,16 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     );
   }
   if (consequences === null || edits.length === 0) return null;
-  const { outOfLineBefore, outOfLineAfter, copiesBefore, copiesAfter, manifests, change, sum, lockBefore } = consequences;
+  const {
+    outOfLineBefore,
+    outOfLineAfter,
+    copiesBefore,
+    copiesAfter,
+    manifests,
+    change,
+    sum,
+    lockBefore,
+  } = consequences;
   return (
     <section aria-label="Consequences" className="flex flex-col gap-2">
       <dl className="rule-double-top grid grid-cols-[1fr_auto] gap-y-1 pt-2.5">
@@ -51,7 +60,9 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
       </dl>
       <Change change={change} />
       {lockBefore !== 'true' && (
-        <p className="text-sm text-caution">The lockfile is {lockBefore} now, so this holds more than the edits above led to.</p>
+        <p className="text-sm text-caution">
+          The lockfile is {lockBefore} now, so this holds more than the edits above led to.
+        </p>
       )}
     </section>
   );
@@ -72,7 +83,8 @@ function Change({ change: { entered, left, moved } }: { readonly change: LockCha
     { title: 'enter it', items: entered.map(({ name, version }) => `${name} ${version}`) },
     { title: 'move', items: moved.map(({ name, from, to }) => `${name} ${from} → ${to}`) },
   ].filter(({ items }) => items.length > 0);
-  if (lists.length === 0) return <p className="text-sm text-ink-2">The lockfile keeps all its copies.</p>;
+  if (lists.length === 0)
+    return <p className="text-sm text-ink-2">The lockfile keeps all its copies.</p>;
   return (
     <div className="text-sm text-ink-2">
       {lists.map(({ title, items }) => (

@@ -20,7 +20,9 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
   return (
     <div>
       {set.isError && <ErrorNotice error={set.error} />}
-      {draft.edits.length === 0 && <p className="text-sm text-ink-2">No edits yet. Pencil a version in at a bench.</p>}
+      {draft.edits.length === 0 && (
+        <p className="text-sm text-ink-2">No edits yet. Pencil a version in at a bench.</p>
+      )}
       <ol aria-label="Edits">
         {draft.edits.map(({ words, problem }, i) => (
           <li key={i} className="group border-b border-rule-strong py-1.5 text-pencil">
@@ -34,7 +36,13 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
                   </code>
                 )}
               </p>
-              <Button look="text" className="text-sm" disabled={set.isPending} onClick={() => takeOut(i)} aria-label={`Take out: ${words.subject} ${words.verb}`}>
+              <Button
+                look="text"
+                className="text-sm"
+                disabled={set.isPending}
+                onClick={() => takeOut(i)}
+                aria-label={`Take out: ${words.subject} ${words.verb}`}
+              >
                 take out
               </Button>
             </div>

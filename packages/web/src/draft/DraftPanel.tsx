@@ -38,7 +38,9 @@ export function DraftPanel({ slug, state, id, onTake }: Props) {
           </Link>
         </Notice>
       )}
-      {draft.isError && !gone && <ErrorNotice error={draft.error} onRetry={() => void draft.refetch()} />}
+      {draft.isError && !gone && (
+        <ErrorNotice error={draft.error} onRetry={() => void draft.refetch()} />
+      )}
       {draft.data === undefined || gone ? (
         !draft.isError && <NoDraft isReading={id !== null && !gone} />
       ) : (
@@ -61,7 +63,9 @@ function NoDraft({ isReading }: { readonly isReading: boolean }) {
     <div>
       <h2 className="font-serif text-lg font-semibold">{isReading ? 'Draft' : 'No draft'}</h2>
       <p className="text-sm text-ink-2">
-        {isReading ? 'Reading it.' : 'Nothing is in pencil. Open a package that is out of line, choose a version at its bench, and pencil it in. Nothing is written before you post.'}
+        {isReading
+          ? 'Reading it.'
+          : 'Nothing is in pencil. Open a package that is out of line, choose a version at its bench, and pencil it in. Nothing is written before you post.'}
       </p>
     </div>
   );
@@ -93,7 +97,9 @@ function DraftInHand({ slug, branch, draft, onPosted }: InHandProps) {
       {draft.carriedFrom !== null && (
         <Notice kind="caution" title="The branch moved">
           <p>
-            From <code className="font-mono">{short(draft.carriedFrom)}</code> to <code className="font-mono">{short(draft.base)}</code>. The draft was carried over; what you see is its outcome there.
+            From <code className="font-mono">{short(draft.carriedFrom)}</code> to{' '}
+            <code className="font-mono">{short(draft.base)}</code>. The draft was carried over; what
+            you see is its outcome there.
           </p>
           <Button look="text" onClick={() => change.mutate({ base: draft.base })}>
             I have seen it
@@ -116,7 +122,15 @@ function DraftInHand({ slug, branch, draft, onPosted }: InHandProps) {
           </Link>
         )}
       </div>
-      {isPosting && <PostDialog slug={slug} branch={branch} draft={draft} onClose={() => setPosting(false)} onPosted={onPosted} />}
+      {isPosting && (
+        <PostDialog
+          slug={slug}
+          branch={branch}
+          draft={draft}
+          onClose={() => setPosting(false)}
+          onPosted={onPosted}
+        />
+      )}
     </>
   );
 }

@@ -27,7 +27,12 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
       answer(
         api.POST('/api/workspaces/{slug}/drafts/{id}/post', {
           params: { path: { slug, id: draft.id } },
-          body: { base: draft.base, message, authorName: authorName.trim(), authorEmail: authorEmail.trim() },
+          body: {
+            base: draft.base,
+            message,
+            authorName: authorName.trim(),
+            authorEmail: authorEmail.trim(),
+          },
         }),
       ),
     onSuccess: async (written) => {
@@ -35,7 +40,11 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
       localStorage.setItem('author-email', authorEmail.trim());
       onPosted(written);
       onClose();
-      await Promise.all(['workspace', 'drafts', 'posts', 'bench'].map((key) => queries.invalidateQueries({ queryKey: [key, slug] })));
+      await Promise.all(
+        ['workspace', 'drafts', 'posts', 'bench'].map((key) =>
+          queries.invalidateQueries({ queryKey: [key, slug] }),
+        ),
+      );
     },
     onError: async (error) => {
       if (!(error instanceof ApiError) || error.code !== 'BRANCH_MOVED') return;
@@ -47,7 +56,12 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
     post.mutate();
   };
   return (
-    <Dialog open onClose={onClose} title={`Post to ${branch}`} about={`${count(draft.evaluation.files.length, 'file')} in one commit. What is posted can be seen in the journal and in git.`}>
+    <Dialog
+      open
+      onClose={onClose}
+      title={`Post to ${branch}`}
+      about={`${count(draft.evaluation.files.length, 'file')} in one commit. What is posted can be seen in the journal and in git.`}
+    >
       <form onSubmit={submit} className="flex flex-col gap-3">
         <div className="flex flex-col gap-0.5">
           <label htmlFor={messageId} className="font-semibold">
@@ -63,8 +77,21 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
           />
         </div>
         <div className="grid grid-cols-2 gap-3 max-fold:grid-cols-1">
-          <Field label="Author" required value={authorName} onChange={(e) => setAuthorName(e.target.value)} autoComplete="name" />
-          <Field label="E-mail" required type="email" value={authorEmail} onChange={(e) => setAuthorEmail(e.target.value)} autoComplete="email" />
+          <Field
+            label="Author"
+            required
+            value={authorName}
+            onChange={(e) => setAuthorName(e.target.value)}
+            autoComplete="name"
+          />
+          <Field
+            label="E-mail"
+            required
+            type="email"
+            value={authorEmail}
+            onChange={(e) => setAuthorEmail(e.target.value)}
+            autoComplete="email"
+          />
         </div>
         {post.isError && <ErrorNotice error={post.error} />}
         <div className="flex gap-2">

@@ -5,7 +5,13 @@ import { answer, api, ApiError, type Draft, type DraftSummary, type Edit } from 
 export function useDraft(slug: string, id: string | null, commit: string | undefined) {
   return useQuery<Draft>({
     queryKey: ['draft', slug, id, commit],
-    queryFn: ({ signal }) => answer(api.GET('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id: id! } }, signal })),
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/drafts/{id}', {
+          params: { path: { slug, id: id! } },
+          signal,
+        }),
+      ),
     enabled: id !== null && commit !== undefined,
     placeholderData: (before) => (before?.id === id ? before : undefined),
   });
@@ -19,7 +25,9 @@ export function useTakeDraft(slug: string) {
     const { id, name, edits, updatedAt } = draft;
     const summary = { id, name, edits: edits.length, updatedAt };
     queries.setQueryData(['drafts', slug], (list: DraftSummary[] | undefined) =>
-      list?.some((one) => one.id === id) ? list.map((one) => (one.id === id ? summary : one)) : [...(list ?? []), summary],
+      list?.some((one) => one.id === id)
+        ? list.map((one) => (one.id === id ? summary : one))
+        : [...(list ?? []), summary],
     );
     void queries.invalidateQueries({ queryKey: ['bench', slug] });
   };
@@ -28,7 +36,13 @@ export function useTakeDraft(slug: string) {
 export function useSetEdits(slug: string, id: string) {
   const take = useTakeDraft(slug);
   return useMutation({
-    mutationFn: (edits: Edit[]) => answer(api.PUT('/api/workspaces/{slug}/drafts/{id}/edits', { params: { path: { slug, id } }, body: { edits } })),
+    mutationFn: (edits: Edit[]) =>
+      answer(
+        api.PUT('/api/workspaces/{slug}/drafts/{id}/edits', {
+          params: { path: { slug, id } },
+          body: { edits },
+        }),
+      ),
     onSuccess: take,
   });
 }
@@ -36,7 +50,10 @@ export function useSetEdits(slug: string, id: string) {
 export function useChangeDraft(slug: string, id: string) {
   const take = useTakeDraft(slug);
   return useMutation({
-    mutationFn: (body: { name?: string; base?: string }) => answer(api.PATCH('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id } }, body })),
+    mutationFn: (body: { name?: string; base?: string }) =>
+      answer(
+        api.PATCH('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id } }, body }),
+      ),
     onSuccess: take,
   });
 }

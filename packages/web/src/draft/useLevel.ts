@@ -7,8 +7,22 @@ export function useLevel(slug: string, draftId: string | null, takeDraft: (id: s
   const take = useTakeDraft(slug);
   return useMutation({
     mutationFn: async ({ name, version }: { readonly name: string; readonly version: string }) => {
-      const id = draftId ?? (await answer(api.POST('/api/workspaces/{slug}/drafts', { params: { path: { slug } }, body: { name: `level ${name}` } }))).id;
-      return answer(api.PUT('/api/workspaces/{slug}/drafts/{id}/packages/{name}', { params: { path: { slug, id, name } }, body: { version } }));
+      const id =
+        draftId ??
+        (
+          await answer(
+            api.POST('/api/workspaces/{slug}/drafts', {
+              params: { path: { slug } },
+              body: { name: `level ${name}` },
+            }),
+          )
+        ).id;
+      return answer(
+        api.PUT('/api/workspaces/{slug}/drafts/{id}/packages/{name}', {
+          params: { path: { slug, id, name } },
+          body: { version },
+        }),
+      );
     },
     onSuccess: (draft) => {
       takeDraft(draft.id);

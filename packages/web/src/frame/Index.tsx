@@ -19,11 +19,18 @@ export function Index({ slug, state }: Props) {
   const query = draft === null ? '' : `?draft=${draft}`;
   const lines = [
     { to: 'sheet', text: 'Sheet', figure: state === undefined ? '' : String(state.sheetRows) },
-    { to: 'diff', text: 'Drafts', figure: drafts.data === undefined ? '' : String(drafts.data.length) },
+    {
+      to: 'diff',
+      text: 'Drafts',
+      figure: drafts.data === undefined ? '' : String(drafts.data.length),
+    },
     { to: 'journal', text: 'Journal', figure: state === undefined ? '' : String(state.posts) },
   ];
   return (
-    <nav aria-label="Contents" className="flex gap-4 border-rule-strong px-4 pt-3 pb-2 max-fold:items-baseline max-fold:border-b-3 max-fold:[border-bottom-style:double] fold:min-h-screen fold:flex-col fold:border-r-3 fold:[border-right-style:double] fold:pt-5">
+    <nav
+      aria-label="Contents"
+      className="flex gap-4 border-rule-strong px-4 pt-3 pb-2 max-fold:items-baseline max-fold:border-b-3 max-fold:[border-bottom-style:double] fold:min-h-screen fold:flex-col fold:border-r-3 fold:[border-right-style:double] fold:pt-5"
+    >
       <div>
         <Link to="/" className="font-serif text-[19px]/[22px] font-bold tracking-[-0.01em]">
           Deep Ledger
@@ -40,7 +47,10 @@ export function Index({ slug, state }: Props) {
               }
             >
               {text}
-              <span aria-hidden className="mx-1.5 flex-1 -translate-y-1 border-b border-dotted border-ink-3 max-fold:hidden" />
+              <span
+                aria-hidden
+                className="mx-1.5 flex-1 -translate-y-1 border-b border-dotted border-ink-3 max-fold:hidden"
+              />
               <span className="font-mono text-sm max-fold:ml-1">{figure}</span>
             </NavLink>
           </li>

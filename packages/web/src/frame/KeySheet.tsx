@@ -21,7 +21,12 @@ export function KeySheet() {
     return () => window.removeEventListener('keydown', onKey);
   }, []);
   return (
-    <Dialog open={isOpen} onClose={() => setOpen(false)} title="Keys" about="Everything can be reached without a pointer.">
+    <Dialog
+      open={isOpen}
+      onClose={() => setOpen(false)}
+      title="Keys"
+      about="Everything can be reached without a pointer."
+    >
       <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
         {KEYS.map(([key, text]) => (
           <div key={key} className="contents">

@@ -5,7 +5,10 @@ export function NotFound() {
     <div className="p-6">
       <h1 className="font-serif text-title font-semibold">No such page</h1>
       <p className="text-ink-2">
-        Nothing is kept at this address. <Link className="text-agreed underline" to="/">All workspaces</Link>
+        Nothing is kept at this address.{' '}
+        <Link className="text-agreed underline" to="/">
+          All workspaces
+        </Link>
       </p>
     </div>
   );

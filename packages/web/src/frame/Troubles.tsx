@@ -11,14 +11,21 @@ export function Troubles({ state }: { readonly state: WorkspaceState }) {
   return (
     <div className="flex flex-col gap-2 pb-3 empty:hidden">
       {blocking.length > 0 && (
-        <Notice kind="trouble" title={`${count(blocking.length, 'problem')} in the files; nothing can be posted until ${blocking.length === 1 ? 'it is' : 'they are'} mended`}>
+        <Notice
+          kind="trouble"
+          title={`${count(blocking.length, 'problem')} in the files; nothing can be posted until ${blocking.length === 1 ? 'it is' : 'they are'} mended`}
+        >
           <ProblemList problems={blocking} />
         </Notice>
       )}
       {registry.state !== 'up' && (
         <Notice
           kind={registry.unknown.length > 0 ? 'trouble' : 'caution'}
-          title={registry.state === 'down' ? 'The registry does not answer' : 'The registry answers nonsense'}
+          title={
+            registry.state === 'down'
+              ? 'The registry does not answer'
+              : 'The registry answers nonsense'
+          }
         >
           <p>{registry.messages.join(' ')}</p>
           <p>

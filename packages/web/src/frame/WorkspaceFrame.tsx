@@ -23,7 +23,12 @@ export function WorkspaceFrame() {
   const workspace = useWorkspace(slug);
   const draft = useDraftInHand(slug);
   const [isSheetUp, setSheetUp] = useState(false);
-  const context: FrameContext = { slug, state: workspace.data, draftId: draft.id, takeDraft: draft.take };
+  const context: FrameContext = {
+    slug,
+    state: workspace.data,
+    draftId: draft.id,
+    takeDraft: draft.take,
+  };
   return (
     <div className="grid min-h-screen grid-cols-1 fold:grid-cols-[184px_minmax(0,1fr)] wide:grid-cols-[184px_minmax(0,1fr)_288px]">
       <div className="fold:sticky fold:top-0 fold:h-screen">
@@ -51,7 +56,9 @@ export function WorkspaceFrame() {
           <span>Draft in hand</span>
           <span className="text-ink-2">{isSheetUp ? 'fold away' : 'show'}</span>
         </button>
-        {workspace.data !== undefined && <DraftPanel slug={slug} state={workspace.data} id={draft.id} onTake={draft.take} />}
+        {workspace.data !== undefined && (
+          <DraftPanel slug={slug} state={workspace.data} id={draft.id} onTake={draft.take} />
+        )}
       </aside>
       <KeySheet />
     </div>

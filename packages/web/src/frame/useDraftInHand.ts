@@ -6,7 +6,8 @@ import { answer, api, type DraftSummary } from '../api/client';
 export function useDrafts(slug: string) {
   return useQuery({
     queryKey: ['drafts', slug],
-    queryFn: ({ signal }) => answer(api.GET('/api/workspaces/{slug}/drafts', { params: { path: { slug } }, signal })),
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}/drafts', { params: { path: { slug } }, signal })),
   });
 }
 
@@ -20,7 +21,10 @@ export function draftInHand(wanted: string | null, drafts: readonly DraftSummary
   return latest?.id ?? null;
 }
 
-export function useDraftInHand(slug: string): { readonly id: string | null; readonly take: (id: string | null) => void } {
+export function useDraftInHand(slug: string): {
+  readonly id: string | null;
+  readonly take: (id: string | null) => void;
+} {
   const [params, setParams] = useSearchParams();
   const drafts = useDrafts(slug);
   const take = (id: string | null): void => {

@@ -7,7 +7,8 @@ const POLL_MS = 15_000;
 export function useWorkspace(slug: string) {
   return useQuery({
     queryKey: ['workspace', slug],
-    queryFn: ({ signal }) => answer(api.GET('/api/workspaces/{slug}', { params: { path: { slug } }, signal })),
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}', { params: { path: { slug } }, signal })),
     refetchInterval: POLL_MS,
   });
 }
@@ -16,7 +17,8 @@ export function useWorkspace(slug: string) {
 export function useRefresh(slug: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: () => answer(api.POST('/api/workspaces/{slug}/refresh', { params: { path: { slug } } })),
+    mutationFn: () =>
+      answer(api.POST('/api/workspaces/{slug}/refresh', { params: { path: { slug } } })),
     onSuccess: (state: WorkspaceState) => {
       queries.setQueryData(['workspace', slug], state);
     },

@@ -8,16 +8,22 @@ import { OpenForm } from './OpenForm';
 /** The workspaces that are open, and the way to open another. */
 export function FrontPage() {
   const queries = useQueryClient();
-  const list = useQuery({ queryKey: ['workspaces'], queryFn: ({ signal }) => answer(api.GET('/api/workspaces', { signal })) });
+  const list = useQuery({
+    queryKey: ['workspaces'],
+    queryFn: ({ signal }) => answer(api.GET('/api/workspaces', { signal })),
+  });
   const close = useMutation({
-    mutationFn: (slug: string) => answer(api.DELETE('/api/workspaces/{slug}', { params: { path: { slug } } })),
+    mutationFn: (slug: string) =>
+      answer(api.DELETE('/api/workspaces/{slug}', { params: { path: { slug } } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['workspaces'] }),
   });
   const rows = list.data ?? [];
   return (
     <main className="mx-auto max-w-[860px] px-5 pt-10 pb-16">
       <h1 className="font-serif text-title font-bold tracking-[-0.015em]">Deep Ledger</h1>
-      <p className="mb-6 text-ink-2">One ledger for the package versions of a repository of many projects.</p>
+      <p className="mb-6 text-ink-2">
+        One ledger for the package versions of a repository of many projects.
+      </p>
       {list.isError && <ErrorNotice error={list.error} onRetry={() => void list.refetch()} />}
       {close.isError && <ErrorNotice error={close.error} />}
       <table className="rule-double-top w-full border-collapse bg-leaf">
@@ -33,20 +39,30 @@ export function FrontPage() {
           {rows.map(({ slug, name, address, branch, openedAt }) => (
             <tr key={slug} className="border-b border-rule align-baseline">
               <td className="px-3 py-2">
-                <Link to={`/w/${slug}/sheet`} className="font-semibold text-agreed underline decoration-rule-strong underline-offset-3">
+                <Link
+                  to={`/w/${slug}/sheet`}
+                  className="font-semibold text-agreed underline decoration-rule-strong underline-offset-3"
+                >
                   {name}
                 </Link>
               </td>
               <td className="px-3 py-2 font-mono text-sm [overflow-wrap:anywhere] text-ink-2">
                 {address} <span className="text-ink">{branch}</span>
               </td>
-              <td className="px-3 py-2 text-sm whitespace-nowrap text-ink-2 max-fold:hidden">{day(openedAt)}</td>
+              <td className="px-3 py-2 text-sm whitespace-nowrap text-ink-2 max-fold:hidden">
+                {day(openedAt)}
+              </td>
               <td className="px-3 py-2 text-right">
                 <button
                   type="button"
                   className="text-sm text-ink-2 underline decoration-rule-strong underline-offset-3"
                   onClick={() => {
-                    if (window.confirm(`Close ${name}? Its drafts and its list of posts go; the repository is left alone.`)) close.mutate(slug);
+                    if (
+                      window.confirm(
+                        `Close ${name}? Its drafts and its list of posts go; the repository is left alone.`,
+                      )
+                    )
+                      close.mutate(slug);
                   }}
                 >
                   close

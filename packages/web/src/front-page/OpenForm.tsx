@@ -17,7 +17,11 @@ export function OpenForm() {
     mutationFn: () =>
       answer(
         api.POST('/api/workspaces', {
-          body: { address: address.trim(), registry: registry.trim(), ...(branch.trim() === '' ? {} : { branch: branch.trim() }) },
+          body: {
+            address: address.trim(),
+            registry: registry.trim(),
+            ...(branch.trim() === '' ? {} : { branch: branch.trim() }),
+          },
         }),
       ),
     onSuccess: async ({ slug }) => {
@@ -30,14 +34,41 @@ export function OpenForm() {
     open.mutate();
   };
   return (
-    <form onSubmit={submit} className="mt-8 flex max-w-[560px] flex-col gap-3" aria-labelledby="open-heading">
+    <form
+      onSubmit={submit}
+      className="mt-8 flex max-w-[560px] flex-col gap-3"
+      aria-labelledby="open-heading"
+    >
       <h2 id="open-heading" className="font-serif text-lg font-semibold">
         Open a repository of your own
       </h2>
-      <Field label="Repository" required value={address} onChange={(e) => setAddress(e.target.value)} className="font-mono" placeholder="/home/you/repository.git" hint="A path on this machine, or a git address. It needs a ledger.toml at its root." />
+      <Field
+        label="Repository"
+        required
+        value={address}
+        onChange={(e) => setAddress(e.target.value)}
+        className="font-mono"
+        placeholder="/home/you/repository.git"
+        hint="A path on this machine, or a git address. It needs a ledger.toml at its root."
+      />
       <div className="grid grid-cols-2 gap-3 max-fold:grid-cols-1">
-        <Field label="Branch" value={branch} onChange={(e) => setBranch(e.target.value)} className="font-mono" hint="Empty: its default branch." />
-        <Field label="Registry" required type="url" value={registry} onChange={(e) => setRegistry(e.target.value)} className="font-mono" placeholder="http://127.0.0.1:4601" hint="Where its packages come from." />
+        <Field
+          label="Branch"
+          value={branch}
+          onChange={(e) => setBranch(e.target.value)}
+          className="font-mono"
+          hint="Empty: its default branch."
+        />
+        <Field
+          label="Registry"
+          required
+          type="url"
+          value={registry}
+          onChange={(e) => setRegistry(e.target.value)}
+          className="font-mono"
+          placeholder="http://127.0.0.1:4601"
+          hint="Where its packages come from."
+        />
       </div>
       {open.isError && <ErrorNotice error={open.error} />}
       <div>

@@ -9,11 +9,23 @@ interface Props {
 }
 
 export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
-  const { commit, message, authorName, postedAt, outOfLineBefore, outOfLineAfter, copiesBefore, copiesAfter } = post;
+  const {
+    commit,
+    message,
+    authorName,
+    postedAt,
+    outOfLineBefore,
+    outOfLineAfter,
+    copiesBefore,
+    copiesAfter,
+  } = post;
   const ground = isOpen ? 'bg-agreed-wash' : isBanded ? 'bg-bar' : '';
   return (
     <>
-      <tr onClick={onToggle} className={`h-[33px] cursor-pointer border-b ${isOpen ? 'border-transparent' : 'border-rule'} ${ground}`}>
+      <tr
+        onClick={onToggle}
+        className={`h-[33px] cursor-pointer border-b ${isOpen ? 'border-transparent' : 'border-rule'} ${ground}`}
+      >
         <td className="px-2 text-sm whitespace-nowrap">
           {day(postedAt)} <span className="text-ink-2">{time(postedAt)}</span>
         </td>
@@ -42,7 +54,11 @@ export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
   );
 }
 
-function PostDetail({ post: { commit, base, branch, message, authorName, authorEmail, edits, manifests, lockSum } }: { readonly post: Post }) {
+function PostDetail({
+  post: { commit, base, branch, message, authorName, authorEmail, edits, manifests, lockSum },
+}: {
+  readonly post: Post;
+}) {
   return (
     <div className="grid grid-cols-2 gap-6 max-fold:grid-cols-1">
       <dl className="grid grid-cols-[100px_1fr] content-start gap-y-1 [overflow-wrap:anywhere]">
@@ -76,7 +92,9 @@ function PostDetail({ post: { commit, base, branch, message, authorName, authorE
             </li>
           ))}
         </ul>
-        <pre className="border-l border-rule-strong pl-2 font-mono text-xs whitespace-pre-wrap text-ink-2">{message.trim()}</pre>
+        <pre className="border-l border-rule-strong pl-2 font-mono text-xs whitespace-pre-wrap text-ink-2">
+          {message.trim()}
+        </pre>
       </div>
     </div>
   );

@@ -13,7 +13,8 @@ export function JournalPage() {
   const [params, setParams] = useSearchParams();
   const posts = useQuery({
     queryKey: ['posts', slug],
-    queryFn: ({ signal }) => answer(api.GET('/api/workspaces/{slug}/posts', { params: { path: { slug } }, signal })),
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}/posts', { params: { path: { slug } }, signal })),
   });
   const list = posts.data ?? [];
   const open = params.get('post');
@@ -40,23 +41,49 @@ export function JournalPage() {
       </PageHead>
       {posts.isError && <ErrorNotice error={posts.error} onRetry={() => void posts.refetch()} />}
       {posts.isSuccess && last === undefined && (
-        <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">A draft that is posted stands here with its commit, what it changed, and who posted it.</p>
+        <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">
+          A draft that is posted stands here with its commit, what it changed, and who posted it.
+        </p>
       )}
       {last !== undefined && (
         <table className="rule-double-top w-full border-collapse bg-leaf">
           <thead>
             <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-              <th scope="col" className="px-2 py-1.5 font-medium w-[138px]">Posted</th>
-              <th scope="col" className="px-2 py-1.5 font-medium w-[76px]">Commit</th>
-              <th scope="col" className="px-2 py-1.5 font-medium">Message</th>
-              <th scope="col" className="px-2 py-1.5 font-medium max-fold:hidden w-[110px]">By</th>
-              <th scope="col" className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[96px]">Out of line</th>
-              <th scope="col" className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[86px]">Copies</th>
+              <th scope="col" className="px-2 py-1.5 font-medium w-[138px]">
+                Posted
+              </th>
+              <th scope="col" className="px-2 py-1.5 font-medium w-[76px]">
+                Commit
+              </th>
+              <th scope="col" className="px-2 py-1.5 font-medium">
+                Message
+              </th>
+              <th scope="col" className="px-2 py-1.5 font-medium max-fold:hidden w-[110px]">
+                By
+              </th>
+              <th
+                scope="col"
+                className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[96px]"
+              >
+                Out of line
+              </th>
+              <th
+                scope="col"
+                className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[86px]"
+              >
+                Copies
+              </th>
             </tr>
           </thead>
           <tbody>
             {list.map((post, i) => (
-              <JournalLine key={post.id} post={post} isBanded={Math.floor(i / 2) % 2 === 0} isOpen={open === post.commit} onToggle={() => toggle(post.commit)} />
+              <JournalLine
+                key={post.id}
+                post={post}
+                isBanded={Math.floor(i / 2) % 2 === 0}
+                isOpen={open === post.commit}
+                onToggle={() => toggle(post.commit)}
+              />
             ))}
           </tbody>
         </table>

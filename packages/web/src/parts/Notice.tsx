@@ -12,9 +12,14 @@ const INK = { trouble: 'text-off', caution: 'text-caution', word: 'text-agreed' 
 /** What is wrong, or what happened, above the thing it is about. */
 export function Notice({ kind, title, children }: Props) {
   return (
-    <div role={kind === 'word' ? 'status' : 'alert'} className={`border-l-[3px] bg-leaf py-2 pr-3 pl-3 ${EDGE[kind]}`}>
+    <div
+      role={kind === 'word' ? 'status' : 'alert'}
+      className={`border-l-[3px] bg-leaf py-2 pr-3 pl-3 ${EDGE[kind]}`}
+    >
       <p className={`font-semibold ${INK[kind]}`}>{title}</p>
-      {children !== undefined && <div className="text-sm text-ink-2 [overflow-wrap:anywhere]">{children}</div>}
+      {children !== undefined && (
+        <div className="text-sm text-ink-2 [overflow-wrap:anywhere]">{children}</div>
+      )}
     </div>
   );
 }

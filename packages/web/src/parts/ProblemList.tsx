@@ -1,5 +1,8 @@
 interface Props {
-  readonly problems: readonly { readonly message: string; readonly place: { readonly file: string; readonly line: number; readonly column: number } }[];
+  readonly problems: readonly {
+    readonly message: string;
+    readonly place: { readonly file: string; readonly line: number; readonly column: number };
+  }[];
 }
 
 /** Problems with their places in files. */

@@ -39,7 +39,10 @@ export function SheetLine({ row, after, isBanded, isOpen, onToggle, onKeyDown }:
       <td className="px-2 font-mono text-[13px] whitespace-nowrap">
         <Agreed agreed={agreed} isLevel={off === 0} after={after?.agreed} />
         {exceptions > 0 && (
-          <sup className="ml-0.5 text-ink-2" title={`${count(exceptions, 'project departs', 'projects depart')} by leave`}>
+          <sup
+            className="ml-0.5 text-ink-2"
+            title={`${count(exceptions, 'project departs', 'projects depart')} by leave`}
+          >
             †
           </sup>
         )}
@@ -50,20 +53,35 @@ export function SheetLine({ row, after, isBanded, isOpen, onToggle, onKeyDown }:
       <td className="px-2 text-right font-mono text-[13px] max-fold:hidden">{usedBy}</td>
       <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
         <Off count={off} />
-        {after !== undefined && after.off !== off && <span className="pencilled ml-1">{after.off === 0 ? '–' : `(${after.off})`}</span>}
+        {after !== undefined && after.off !== off && (
+          <span className="pencilled ml-1">{after.off === 0 ? '–' : `(${after.off})`}</span>
+        )}
       </td>
       <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
         {copies}
-        {after !== undefined && after.copies !== copies && <span className="pencilled ml-1">{after.copies}</span>}
+        {after !== undefined && after.copies !== copies && (
+          <span className="pencilled ml-1">{after.copies}</span>
+        )}
       </td>
     </tr>
   );
 }
 
-function Agreed({ agreed, isLevel, after }: { readonly agreed: string | null; readonly isLevel: boolean; readonly after: string | null | undefined }) {
+function Agreed({
+  agreed,
+  isLevel,
+  after,
+}: {
+  readonly agreed: string | null;
+  readonly isLevel: boolean;
+  readonly after: string | null | undefined;
+}) {
   if (after !== undefined && after !== null && after !== agreed) {
     return (
-      <span className="pencilled" title={agreed === null ? 'newly agreed, in pencil' : `now ${agreed}`}>
+      <span
+        className="pencilled"
+        title={agreed === null ? 'newly agreed, in pencil' : `now ${agreed}`}
+      >
         {after}
       </span>
     );

@@ -57,8 +57,15 @@ export function SheetPage() {
           'Reading the workspace.'
         ) : (
           <>
-            {count(rows.length, 'package')} {rows.length === 1 ? 'is' : 'are'} required by two or more projects.{' '}
-            {out === 0 ? <span className="level text-agreed">All are level.</span> : <span className="text-off">{out} {out === 1 ? 'is' : 'are'} out of line.</span>}
+            {count(rows.length, 'package')} {rows.length === 1 ? 'is' : 'are'} required by two or
+            more projects.{' '}
+            {out === 0 ? (
+              <span className="level text-agreed">All are level.</span>
+            ) : (
+              <span className="text-off">
+                {out} {out === 1 ? 'is' : 'are'} out of line.
+              </span>
+            )}
           </>
         )}
       </PageHead>

@@ -63,8 +63,14 @@ export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen,
           <Fragment key={set ?? ''}>
             {hasSets && (
               <tr className="border-b border-rule bg-paper">
-                <th scope="colgroup" colSpan={6} className="h-[25px] px-2 text-left font-serif text-base font-normal text-ink-2 italic">
-                  {set === null ? 'on their own' : `${set}: these move together${agreed === null ? '' : ` at ${agreed}`}`}
+                <th
+                  scope="colgroup"
+                  colSpan={6}
+                  className="h-[25px] px-2 text-left font-serif text-base font-normal text-ink-2 italic"
+                >
+                  {set === null
+                    ? 'on their own'
+                    : `${set}: these move together${agreed === null ? '' : ` at ${agreed}`}`}
                 </th>
               </tr>
             )}
@@ -114,7 +120,11 @@ export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen,
 /** Ruled lines without figures, while the first answer is on its way. */
 function WaitingLines() {
   return Array.from({ length: 10 }, (_, i) => (
-    <tr key={i} aria-hidden className={`h-[33px] border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}>
+    <tr
+      key={i}
+      aria-hidden
+      className={`h-[33px] border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
+    >
       <td colSpan={6} />
     </tr>
   ));

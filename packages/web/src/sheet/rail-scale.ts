@@ -12,7 +12,9 @@ const WEIGHTS = { major: 8, minor: 3, patch: 1 } as const;
 
 /** @param versions ascending SemVer versions */
 export function railScale(versions: readonly string[]): RailScale {
-  const parts = versions.map((version) => version.split('+')[0]!.split('-')[0]!.split('.').map(Number));
+  const parts = versions.map((version) =>
+    version.split('+')[0]!.split('-')[0]!.split('.').map(Number),
+  );
   const majors: number[] = [];
   let at = 0;
   const raw = parts.map((part, i) => {

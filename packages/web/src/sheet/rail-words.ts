@@ -3,7 +3,9 @@ import { count } from '../parts/words';
 
 /** The rail in words, for those who hear the page. */
 export function railWords({ name, marks, newest, pin, reaches }: SheetRow): string {
-  const inLine = marks.filter((mark) => mark.inLine > 0).map((mark) => `${mark.inLine} at ${mark.version}`);
+  const inLine = marks
+    .filter((mark) => mark.inLine > 0)
+    .map((mark) => `${mark.inLine} at ${mark.version}`);
   const off = marks.filter((mark) => mark.off > 0).map((mark) => `${mark.off} at ${mark.version}`);
   const sentences = [
     `${name}:`,

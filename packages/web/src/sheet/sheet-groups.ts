@@ -10,7 +10,11 @@ export interface SheetGroup {
 }
 
 /** Rows that a filter leaves: by standing, and by every word in name, set or summary. */
-export function filterRows(rows: readonly SheetRow[], show: Show, query: string): readonly SheetRow[] {
+export function filterRows(
+  rows: readonly SheetRow[],
+  show: Show,
+  query: string,
+): readonly SheetRow[] {
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
   return rows.filter((row) => {
     if (show === 'out' && row.off === 0) return false;
@@ -26,6 +30,10 @@ export function groupRows(rows: readonly SheetRow[]): readonly SheetGroup[] {
   for (const row of rows) groups.set(row.set, [...(groups.get(row.set) ?? []), row]);
   const worst = (list: readonly SheetRow[]): number => Math.max(...list.map(({ off }) => off));
   return [...groups]
-    .map(([set, list]) => ({ set, agreed: set === null ? null : (list[0]?.agreed ?? null), rows: list }))
+    .map(([set, list]) => ({
+      set,
+      agreed: set === null ? null : (list[0]?.agreed ?? null),
+      rows: list,
+    }))
     .sort((a, b) => worst(b.rows) - worst(a.rows));
 }
