@@ -69,7 +69,7 @@ export class TableReader {
   }
 
   string(key: string): TomlScalar | null {
-    return this.entry(key, 'string', 'a string')?.value as TomlScalar | null;
+    return (this.entry(key, 'string', 'a string')?.value as TomlScalar | undefined) ?? null;
   }
 
   requiredString(key: string, example: string): TomlScalar | null {

@@ -203,7 +203,7 @@ class Resolver {
   private unansweredRequirements(): readonly Unanswered[] {
     const { projects } = this.input.workspace;
     return projects
-      .flatMap(({ requirements }) => requirements)
+      .flatMap(({ requirements }) => [...requirements].sort(byKindAndName))
       .filter(
         ({ name, kind, project, meaning }) =>
           meaning.kind === 'range' &&

@@ -1,0 +1,145 @@
+import fc from 'fast-check';
+import {
+  readPackageRecord,
+  type PackageRecord,
+  type PackageRecords,
+  type Release,
+} from '../registry/index.js';
+import { readWorkspace, type Workspace, type WorkspaceFiles } from '../workspace/index.js';
+
+/** A release told briefly: what it needs by name, and anything else of its document. */
+export interface ReleaseSketch {
+  readonly needs?: Readonly<Record<string, string>>;
+  readonly [key: string]: unknown;
+}
+
+/** Packages by name, each with its releases by version. */
+export type RegistrySketch = Readonly<Record<string, Readonly<Record<string, ReleaseSketch>>>>;
+
+const INTEGRITY = `sha512-${'A'.repeat(86)}==`;
+
+export function recordsOf(sketch: RegistrySketch): PackageRecords {
+  return new Map(
+    Object.entries(sketch).map(([name, releases]) => [name, recordOf(name, releases)]),
+  );
+}
+
+function recordOf(name: string, releases: Readonly<Record<string, ReleaseSketch>>): PackageRecord {
+  const document = {
+    name,
+    releases: Object.entries(releases).map(([version, sketch]) => ({
+      version,
+      published: '2024-01-01T00:00:00Z',
+      archive: { path: `/archives/${name}/${version}`, integrity: INTEGRITY, bytes: 100 },
+      ...sketch,
+    })),
+  };
+  const reading = readPackageRecord(document);
+  if (!reading.ok) throw new Error(`${name}${reading.problem.pointer}: ${reading.problem.message}`);
+  return reading.record;
+}
+
+export const ROOT = `format = 1
+name = "test"
+projects = ["*"]
+registry = "main"
+[platform]
+runtime = "20.0.0"
+targets = ["linux-x64", "darwin-arm64"]
+`;
+
+/** Files of a workspace: projects with their runtime requirements, and what else is given by path. */
+export function filesOf(
+  projects: Readonly<Record<string, Readonly<Record<string, string>>>>,
+  others: Readonly<Record<string, string>> = {},
+): WorkspaceFiles {
+  const manifests = Object.entries(projects).map(([name, needs]) => {
+    const lines = Object.entries(needs).map(([key, value]) => `${key} = "${value}"\n`);
+    return [`${name}/ledger.project.toml`, `name = "${name}"\n[needs]\n${lines.join('')}`] as const;
+  });
+  return new Map([['ledger.toml', ROOT], ...manifests, ...Object.entries(others)]);
+}
+
+export function workspaceOf(files: WorkspaceFiles): Workspace {
+  const { workspace, problems } = readWorkspace(files);
+  if (workspace === null || problems.length > 0) throw new Error(JSON.stringify(problems));
+  return workspace;
+}
+
+/** A small random world: packages that may need each other in any way, circles included. */
+export interface World {
+  readonly registry: RegistrySketch;
+  readonly projects: Readonly<Record<string, Readonly<Record<string, string>>>>;
+}
+
+const PACKAGES = ['ash', 'birch', 'cedar', 'dogwood', 'elm'];
+const VERSIONS = ['1.0.0', '1.1.0', '1.2.0', '2.0.0', '2.1.0', '3.0.0'];
+
+const anyRange = fc.oneof(
+  fc
+    .constantFrom(...VERSIONS)
+    .chain((version) => fc.constantFrom(`^${version}`, `~${version}`, version, `>=${version}`)),
+  fc.constantFrom('*', '^1.0.0 || ^3.0.0', '1.0.0 || 2.1.0', '<2.0.0', '>=1.1.0 <3.0.0', '^4.0.0'),
+);
+
+const anyNeeds = fc
+  .array(fc.tuple(fc.constantFrom(...PACKAGES), anyRange), { maxLength: 2 })
+  .map((entries) => Object.fromEntries(entries) as Record<string, string>);
+
+const anyReleases = fc
+  .uniqueArray(fc.tuple(fc.constantFrom(...VERSIONS), anyNeeds, fc.integer({ min: 0, max: 9 })), {
+    selector: ([version]) => version,
+    minLength: 1,
+    maxLength: 5,
+  })
+  .map((list) =>
+    Object.fromEntries(
+      list.map(([version, needs, dice]) => [
+        version,
+        {
+          needs,
+          ...(dice === 0 ? { withdrawn: true } : {}),
+          ...(dice === 1 ? { platform: { runtime: '>=22' } } : {}),
+          ...(dice === 2 ? { deprecated: 'old' } : {}),
+        },
+      ]),
+    ),
+  );
+
+export const anyWorld: fc.Arbitrary<World> = fc.record({
+  registry: fc
+    .tuple(...PACKAGES.map(() => anyReleases))
+    .map((lists) => Object.fromEntries(lists.map((releases, i) => [PACKAGES[i]!, releases]))),
+  projects: fc
+    .uniqueArray(fc.tuple(fc.constantFrom('north', 'south', 'west'), anyNeeds), {
+      selector: ([name]) => name,
+      minLength: 1,
+    })
+    .map((list) => Object.fromEntries(list)),
+});
+
+/** The same world with everything in another order. */
+export function shuffled({ registry, projects }: World): World {
+  const turn = <T>(
+    record: Readonly<Record<string, T>>,
+    change: (value: T) => T,
+  ): Record<string, T> =>
+    Object.fromEntries(
+      Object.entries(record)
+        .reverse()
+        .map(([key, value]) => [key, change(value)]),
+    );
+  return {
+    registry: turn(registry, (releases) =>
+      turn(releases, (release) => ({
+        ...release,
+        needs: turn(release.needs ?? {}, (range) => range),
+      })),
+    ),
+    projects: turn(projects, (needs) => turn(needs, (range) => range)),
+  };
+}
+
+export function releasesOf(records: PackageRecords, name: string): readonly Release[] {
+  return records.get(name)?.releases ?? [];
+}
