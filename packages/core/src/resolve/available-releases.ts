@@ -96,28 +96,35 @@ export class AvailableReleases {
   }
 
   private carryOn(): void {
+    const struck = new Set<Release>();
     for (let isChanged = true; isChanged;) {
       isChanged = false;
       for (const record of this.records.values()) {
         for (const release of record?.releases ?? []) {
           if (this.reasons.has(release)) continue;
-          const open = release.needs.find((need) => {
-            if (need.kind === 'optional') return false;
-            const targets = this.targetsOf(need.when);
-            if (targets.length === 0) return false;
-            const range = this.ranges.of(need.name, need.range);
-            return this.within(need.name, range, targets, false).length === 0;
-          });
-          if (open === undefined) continue;
-          this.reasons.set(release, {
-            kind: 'need-unanswered',
-            name: open.name,
-            range: open.range,
-          });
+          const open = this.openNeed(release);
+          if (open === null) continue;
+          this.reasons.set(release, open);
+          struck.add(release);
           isChanged = true;
         }
       }
     }
+    // Which need was found open first hung on the order of the records; at the end it does not.
+    for (const release of struck) this.reasons.set(release, this.openNeed(release)!);
+  }
+
+  /** The first need, by name, that no usable release answers. */
+  private openNeed(release: Release): Unusable | null {
+    for (const { kind, name, range, when } of release.needs) {
+      if (kind === 'optional') continue;
+      const targets = this.targetsOf(when);
+      if (targets.length === 0) continue;
+      if (this.within(name, this.ranges.of(name, range), targets, false).length === 0) {
+        return { kind: 'need-unanswered', name, range };
+      }
+    }
+    return null;
   }
 }
 

@@ -50,7 +50,9 @@ function solveWorld(world: World, before: Resolution | null = null) {
 
 /** An outcome without the offsets in files, which do change with the order of lines. */
 function withoutPlaces(outcome: ReturnType<typeof solve>): unknown {
-  return outcome.kind === 'unanswered' ? outcome.unanswered.map(({ sentences }) => sentences) : outcome;
+  return outcome.kind === 'unanswered'
+    ? outcome.unanswered.map(({ sentences }) => sentences)
+    : outcome;
 }
 
 /** Releases that can be used, found by striking out until nothing changes. */
@@ -120,7 +122,9 @@ describe('of random worlds', () => {
   test('the order of projects, lines, packages and releases changes nothing', () => {
     fc.assert(
       fc.property(anyWorld, (world) => {
-        expect(withoutPlaces(solveWorld(shuffled(world)))).toEqual(withoutPlaces(solveWorld(world)));
+        expect(withoutPlaces(solveWorld(shuffled(world)))).toEqual(
+          withoutPlaces(solveWorld(world)),
+        );
       }),
       { numRuns: 1000 },
     );
