@@ -1,3 +1,5 @@
 import { defineConfig } from 'vitest/config';
 
-export default defineConfig({ test: { include: ['src/**/*.test.ts'], environment: 'node' } });
+export default defineConfig({
+  test: { include: ['src/**/*.test.ts'], environment: 'node', testTimeout: 60_000, hookTimeout: 60_000 },
+});

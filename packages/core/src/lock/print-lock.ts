@@ -56,5 +56,5 @@ function printRequirement({
 
 /** As it is where it is one plain word, else as a JSON string. */
 function word(text: string): string {
-  return /^[^\s"<>=|]+$/.test(text) && text !== 'project' ? text : JSON.stringify(text);
+  return /^[^\s"]+$/.test(text) ? text : JSON.stringify(text);
 }

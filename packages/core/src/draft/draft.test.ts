@@ -1,0 +1,255 @@
+import { describe, expect, test } from 'vitest';
+import { checkLock, printLock } from '../lock/index.js';
+import { resolve } from '../resolve/index.js';
+import { filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
+import {
+  AnswerIndex,
+  copyDemands,
+  requirementsByPackage,
+  sheetRow,
+  standRequirements,
+} from '../sheet/index.js';
+import { LOCK_FILE, readWorkspace } from '../workspace/index.js';
+import { candidatesFor, unusableReleases } from './candidates.js';
+import { describeEdit, draftMessage } from './describe-edit.js';
+import { draftBase, type DraftBase } from './draft-base.js';
+import type { Edit } from './edit.js';
+import { evaluateDraft, type Evaluation } from './evaluate-draft.js';
+import { fileDiff } from './file-diff.js';
+import { editsWithout, levelEdits, rangeLike } from './level-edits.js';
+
+const DAY = '2025-01-01';
+const REGISTRY = {
+  log: {
+    '1.0.0': {},
+    '1.2.0': {},
+    '2.0.0': { needs: { json: '^1.0.0' } },
+    '2.1.0': { needs: { json: '^1.0.0' } },
+    '3.0.0': { platform: { runtime: '>=22' } },
+  },
+  json: { '1.0.0': {} },
+  boot: { '1.0.0': { needs: { log: '^1.0.0 || ^2.0.0' } } },
+};
+const FILES = filesOf(
+  {
+    web: { log: '^2.0.0' },
+    kit: { log: '~1.0.0', boot: '*' },
+    kiosk: { log: '1.0.0' },
+    desk: { log: 'shared' },
+  },
+  {
+    'ledger.shared.toml': `format = 1
+[shared]
+log = "^1.0.0"   # agreed in May
+[[exceptions]]
+project = "kiosk"
+package = "log"
+range = "1.0.0"
+reason = "old image"
+owner = "kiosk crew"
+until = 2027-01-01
+`,
+  },
+);
+
+function base(): DraftBase {
+  const records = recordsOf(REGISTRY);
+  const outcome = resolve({ workspace: workspaceOf(FILES), records, asOf: DAY, before: null });
+  if (outcome.kind !== 'answered') throw new Error(outcome.kind);
+  return draftBase(new Map(FILES).set(LOCK_FILE, printLock(outcome.resolution)), records, DAY);
+}
+
+function answered(evaluation: Evaluation): Extract<Evaluation, { kind: 'answered' }> {
+  if (evaluation.kind !== 'answered') throw new Error(JSON.stringify(evaluation));
+  return evaluation;
+}
+
+test('the Sheet’s row counts who is out of line and who departs by leave', () => {
+  const { rows, workspace, lock } = base();
+  expect(
+    rows.map(({ name, off, copies, exceptions, usedBy, agreed }) => ({
+      name,
+      off,
+      copies,
+      exceptions,
+      usedBy,
+      agreed,
+    })),
+  ).toEqual([{ name: 'log', off: 2, copies: 2, exceptions: 1, usedBy: 4, agreed: '^1.0.0' }]);
+  expect(rows[0]!.marks).toEqual([
+    { version: '1.0.0', inLine: 2, off: 1 },
+    { version: '2.1.0', inLine: 0, off: 1 },
+  ]);
+  expect(rows[0]!.reaches.map(({ range, span }) => [range, span])).toEqual([
+    ['1.0.0', [0, 0]],
+    ['^1.0.0', [0, 1]],
+    ['^2.0.0', [2, 3]],
+    ['~1.0.0', [0, 0]],
+  ]);
+  expect(copyDemands(lock!.resolution, 'log')).toEqual([
+    { owner: { name: 'boot', version: '1.0.0' }, range: '^1.0.0 || ^2.0.0', answer: '2.1.0' },
+  ]);
+  expect(workspace!.projects).toHaveLength(4);
+});
+
+test('levelling sets the shared version and lets all but the excepted take it', () => {
+  const start = base();
+  const edits = levelEdits(start.workspace!, 'log', '2.1.0', DAY);
+  expect(edits).toEqual([
+    { kind: 'set-shared', package: 'log', range: '^2.1.0' },
+    { kind: 'take-shared', package: 'log', projects: ['kit', 'web'] },
+  ]);
+  const { changes, consequences, resolution } = answered(evaluateDraft(start, edits));
+  expect(changes.map(({ path }) => path)).toEqual([
+    'kit/ledger.project.toml',
+    'ledger.shared.toml',
+    'web/ledger.project.toml',
+    'ledger.lock',
+  ]);
+  expect(changes[1]!.after).toBe(
+    FILES.get('ledger.shared.toml')!.replace('"^1.0.0"   #', '"^2.1.0"   #'),
+  );
+  expect(consequences).toMatchObject({ outOfLine: [1, 0], manifests: 3, lockBefore: 'true' });
+  expect(resolution.copies.map(({ name, version }) => `${name} ${version}`)).toEqual([
+    'boot 1.0.0',
+    'json 1.0.0',
+    'log 1.0.0',
+    'log 2.1.0',
+  ]);
+  const files = new Map(start.files);
+  for (const { path, after } of changes) files.set(path, after);
+  expect(checkLock(readWorkspace(files).workspace!, files).state).toBe('true');
+});
+
+test('a draft without edits changes nothing', () => {
+  expect(answered(evaluateDraft(base(), [])).changes).toEqual([]);
+});
+
+test('evaluating leaves its base alone and gives the same each time', () => {
+  const start = base();
+  const before = JSON.stringify([...start.files]);
+  const edits = levelEdits(start.workspace!, 'log', '2.0.0', DAY);
+  expect(evaluateDraft(start, edits)).toEqual(evaluateDraft(base(), edits));
+  expect(JSON.stringify([...start.files])).toBe(before);
+});
+
+test('a draft that nothing answers says why', () => {
+  const evaluation = evaluateDraft(base(), levelEdits(base().workspace!, 'log', '3.0.0', DAY));
+  if (evaluation.kind !== 'unanswered') throw new Error(evaluation.kind);
+  expect(evaluation.explanations.flat().join(' ')).toMatch(
+    /log 3\.0\.0 asks for runtime >=22; the workspace's platform offers 20\.0\.0\./,
+  );
+  expect(evaluation.changes.map(({ path }) => path)).toContain('ledger.shared.toml');
+});
+
+describe('an edit that no longer applies is named, the others are not', () => {
+  const good: Edit = { kind: 'set-shared', package: 'log', range: '^2.0.0' };
+  test.each<[Edit, string]>([
+    [{ kind: 'set-shared', package: 'log', range: '^2.0.0,' }, 'EDIT_RANGE_INVALID'],
+    [{ kind: 'take-shared', package: 'json', projects: ['web'] }, 'EDIT_NOT_AGREED'],
+    [{ kind: 'take-shared', package: 'log', projects: ['gone'] }, 'EDIT_PROJECT_UNKNOWN'],
+    [{ kind: 'take-shared', package: 'boot', projects: ['web'] }, 'EDIT_NOT_AGREED'],
+  ])('%j', (edit, code) => {
+    const evaluation = evaluateDraft(base(), [good, edit]);
+    if (evaluation.kind !== 'inapplicable') throw new Error(evaluation.kind);
+    expect(evaluation.problems.map((problem) => problem?.code ?? null)).toEqual([null, code]);
+  });
+});
+
+test('a workspace whose files cannot be read gives the places', () => {
+  const files = new Map(FILES).set('web/ledger.project.toml', 'name = ');
+  const evaluation = evaluateDraft(draftBase(files, recordsOf(REGISTRY), DAY), []);
+  if (evaluation.kind !== 'unreadable') throw new Error(evaluation.kind);
+  expect(evaluation.problems[0]).toMatchObject({
+    code: 'SYNTAX',
+    place: { file: 'web/ledger.project.toml', line: 1 },
+  });
+});
+
+test('a broken lockfile is resolved from nothing, and the draft says so', () => {
+  const start = draftBase(new Map(FILES).set(LOCK_FILE, 'garbage'), recordsOf(REGISTRY), DAY);
+  expect(answered(evaluateDraft(start, [])).consequences).toMatchObject({
+    lockBefore: 'broken',
+    copies: [null, 4],
+  });
+});
+
+test('candidates tell what each version would cost', () => {
+  const start = base();
+  const answers = new AnswerIndex(start.lock!.resolution);
+  const standing = standRequirements(
+    start.workspace!,
+    requirementsByPackage(start.workspace!).get('log')!,
+    answers,
+    DAY,
+  );
+  const row = sheetRow(start.workspace!, 'log', start.records.get('log')!, standing, answers);
+  const candidates = candidatesFor(start, [], start.workspace!, row, standing);
+  expect(
+    candidates.map(({ version, range, allowedBy, manifests, result, isNewest, isAgreed }) => [
+      version,
+      range,
+      allowedBy,
+      manifests,
+      result.kind === 'answered' ? result.copies : 'none',
+      isNewest,
+      isAgreed,
+    ]),
+  ).toEqual([
+    ['3.0.0', '^3.0.0', 0, 0, 'none', true, false],
+    ['2.1.0', '^2.1.0', 1, 3, 2, false, false],
+    ['2.0.0', '^2.0.0', 1, 3, 2, false, false],
+    ['1.2.0', '^1.2.0', 1, 3, 3, false, false],
+    ['1.0.0', '^1.0.0', 3, 2, 2, false, true],
+  ]);
+  expect(unusableReleases(start, start.workspace!, 'log').get('3.0.0')).toMatchObject({
+    kind: 'platform',
+  });
+});
+
+test.each([
+  [null, '^2.0.0'],
+  ['^1.0.0', '^2.0.0'],
+  ['~1.0.0', '~2.0.0'],
+  ['1.0.0', '2.0.0'],
+  ['>=1.0.0 <3.0.0', '^2.0.0'],
+  ['1.0.0 || 2.0.0', '^2.0.0'],
+])('where %s is agreed, 2.0.0 becomes %s', (agreed, range) => {
+  expect(rangeLike(agreed, '2.0.0')).toBe(range);
+});
+
+test('edits are told in words, and make the commit’s message', () => {
+  const { workspace } = base();
+  const edits = levelEdits(workspace!, 'log', '2.1.0', DAY);
+  expect(describeEdit(workspace, edits[0]!)).toMatchObject({
+    subject: 'log',
+    verb: 'agreed',
+    from: '^1.0.0',
+    to: '^2.1.0',
+  });
+  expect(draftMessage(workspace, edits)).toBe(
+    'Agree on log ^2.1.0\n\n- log: agreed ^1.0.0 -> ^2.1.0\n- log: taken by 2 projects (kit, web)\n',
+  );
+  expect(
+    draftMessage(workspace, [...edits, { kind: 'set-shared', package: 'json', range: '*' }]),
+  ).toMatch(/^Align log, json\n/);
+  expect(editsWithout(edits, 'log')).toEqual([]);
+});
+
+test('a diff shows the changed lines with their numbers and three lines around', () => {
+  const before = Array.from({ length: 20 }, (_, i) => `line ${i + 1}\n`).join('');
+  const diff = fileDiff('f', before, before.replace('line 10\n', 'line ten\n'));
+  expect(diff).toMatchObject({ path: 'f', isNew: false, added: 1, removed: 1 });
+  expect(diff.hunks).toHaveLength(1);
+  expect(diff.hunks[0]!.map(({ mark, before: a, after: b }) => [mark, a, b])).toEqual([
+    ['same', 7, 7],
+    ['same', 8, 8],
+    ['same', 9, 9],
+    ['removed', 10, null],
+    ['added', null, 10],
+    ['same', 11, 11],
+    ['same', 12, 12],
+    ['same', 13, 13],
+  ]);
+  expect(fileDiff('n', null, 'a\nb\n')).toMatchObject({ isNew: true, added: 2, removed: 0 });
+});
