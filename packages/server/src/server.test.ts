@@ -1,0 +1,102 @@
+import { getDataSourceToken } from '@nestjs/typeorm';
+import type { DataSource } from 'typeorm';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { settingsFrom } from './settings.js';
+import { FILES, REGISTRY } from './testing/small-world.js';
+import { TestRegistry } from './testing/test-registry.js';
+import { TestRepository } from './testing/test-repository.js';
+import { TestServer } from './testing/test-server.js';
+
+let server: TestServer;
+
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server.stop());
+
+test('the migrations give exactly the schema that the entities ask for', async () => {
+  const database = server.nest.get<DataSource>(getDataSourceToken());
+  const { upQueries } = await database.driver.createSchemaBuilder().log();
+  expect(upQueries.map(({ query }) => query)).toEqual([]);
+});
+
+test('the migrations can be taken back', async () => {
+  const other = await TestServer.start();
+  const database = other.nest.get<DataSource>(getDataSourceToken());
+  await database.undoLastMigration();
+  const tables = await database.query<{ name: string }[]>(
+    `SELECT table_name AS name FROM information_schema.tables WHERE table_schema = 'public'`,
+  );
+  expect(tables.map(({ name }) => name)).toEqual(['migrations']);
+  await other.stop();
+});
+
+test('health tells of database, git and each registry', async () => {
+  const registry = await TestRegistry.with(REGISTRY);
+  const repository = await TestRepository.with(FILES);
+  const opened = await server.http
+    .post('/api/workspaces')
+    .send({ address: repository.address, registry: registry.url })
+    .expect(201);
+  const up = await server.http.get('/api/health').expect(200);
+  expect(up.body).toMatchObject({
+    state: 'up',
+    database: { state: 'up' },
+    git: { state: 'up' },
+    registries: [{ url: registry.url, state: 'up' }],
+  });
+  await registry.stop();
+  const impaired = await server.http.get('/api/health').expect(200);
+  expect(impaired.body).toMatchObject({ state: 'impaired', registries: [{ state: 'down' }] });
+  await server.http.delete(`/api/workspaces/${(opened.body as { slug: string }).slug}`).expect(204);
+  await repository.remove();
+});
+
+test('the interface is described, and there is a page to read it', async () => {
+  const { body } = await server.http.get('/api/openapi.json').expect(200);
+  expect(Object.keys((body as { paths: object }).paths)).toContain('/api/workspaces/{slug}/sheet');
+  const page = await server.http.get('/api/docs').redirects(1).expect(200);
+  expect(page.text).toMatch(/swagger-ui/);
+});
+
+describe('failures are problem documents:', () => {
+  test('no such route', async () => {
+    const { body } = await server.http
+      .get('/api/nothing')
+      .expect(404)
+      .expect('content-type', /application\/problem\+json/);
+    expect(body).toMatchObject({ status: 404, code: 'NOT_FOUND' });
+  });
+
+  test('a body that is no JSON', async () => {
+    const { body } = await server.http
+      .post('/api/workspaces')
+      .set('content-type', 'application/json')
+      .send('{')
+      .expect(400);
+    expect(body).toMatchObject({ code: 'REQUEST_INVALID' });
+  });
+
+  test('an identifier that is none', async () => {
+    await server.http.get('/api/workspaces/x/drafts/not-a-uuid').expect(400);
+  });
+});
+
+test('only names of this machine are answered', async () => {
+  const { body } = await server.http
+    .get('/api/health')
+    .set('host', 'elsewhere.example')
+    .expect(421);
+  expect(body).toMatchObject({ code: 'HOST_REFUSED' });
+  await server.http.get('/api/health').set('host', 'localhost:4600').expect(200);
+});
+
+describe('settings', () => {
+  test.each([
+    [{}, /DATABASE_URL is not set/],
+    [{ DATABASE_URL: 'x', PORT: 'web' }, /PORT is no port: web/],
+    [{ DATABASE_URL: 'x', DEEP_LEDGER_TODAY: 'soon' }, /DEEP_LEDGER_TODAY is no day/],
+  ])('%j is refused by name', (env, message) => {
+    expect(() => settingsFrom(env)).toThrow(message);
+  });
+});

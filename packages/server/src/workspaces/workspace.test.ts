@@ -1,0 +1,269 @@
+import { writeFile } from 'node:fs/promises';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { FILES, REGISTRY } from '../testing/small-world.js';
+import { TestRegistry } from '../testing/test-registry.js';
+import { TestRepository } from '../testing/test-repository.js';
+import { TestServer } from '../testing/test-server.js';
+
+let server: TestServer;
+let registry: TestRegistry;
+let repository: TestRepository;
+
+beforeAll(async () => {
+  server = await TestServer.start();
+});
+afterAll(() => server.stop());
+beforeEach(async () => {
+  registry = await TestRegistry.with(REGISTRY);
+  repository = await TestRepository.with(FILES);
+});
+afterEach(async () => {
+  await registry.stop();
+  await repository.remove();
+});
+
+function open(body: object = {}) {
+  return server.http
+    .post('/api/workspaces')
+    .send({ address: repository.address, registry: registry.url, ...body });
+}
+
+describe('opening', () => {
+  test('gives the workspace as it stands; opening it again gives the same', async () => {
+    const opened = await open().expect(201);
+    expect(opened.body).toMatchObject({
+      name: 'small',
+      branch: 'main',
+      address: repository.address,
+    });
+    const { slug } = opened.body as { slug: string };
+    const again = await open({ branch: 'main' }).expect(201);
+    expect(again.body).toMatchObject({ slug });
+    const state = await server.http.get(`/api/workspaces/${slug}`).expect(200);
+    expect(state.body).toMatchObject({
+      head: { commit: await repository.head(), subject: 'First', author: 'gate crew' },
+      projects: 2,
+      sheetRows: 2,
+      outOfLine: 1,
+      drafts: 0,
+      posts: 0,
+      lock: { state: 'stale', reasons: [{ code: 'LOCK_MISSING' }], copies: null },
+      registryState: { state: 'up', messages: [], unknown: [] },
+      problems: [],
+    });
+    const list = await server.http.get('/api/workspaces').expect(200);
+    expect((list.body as { slug: string }[]).map((one) => one.slug)).toContain(slug);
+    await server.http.delete(`/api/workspaces/${slug}`).expect(204);
+    const gone = await server.http.get(`/api/workspaces/${slug}`).expect(404);
+    expect(gone.body).toMatchObject({ code: 'WORKSPACE_UNKNOWN' });
+  });
+
+  test('a repository without our files is told what is missing', async () => {
+    const bare = await TestRepository.with({ 'README.md': 'nothing' });
+    const { body } = await open({ address: bare.address })
+      .expect(422)
+      .expect('content-type', /application\/problem\+json/);
+    expect(body).toMatchObject({ code: 'NO_WORKSPACE', status: 422 });
+    expect((body as { detail: string }).detail).toMatch(
+      /There is no ledger\.toml at the root of the repository\. Add one that names/,
+    );
+    await bare.remove();
+  });
+
+  test.each([
+    [
+      'a path that is not whole',
+      { address: 'some/where' },
+      422,
+      'ADDRESS_INVALID',
+      /write it from the root/i,
+    ],
+    [
+      'a path where nothing is',
+      { address: '/nonexistent/repository' },
+      422,
+      'REPOSITORY_UNREADABLE',
+      /git cannot read \/nonexistent/,
+    ],
+    ['an address that git would run', { address: 'ext::sh -c id' }, 422, 'ADDRESS_INVALID', /./],
+    [
+      'a branch that is not there',
+      { branch: 'nowhere' },
+      422,
+      'BRANCH_UNKNOWN',
+      /has no branch nowhere\. It has main\./,
+    ],
+    [
+      'a branch name that is none',
+      { branch: 'a b' },
+      400,
+      'REQUEST_INVALID',
+      /branch name has no spaces/,
+    ],
+    [
+      'a registry that does not run',
+      { registry: 'http://127.0.0.1:1' },
+      422,
+      'REGISTRY_DOWN',
+      /cannot be reached/,
+    ],
+    [
+      'a registry that is no address',
+      { registry: 'main' },
+      400,
+      'REQUEST_INVALID',
+      /Write the registry as an address/,
+    ],
+    ['a key that is not known', { extra: 1 }, 400, 'REQUEST_INVALID', /extra/],
+    ['no address', { address: '' }, 400, 'REQUEST_INVALID', /Name the repository/],
+  ])('%s is refused in words', async (_, body, status, code, detail) => {
+    const answer = await open(body).expect(status);
+    expect(answer.body).toMatchObject({ code });
+    expect((answer.body as { detail: string }).detail).toMatch(detail);
+    const list = await server.http.get('/api/workspaces').expect(200);
+    expect(list.body).toEqual([]);
+  });
+
+  test('a registry that answers nonsense is refused', async () => {
+    registry.nonsense = '<html>hello';
+    const { body } = await open().expect(422);
+    expect(body).toMatchObject({ code: 'REGISTRY_NONSENSE' });
+    expect((body as { detail: string }).detail).toMatch(/not JSON \("<html>hello"\)/);
+  });
+});
+
+describe('once open', () => {
+  let slug: string;
+  beforeEach(async () => {
+    slug = ((await open().expect(201)).body as { slug: string }).slug;
+  });
+  afterEach(() => server.http.delete(`/api/workspaces/${slug}`).expect(204));
+
+  const refreshed = () => server.http.post(`/api/workspaces/${slug}/refresh`).expect(200);
+
+  test('a commit of others is seen', async () => {
+    await repository.commit(
+      { 'ledger.shared.toml': FILES['ledger.shared.toml'].replace('^1.0.0', '^2.0.0') },
+      'Agree on 2',
+    );
+    const { body } = await refreshed();
+    expect(body).toMatchObject({ head: { subject: 'Agree on 2' }, outOfLine: 0 });
+  });
+
+  test('a manifest that cannot be read is named with its place; the rest stays usable', async () => {
+    await repository.commit(
+      { 'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = ^1\n' },
+      'Oops',
+    );
+    const { body } = await refreshed();
+    expect(body).toMatchObject({
+      projects: 1,
+      problems: [
+        {
+          code: 'SYNTAX',
+          isBlocking: true,
+          place: { file: 'apps/kit/ledger.project.toml', line: 3, column: 7 },
+        },
+      ],
+    });
+    await server.http.get(`/api/workspaces/${slug}/sheet`).expect(200);
+    await server.http.get(`/api/workspaces/${slug}/packages/log`).expect(200);
+  });
+
+  test('a file that is not UTF-8 is refused by name', async () => {
+    await writeFile(
+      `${repository.workTree}/apps/kit/ledger.project.toml`,
+      Buffer.from([0x23, 0xff, 0x0a]),
+    );
+    await repository.commit({}, 'Bytes');
+    const { body } = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(422);
+    expect(body).toMatchObject({ code: 'FILE_NOT_UTF8' });
+  });
+
+  test('a registry that went down leaves what it said before', async () => {
+    await registry.stop();
+    const { body } = await refreshed();
+    expect(body).toMatchObject({ registryState: { state: 'down', unknown: [] }, sheetRows: 2 });
+    expect((body as { registryState: { messages: string[] } }).registryState.messages[0]).toMatch(
+      /Is the registry running\?/,
+    );
+    const sheet = await server.http.get(`/api/workspaces/${slug}/sheet`).expect(200);
+    expect((sheet.body as { rows: { newest: string }[] }).rows.map(({ newest }) => newest)).toEqual(
+      ['2.1.0', '1.1.0'],
+    );
+  });
+
+  test('a registry that began to answer nonsense is named, and what it said before is kept', async () => {
+    registry.nonsense = '{"cursor": 1}';
+    const { body } = await refreshed();
+    expect(body).toMatchObject({ registryState: { state: 'nonsense', unknown: [] } });
+  });
+
+  test('a package that nobody knows while the registry is down stops drafts, not the page', async () => {
+    await registry.stop();
+    await repository.commit(
+      {
+        'apps/web/ledger.project.toml': `${FILES['apps/web/ledger.project.toml']}fresh = "^1.0.0"\n`,
+      },
+      'Fresh',
+    );
+    const { body } = await refreshed();
+    expect(body).toMatchObject({ registryState: { state: 'down', unknown: ['fresh'] } });
+    const draft = await server.http.post(`/api/workspaces/${slug}/drafts`).send({}).expect(503);
+    expect(draft.body).toMatchObject({ code: 'REGISTRY_INCOMPLETE' });
+  });
+
+  test('only what changed in the registry is read again', async () => {
+    registry.asked.length = 0;
+    await refreshed();
+    expect(registry.asked).toEqual(['/changes']);
+    registry.serve({ ...REGISTRY, log: { ...REGISTRY.log, '2.2.0': {} } });
+    registry.asked.length = 0;
+    await refreshed();
+    expect(registry.asked).toEqual(['/changes', '/packages/log']);
+    const { body } = await server.http.get(`/api/workspaces/${slug}/packages/log`).expect(200);
+    expect((body as { row: { newest: string } }).row.newest).toBe('2.2.0');
+  });
+
+  test('the bench shows requirements with their place, and what each version would cost', async () => {
+    const { body } = await server.http.get(`/api/workspaces/${slug}/packages/log`).expect(200);
+    expect(body).toMatchObject({
+      row: { name: 'log', agreed: '^1.0.0', off: 1, usedBy: 2, newest: '2.1.0' },
+      requirements: [
+        {
+          project: 'kit',
+          written: 'shared',
+          range: '^1.0.0',
+          standing: 'takes',
+          isOff: false,
+          place: { file: 'apps/kit/ledger.project.toml', line: 3, column: 1 },
+        },
+        {
+          project: 'web',
+          written: '^2.0.0',
+          standing: 'off',
+          isOff: true,
+          span: { first: 2, last: 3 },
+        },
+      ],
+    });
+    const { candidates } = body as {
+      candidates: { version: string; allowedBy: number; manifests: number; isAnswered: boolean }[];
+    };
+    expect(
+      candidates.map(({ version, allowedBy, manifests, isAnswered }) => [
+        version,
+        allowedBy,
+        manifests,
+        isAnswered,
+      ]),
+    ).toEqual([
+      ['2.1.0', 1, 2, true],
+      ['2.0.0', 1, 2, true],
+      ['1.1.0', 1, 2, true],
+      ['1.0.0', 1, 1, true],
+    ]);
+    await server.http.get(`/api/workspaces/${slug}/packages/nothing`).expect(404);
+    await server.http.get(`/api/workspaces/${slug}/packages/log?draft=x`).expect(400);
+  });
+});
