@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { isTyping } from '../frame/is-typing';
 import { PageHead } from '../frame/PageHead';
@@ -19,7 +19,7 @@ export function SheetPage() {
   const draft = useDraft(slug, draftId, state?.head.commit);
   const search = useRef<HTMLInputElement>(null);
   const show = showOf(params.get('show'));
-  const query = params.get('q') ?? '';
+  const [query, setQuery] = useState(params.get('q') ?? '');
   const open = params.get('open');
   const rows = sheet.data?.rows ?? [];
   const out = rows.filter(({ off }) => off > 0).length;
@@ -36,6 +36,12 @@ export function SheetPage() {
       },
       { replace: true },
     );
+  };
+
+  // The field is ahead of the address: keys come faster than the address changes.
+  const find = (text: string): void => {
+    setQuery(text);
+    change({ q: text });
   };
 
   useEffect(() => {
@@ -74,10 +80,10 @@ export function SheetPage() {
           ref={search}
           type="search"
           value={query}
-          onChange={(event) => change({ q: event.target.value })}
+          onChange={(event) => find(event.target.value)}
           onKeyDown={(event) => {
             if (event.key === 'Escape') {
-              change({ q: null });
+              find('');
               event.currentTarget.blur();
             }
           }}
@@ -105,7 +111,10 @@ export function SheetPage() {
         isLoading={sheet.isPending && !sheet.isError}
         isFiltered={rows.length > 0}
         onOpen={(name) => change({ open: name, at: null })}
-        onClear={() => change({ q: null, show: null })}
+        onClear={() => {
+          setQuery('');
+          change({ q: null, show: null });
+        }}
       />
     </>
   );

@@ -17,12 +17,12 @@ interface Props {
 }
 
 const HEADS = [
-  { text: 'Package', className: 'w-[150px]' },
-  { text: 'Agreed', className: 'w-[112px]' },
+  { text: 'Package', className: 'fold:w-[150px]' },
+  { text: 'Agreed', className: 'w-[86px] fold:w-[112px]' },
   { text: 'Spread across projects', className: 'max-fold:hidden' },
   { text: 'Used by', className: 'w-[64px] text-right max-fold:hidden' },
-  { text: 'Off', className: 'w-[76px] text-right' },
-  { text: 'Copies', className: 'w-[76px] text-right' },
+  { text: 'Off', className: 'w-[58px] text-right fold:w-[76px]' },
+  { text: 'Copies', className: 'w-[62px] text-right fold:w-[76px]' },
 ];
 
 export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen, onClear }: Props) {

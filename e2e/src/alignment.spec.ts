@@ -1,0 +1,212 @@
+import type { Page } from '@playwright/test';
+import { expect, test, type TestWorkspace } from './workspace-fixture.js';
+
+function row(page: Page, name: string) {
+  return page.locator(`tr[data-package="${name}"]`);
+}
+
+async function fillAuthor(page: Page): Promise<void> {
+  await page.getByLabel('Author').fill('platform crew');
+  await page.getByLabel('E-mail').fill('platform.crew@brindlepeak.example');
+}
+
+/** What git says of the post, not the application. */
+async function expectCommit(workspace: TestWorkspace, base: string): Promise<void> {
+  const { git } = workspace;
+  expect((await git('rev-parse', 'main^')).trim()).toBe(base);
+  expect(await git('log', '-1', '--format=%an <%ae>%n%s', 'main')).toBe(
+    'platform crew <platform.crew@brindlepeak.example>\nAgree on scree-log ^3.2.1\n',
+  );
+  const names = (await git('diff', '--name-only', base, 'main')).trim().split('\n');
+  expect(names).toEqual([
+    'apps/pass-office/ledger.project.toml',
+    'apps/season-kiosk/ledger.project.toml',
+    'apps/season-web/ledger.project.toml',
+    'apps/slope-board/ledger.project.toml',
+    'ledger.lock',
+    'ledger.shared.toml',
+    'services/avalanche-watch/ledger.project.toml',
+    'services/fare-engine/ledger.project.toml',
+  ]);
+  const patch = await git(
+    'log',
+    '-1',
+    '-p',
+    '--unified=0',
+    'main',
+    '--',
+    'ledger.shared.toml',
+    'apps/season-kiosk',
+  );
+  const lines = patch.split('\n').filter((line) => /^[+-][^+-]/.test(line));
+  expect(lines).toEqual([
+    '-scree-log = "2.4.1"                 # last line that the kiosk image has been tested with',
+    '+scree-log = "shared"                 # last line that the kiosk image has been tested with',
+    '-scree-log = "^2.9.0"          # the log store reads the 2.9 line format',
+    '+scree-log = "^3.2.1"          # the log store reads the 2.9 line format',
+  ]);
+  const lock = await git('show', 'main:ledger.lock');
+  expect(lock).toContain('  runtime scree-log "shared" as "^3.2.1" by 3.2.1\n');
+  expect(lock).not.toContain('copy scree-log 2.4.1');
+}
+
+test('the whole path, by pointer', async ({ page, workspace }) => {
+  const base = (await workspace.git('rev-parse', 'main')).trim();
+  await page.goto('/');
+  await page.getByRole('row').filter({ hasText: workspace.repository }).getByRole('link').click();
+
+  await expect(page.getByText('23 packages are required by two or more projects.')).toBeVisible();
+  await expect(page.getByText('11 are out of line.')).toBeVisible();
+  const first = page.locator('tr[data-package]').first();
+  await expect(first).toContainText('scree-log');
+  await expect(row(page, 'scree-log')).toContainText('(6)');
+  await expect(row(page, 'scree-log').getByRole('img')).toHaveAttribute(
+    'aria-label',
+    /in line 7 at 2\.9\.4\. Out of line 1 at 2\.4\.1, .*Newest 3\.3\.0\./,
+  );
+
+  await row(page, 'scree-log').click();
+  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
+  await expect(bench.getByText('season-kiosk', { exact: true })).toBeVisible();
+  await expect(bench.getByText('~2.9.1', { exact: true })).toBeVisible();
+
+  await bench.getByRole('radio', { name: '3.3.0' }).click();
+  await expect(bench.getByText('The workspace has no answer then.')).toBeVisible();
+  await expect(
+    bench.getByText(
+      "scree-log 3.3.0 asks for runtime >=22; the workspace's platform offers 20.11.0.",
+    ),
+  ).toBeVisible();
+  await expect(bench.getByRole('button', { name: 'Pencil it in' })).toBeDisabled();
+
+  await bench.getByRole('radio', { name: '3.2.1' }).click();
+  await expect(bench.getByText('4 of 13 already allow it.')).toBeVisible();
+  await expect(page).toHaveURL(/open=scree-log&at=3\.2\.1/);
+  await bench.getByRole('button', { name: 'Pencil it in' }).click();
+
+  const draft = page.getByRole('complementary', { name: 'Draft in hand' });
+  await expect(draft.getByText('^2.9.0 → ^3.2.1')).toBeVisible();
+  await expect(draft.getByRole('definition').nth(0)).toHaveText('11 → 10');
+  await expect(draft.getByRole('definition').nth(1)).toHaveText('73 → 70');
+  await expect(draft.getByRole('definition').nth(2)).toHaveText('7');
+  await expect(draft.getByText('scree-log 2.4.1')).toBeVisible();
+  await expect(row(page, 'scree-log')).toContainText('^3.2.1');
+  expect((await workspace.git('rev-parse', 'main')).trim()).toBe(base);
+
+  await draft.getByRole('link', { name: 'Read the diff' }).click();
+  await expect(page.getByText('changes 8 files')).toBeVisible();
+  await expect(page.getByText('scree-log = "~2.9.1"')).toBeVisible();
+
+  await draft.getByRole('button', { name: 'Post to main…' }).click();
+  await fillAuthor(page);
+  await page.getByRole('button', { name: 'Post', exact: true }).click();
+  await expect(draft.getByText('Posted to main')).toBeVisible();
+  await expectCommit(workspace, base);
+
+  await page.getByRole('link', { name: /^Sheet/ }).click();
+  await expect(page.getByText('10 are out of line.')).toBeVisible();
+  await expect(row(page, 'scree-log').locator('.level')).toHaveText('^3.2.1');
+  await expect(page.getByText('lockfile true')).toBeVisible();
+
+  await page.getByRole('link', { name: /^Journal/ }).click();
+  const posted = page.getByRole('row').filter({ hasText: 'Agree on scree-log ^3.2.1' });
+  await expect(posted).toContainText(
+    (await workspace.git('rev-parse', '--short=7', 'main')).trim(),
+  );
+  await expect(posted).toContainText('11 → 10');
+});
+
+test('the whole path, by keyboard alone', async ({ page, workspace }) => {
+  const base = (await workspace.git('rev-parse', 'main')).trim();
+  await page.goto(`/w/${workspace.slug}/sheet`);
+  await expect(row(page, 'scree-log')).toBeVisible();
+  await page.keyboard.press('/');
+  await page.keyboard.type('scree-log');
+  await expect(page.locator('tr[data-package]')).toHaveCount(1);
+  await page.keyboard.press('Escape');
+  await expect(page.locator('tr[data-package]')).toHaveCount(23);
+
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+
+  await row(page, 'scree-log').focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(row(page, 'serac-queue')).toBeFocused();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Enter');
+  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
+  await expect(bench).toBeFocused();
+  await expect(bench.getByRole('radio', { name: '3.2.4' })).toBeChecked();
+  await page.keyboard.press('ArrowLeft');
+  await expect(bench.getByRole('radio', { name: '3.2.1' })).toBeChecked();
+  await page.keyboard.press('Enter');
+  const draft = page.getByRole('complementary', { name: 'Draft in hand' });
+  await expect(draft.getByText('^2.9.0 → ^3.2.1')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(bench).toHaveCount(0);
+  await expect(row(page, 'scree-log')).toBeFocused();
+
+  await draft.getByRole('button', { name: 'Post to main…' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Author').focus();
+  await page.keyboard.type('platform crew');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('platform.crew@brindlepeak.example');
+  await page.keyboard.press('Enter');
+  await expect(draft.getByText('Posted to main')).toBeVisible();
+  await expectCommit(workspace, base);
+});
+
+test('an edit can be taken out and put back, and the address reopens the same view', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/sheet?open=pitonhttp&at=5.6.2`);
+  const bench = page.getByRole('group', { name: 'Bench of pitonhttp' });
+  await expect(bench.getByRole('heading', { name: 'Level at 5.6.2' })).toBeVisible();
+  await bench.getByRole('button', { name: 'Pencil it in' }).click();
+  const draft = page.getByRole('complementary', { name: 'Draft in hand' });
+  await expect(draft.getByRole('list', { name: 'Edits' }).getByRole('listitem')).toHaveCount(2);
+  await draft.getByRole('button', { name: /^Take out: pitonhttp taken/ }).click();
+  await expect(draft.getByRole('list', { name: 'Edits' }).getByRole('listitem')).toHaveCount(1);
+  await draft.getByRole('button', { name: 'put back what was taken out' }).click();
+  await expect(draft.getByRole('list', { name: 'Edits' }).getByRole('listitem')).toHaveCount(2);
+  await draft.getByLabel('Name of the draft').fill('newer requests');
+  await page.keyboard.press('Enter');
+
+  await expect(page).toHaveURL(/draft=/);
+  await page.reload();
+  await expect(bench.getByRole('radio', { name: '5.6.2' })).toBeChecked();
+  await expect(bench.getByText('In pencil, in the draft in hand.')).toBeVisible();
+  await expect(draft.getByLabel('Name of the draft')).toHaveValue('newer requests');
+});
+
+test('a draft on a branch that moves is carried over, seen, and posted', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log`);
+  await page.getByRole('button', { name: 'Pencil it in' }).click();
+  const draft = page.getByRole('complementary', { name: 'Draft in hand' });
+  await expect(draft.getByText('Manifests touched')).toBeVisible();
+  await workspace.commit('README.md', (text) => `${text}\nOne more line.\n`, 'Write one more line');
+  const moved = (await workspace.git('rev-parse', 'main')).trim();
+
+  await draft.getByRole('button', { name: 'Post to main…' }).click();
+  await fillAuthor(page);
+  await page.getByRole('button', { name: 'Post', exact: true }).click();
+  await expect(page.getByText('The branch moved').first()).toBeVisible();
+  await expect(page.getByText(/"Write one more line", gate crew/)).toBeVisible();
+  expect((await workspace.git('rev-parse', 'main')).trim()).toBe(moved);
+
+  await page.getByRole('button', { name: 'Not yet' }).click();
+  await expect(draft.getByText(/The draft was carried over/)).toBeVisible();
+  await draft.getByRole('button', { name: 'I have seen it' }).click();
+  await expect(draft.getByText(/The draft was carried over/)).toHaveCount(0);
+  await draft.getByRole('button', { name: 'Post to main…' }).click();
+  await fillAuthor(page);
+  await page.getByRole('button', { name: 'Post', exact: true }).click();
+  await expect(draft.getByText('Posted to main')).toBeVisible();
+  expect((await workspace.git('rev-parse', 'main^')).trim()).toBe(moved);
+});
