@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import express, { type Express, type Response } from 'express';
 import { buildArchive } from './build-archive.js';
 import type { Catalogue } from './catalogue.js';
@@ -39,7 +40,12 @@ export function registryApp(catalogue: Catalogue): Express {
     const document = catalogue.get(request.params.name);
     if (document === null)
       return problem(response, 404, `there is no package ${request.params.name}`);
-    response.json(document);
+    const text = JSON.stringify(document);
+    const etag = `"${createHash('sha256').update(text).digest('base64url')}"`;
+    response.set('etag', etag);
+    // Compared here: Express answers 200 to whoever also sends `cache-control: no-cache`, as fetch does.
+    if (request.headers['if-none-match'] === etag) response.status(304).end();
+    else response.type('application/json').send(text);
   });
 
   app.get('/archives/:name/:version', async (request, response) => {

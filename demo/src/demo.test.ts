@@ -1,0 +1,141 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { execa } from 'execa';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import {
+  checkLock,
+  draftBase,
+  readPackageRecord,
+  readWorkspace,
+  type DraftBase,
+  type PackageRecord,
+  type WorkspaceFiles,
+} from '@deep-ledger/core';
+import { buildRepository } from './build-repository.js';
+import { expandPackage } from './expand-package.js';
+import { MAIN } from './history.js';
+import { PACKAGES } from './packages.js';
+
+const SOURCES = fileURLToPath(new URL('../repository', import.meta.url));
+const records = new Map<string, PackageRecord>();
+let folder: string;
+let main: DraftBase;
+
+async function git(...args: readonly string[]): Promise<string> {
+  return (await execa('git', args, { cwd: join(folder, 'a.git') })).stdout;
+}
+
+async function filesOf(branch: string): Promise<WorkspaceFiles> {
+  const paths = (await git('ls-tree', '-r', '--name-only', branch)).split('\n');
+  const ours = paths.filter((path) =>
+    /(^|\/)ledger\.(toml|shared\.toml|project\.toml|lock)$/.test(path),
+  );
+  return new Map(
+    await Promise.all(
+      ours.map(async (path) => {
+        const { stdout } = await execa('git', ['show', `${branch}:${path}`], {
+          cwd: join(folder, 'a.git'),
+          stripFinalNewline: false,
+        });
+        return [path, stdout] as const;
+      }),
+    ),
+  );
+}
+
+beforeAll(async () => {
+  for (const line of PACKAGES) {
+    const reading = readPackageRecord(await expandPackage(line));
+    if (!reading.ok) throw new Error(reading.problem.message);
+    records.set(line.name, reading.record);
+  }
+  folder = await mkdtemp(join(tmpdir(), 'demo-'));
+  await buildRepository(SOURCES, records, join(folder, 'a.git'));
+  main = draftBase(await filesOf('main'), records, '2026-11-16');
+});
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+test('the repository is the same, byte for byte, each time it is built', async () => {
+  await buildRepository(SOURCES, records, join(folder, 'b.git'));
+  const heads = async (name: string): Promise<string> =>
+    (
+      await execa('git', ['for-each-ref', '--format=%(refname) %(objectname)'], {
+        cwd: join(folder, name),
+      })
+    ).stdout;
+  expect(await heads('b.git')).toBe(await heads('a.git'));
+  expect((await git('rev-list', '--count', 'main')).trim()).toBe(String(MAIN.length));
+});
+
+test('there are 17 projects and at least 40 packages, each with 3 to 40 releases or few by its nature', () => {
+  expect(main.workspace!.projects).toHaveLength(17);
+  expect(main.reading.problems).toEqual([]);
+  expect(records.size).toBeGreaterThanOrEqual(40);
+  for (const { releases } of records.values()) {
+    expect(releases.length).toBeGreaterThanOrEqual(2);
+    expect(releases.length).toBeLessThanOrEqual(40);
+  }
+});
+
+describe('the troubles that the README names are there:', () => {
+  const row = (name: string) => main.rows.find((one) => one.name === name)!;
+
+  test('the lockfile of main is true', () => {
+    expect(main.lock).toMatchObject({ state: 'true', reasons: [] });
+  });
+
+  test('scree-log at five ranges and more', () => {
+    expect(row('scree-log').reaches.length).toBeGreaterThanOrEqual(5);
+    expect(row('scree-log')).toMatchObject({ off: 6, agreed: '^2.9.0' });
+  });
+
+  test('serac-queue at five ranges with nothing agreed', () => {
+    expect(row('serac-queue')).toMatchObject({ agreed: null, off: 5 });
+  });
+
+  test('the lockstep set moraine out of step', () => {
+    expect([row('moraine-core').off, row('moraine-grid').off, row('moraine-charts').off]).toEqual([
+      1, 1, 0,
+    ]);
+  });
+
+  test('an exception that holds and one that has lapsed', () => {
+    expect(row('moraine-forms')).toMatchObject({ exceptions: 1, off: 0 });
+    const lapsed = main.workspace!.exceptions.find(({ until }) => until < main.today);
+    expect(lapsed).toMatchObject({ project: 'radio-bridge', package: 'cairn-dates' });
+  });
+
+  test('two copies of tarn-json that a transitive demand forces, and belay-retry deprecated among its own', () => {
+    const copies = main.lock!.resolution!.copies;
+    expect(copies.filter(({ name }) => name === 'tarn-json')).toHaveLength(2);
+    expect(
+      copies.some(({ name, deprecated }) => name === 'belay-retry' && deprecated !== null),
+    ).toBe(true);
+  });
+
+  test('a release that asks for a newer platform, and one that was withdrawn', () => {
+    expect(records.get('scree-log')!.releases.at(-1)!.platform).toEqual([['runtime', '>=22']]);
+    expect(
+      records.get('pitonhttp')!.releases.find(({ text }) => text === '5.5.1')!.isWithdrawn,
+    ).toBe(true);
+  });
+
+  test('an optional package that does not exist for one target', () => {
+    const native = main.lock!.resolution!.copies.find(({ name }) => name === 'neve-native');
+    expect(native!.targets).not.toContain('darwin-arm64');
+  });
+
+  test('a pin', () => {
+    expect([...main.workspace!.shared.pins.keys()]).toEqual(['rime-headers']);
+  });
+
+  test('a stale lockfile on the branch grid-trial', async () => {
+    const files = await filesOf('grid-trial');
+    expect(checkLock(readWorkspace(files).workspace!, files)).toMatchObject({
+      state: 'stale',
+      reasons: [{ code: 'REQUIREMENT_CHANGED' }, { code: 'REQUIREMENT_CHANGED' }],
+    });
+  });
+});
