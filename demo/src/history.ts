@@ -27,15 +27,6 @@ const range = (folder: string, name: string, to: string, as?: 'runtime' | 'dev')
 const shared = (name: string, to: string): Change => ({ kind: 'shared', name, to });
 const note = (file: string, text: string): Change => ({ kind: 'append', file, text });
 
-export const CREWS = [
-  'platform crew',
-  'kiosk crew',
-  'gate crew',
-  'snow crew',
-  'rescue crew',
-  'web crew',
-] as const;
-
 /** `main`, oldest first; the first commit is the tree in `demo/repository`. */
 export const MAIN: readonly Step[] = [
   {

@@ -1,109 +1,144 @@
-export type { Place, Span } from './text/index.js';
-export type { TextEdit } from './text/index.js';
-export { applyEdits } from './text/index.js';
-export { lineStarts, positionAt } from './text/index.js';
-export { nearestWord } from './text/index.js';
-export { unreachable } from './text/index.js';
-export type { Version } from './version/index.js';
-export type { PrereleasePolicy, Range } from './version/index.js';
-export type { VersionProblem } from './version/index.js';
-export type { Interval, IntervalSet } from './version/index.js';
-export { compareVersions, isPrerelease, isSameVersion, printVersion } from './version/index.js';
-export { parseVersion, requireVersion } from './version/index.js';
-export { parseRange, requireRange } from './version/index.js';
-export { printRange, printVers } from './version/index.js';
+/** The face of the core. A new name here is a line in the changelog. */
+export { applyEdits, type Place, type Span, type TextEdit } from './text/index.js';
 export {
+  compareVersions,
   everyVersion,
   intersectRanges,
   isEmptyRange,
+  isPrerelease,
   isSameRange,
+  isSameVersion,
   isSubrange,
   isUnbounded,
+  parseRange,
+  parseVersion,
+  printRange,
+  printVers,
+  printVersion,
   rangeContains,
+  requireRange,
+  requireVersion,
   subtractRanges,
   uniteRanges,
+  versionProblemMessage,
+  versionStep,
+  type Interval,
+  type IntervalSet,
+  type PrereleasePolicy,
+  type Range,
+  type Version,
+  type VersionProblem,
+  type VersionStep,
 } from './version/index.js';
-export { versionProblemMessage } from './version/index.js';
-export { versionStep, type VersionStep } from './version/index.js';
-export type { ManifestProblem } from './manifest/index.js';
-export { manifestProblemMessage } from './manifest/index.js';
-export type { CopiesPolicy, PackagePolicy, Policy, RootManifest } from './manifest/index.js';
-export { policyOf, readRootManifest } from './manifest/index.js';
-export type { ProjectManifest, RequirementKind, WrittenRequirement } from './manifest/index.js';
-export { readProjectManifest, REQUIREMENT_KINDS } from './manifest/index.js';
-export type { ExceptionLine, LockstepSet, SharedManifest } from './manifest/index.js';
-export { NOTHING_SHARED, readSharedManifest } from './manifest/index.js';
-export { planSetRequirement } from './manifest/index.js';
-export { NEW_SHARED_FILE, planSetShared } from './manifest/index.js';
-export { NAME } from './manifest/index.js';
-export type {
-  Agreement,
-  FileProblem,
-  Meaning,
-  Project,
-  Requirement,
-  Workspace,
-  WorkspaceFiles,
-} from './workspace/index.js';
-export { isBlocking, LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from './workspace/index.js';
-export { manifestPath, readWorkspace, type WorkspaceReading } from './workspace/index.js';
-export { placeOf, placeProblem, type PlacedProblem } from './workspace/index.js';
-export { standingOf, type Standing } from './workspace/index.js';
-export type {
-  PackageRecord,
-  PackageRecords,
-  RegistryPort,
-  Release,
-  ReleaseNeed,
+export {
+  NAME,
+  planSetRequirement,
+  planSetShared,
+  policyOf,
+  type CopiesPolicy,
+  type ExceptionLine,
+  type LockstepSet,
+  type ManifestProblem,
+  type PackagePolicy,
+  type Policy,
+  type ProjectManifest,
+  type RequirementKind,
+  type RootManifest,
+  type SharedManifest,
+  type WrittenRequirement,
+} from './manifest/index.js';
+export {
+  loadPackages,
+  readPackageRecord,
+  RegistryError,
+  type PackageRecord,
+  type PackageRecords,
+  type RecordProblem,
+  type RecordReading,
+  type RegistryPort,
+  type Release,
+  type ReleaseNeed,
 } from './registry/index.js';
-export { RegistryError } from './registry/index.js';
-export { readPackageRecord, type RecordProblem, type RecordReading } from './registry/index.js';
-export { loadPackages } from './registry/index.js';
-export type {
-  Answer,
-  AnsweredRequirement,
-  Copy,
-  ProjectAnswers,
-  Resolution,
+export {
+  isBlocking,
+  LOCK_FILE,
+  manifestPath,
+  placeOf,
+  placeProblem,
+  PROJECT_FILE,
+  readWorkspace,
+  ROOT_FILE,
+  SHARED_FILE,
+  type Agreement,
+  type FileProblem,
+  type Meaning,
+  type PlacedProblem,
+  type Project,
+  type Requirement,
+  type Standing,
+  type Workspace,
+  type WorkspaceFiles,
+  type WorkspaceReading,
+} from './workspace/index.js';
+export {
+  requiredPackages,
+  resolve,
+  type Answer,
+  type AnsweredRequirement,
+  type Copy,
+  type ProjectAnswers,
+  type Resolution,
+  type ResolveInput,
+  type ResolveOutcome,
+  type Unanswered,
 } from './resolve/index.js';
-export { copyKey } from './resolve/index.js';
-export { byKindAndName, requiredPackages, resolve } from './resolve/index.js';
-export type { ResolveInput, ResolveOutcome } from './resolve/index.js';
-export type { Unanswered } from './resolve/index.js';
-export { AvailableReleases, type Unusable } from './resolve/index.js';
-export { RangeCache } from './resolve/index.js';
-export { fewestStabs } from './resolve/index.js';
-export { printLock } from './lock/index.js';
-export { readLock, type LockReading } from './lock/index.js';
-export { checkLock, type LockReason, type LockState } from './lock/index.js';
-export { compareLocks, type CopyName, type LockChange, type MovedCopy } from './lock/index.js';
-export { lockProblemMessage, type LockProblem } from './lock/index.js';
-export { lockSum } from './lock/index.js';
+export {
+  checkLock,
+  compareLocks,
+  lockSum,
+  printLock,
+  readLock,
+  type CopyName,
+  type LockChange,
+  type LockProblem,
+  type LockReading,
+  type LockReason,
+  type LockState,
+  type MovedCopy,
+} from './lock/index.js';
 export {
   AnswerIndex,
+  copyDemands,
   requirementsByPackage,
   sheetRow,
   sheetRows,
   spanOf,
   standRequirements,
+  type CopyDemand,
   type RailMark,
   type RailReach,
   type RailRelease,
   type SheetRow,
   type StandingRequirement,
 } from './sheet/index.js';
-export type { Edit, EditProblem } from './draft/index.js';
-export { applyEdit } from './draft/index.js';
-export { candidatesFor, unusableReleases, type Candidate } from './draft/index.js';
-export { draftBase, type DraftBase } from './draft/index.js';
-export { describeEdit, draftMessage, type EditWords } from './draft/index.js';
 export {
+  candidatesFor,
+  describeEdit,
+  draftBase,
+  draftMessage,
+  editsWithout,
   evaluateDraft,
+  fileDiff,
+  levelEdits,
+  type Candidate,
   type Consequences,
+  type DiffLine,
+  type DraftBase,
+  type Edit,
+  type EditProblem,
+  type EditWords,
   type Evaluation,
   type FileChange,
+  type FileDiff,
   type RowOutcome,
 } from './draft/index.js';
-export { fileDiff, type DiffLine, type FileDiff } from './draft/index.js';
-export { editsWithout, levelEdits, rangeLike } from './draft/index.js';
-export { copyDemands, type CopyDemand } from './sheet/index.js';

@@ -1,6 +1,5 @@
 import { compareLocks, type LockChange } from '../lock/index.js';
 import type { Release } from '../registry/index.js';
-import { AvailableReleases, RangeCache, type Unusable } from '../resolve/index.js';
 import type { SheetRow, StandingRequirement } from '../sheet/index.js';
 import { isPrerelease, rangeContains } from '../version/index.js';
 import type { Workspace } from '../workspace/index.js';
@@ -98,24 +97,4 @@ function reasonsOf(
     case 'ask':
       return [`The registry's records of ${evaluation.names.join(', ')} are not loaded.`];
   }
-}
-
-/** Why releases of a package cannot be used in this workspace, by version. */
-export function unusableReleases(
-  base: DraftBase,
-  workspace: Workspace,
-  name: string,
-): ReadonlyMap<string, Unusable> {
-  const available = new AvailableReleases(
-    workspace,
-    base.records,
-    new RangeCache(workspace.policy),
-    base.today,
-  );
-  return new Map(
-    (base.records.get(name)?.releases ?? []).flatMap((release) => {
-      const reason = available.reason(release);
-      return reason === null ? [] : [[release.text, reason] as const];
-    }),
-  );
 }

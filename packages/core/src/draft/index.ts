@@ -1,6 +1,6 @@
 export type { Edit, EditProblem } from './edit.js';
 export { applyEdit } from './apply-edit.js';
-export { candidatesFor, unusableReleases, type Candidate } from './candidates.js';
+export { candidatesFor, type Candidate } from './candidates.js';
 export { draftBase, type DraftBase } from './draft-base.js';
 export { describeEdit, draftMessage, type EditWords } from './describe-edit.js';
 export {

@@ -9,6 +9,3 @@ export { copyKey } from './resolution.js';
 export { byKindAndName, requiredPackages, resolve } from './resolve.js';
 export type { ResolveInput, ResolveOutcome } from './resolve.js';
 export type { Unanswered } from './explain-unanswered.js';
-export { AvailableReleases, type Unusable } from './available-releases.js';
-export { RangeCache } from './range-cache.js';
-export { fewestStabs } from './fewest-stabs.js';

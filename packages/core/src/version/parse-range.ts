@@ -9,7 +9,6 @@ import { intervalSet, type Interval } from './interval-set.js';
 import { parseVers } from './parse-vers.js';
 import { fail, scanPartial, wordAt, type PartialVersion, type Scan } from './scan-version.js';
 import {
-  isEmptyRange,
   NO_VERSION,
   rangeOfInterval,
   uniteRanges,
@@ -63,11 +62,6 @@ export function requireRange(text: string, policy: PrereleasePolicy = 'named'): 
   const parsed = parseRange(text, policy);
   if (parsed.ok) return parsed.value;
   throw new RangeError(`"${text}": ${versionProblemMessage(parsed.problem)}`);
-}
-
-/** Does a text stand for at least one version under this policy? `1.0.0-beta` under `never` does not. */
-export function admitsSomething(range: Range): boolean {
-  return !isEmptyRange(range);
 }
 
 const SPACE = /\s*/y;

@@ -119,10 +119,23 @@ export class DraftController {
 
   @Delete(':id')
   @HttpCode(204)
-  @ApiOperation({ operationId: 'deleteDraft', summary: 'Throw a draft away' })
+  @ApiOperation({ operationId: 'deleteDraft', summary: 'Throw a draft away; it can be restored' })
   @ApiNoContentResponse()
   async remove(@Param('slug') slug: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
-    await this.drafts.remove(await this.drafts.byId(await this.workspaces.bySlug(slug), id));
+    await this.drafts.throwAway(await this.drafts.byId(await this.workspaces.bySlug(slug), id));
+  }
+
+  @Post(':id/restore')
+  @HttpCode(200)
+  @ApiOperation({ operationId: 'restoreDraft', summary: 'Bring back a draft that was thrown away' })
+  @ApiOkResponse({ type: DraftDto })
+  async restore(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<DraftDto> {
+    const workspace = await this.workspaces.bySlug(slug);
+    const draft = await this.drafts.restore(workspace, id);
+    return this.shown(draft, await this.snapshots.read(workspace));
   }
 
   private async find(

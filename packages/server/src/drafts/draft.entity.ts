@@ -14,7 +14,7 @@ export class DraftEntity {
   /** The head on which the person last saw it evaluated. */
   @Column({ type: 'text', name: 'base_commit' }) baseCommit: string;
   @Column({ type: 'jsonb' }) edits: Edit[];
-  @Column({ type: 'text' }) state: 'open' | 'posted';
+  @Column({ type: 'text' }) state: 'open' | 'posted' | 'thrown-away';
   @Column({ type: 'timestamptz', name: 'created_at' }) createdAt: Date;
   @Column({ type: 'timestamptz', name: 'updated_at' }) updatedAt: Date;
 }

@@ -105,8 +105,19 @@ export class DraftService {
     ]);
   }
 
-  async remove(draft: DraftEntity): Promise<void> {
-    await this.drafts.delete({ id: draft.id });
+  /** Takes a draft out of sight; `restore` brings it back. */
+  async throwAway(draft: DraftEntity): Promise<void> {
+    draft.state = 'thrown-away';
+    await this.save(draft);
+  }
+
+  /** @throws Problem DRAFT_UNKNOWN */
+  async restore(workspace: WorkspaceEntity, id: string): Promise<DraftEntity> {
+    await this.drafts.update(
+      { id, workspaceId: workspace.id, state: 'thrown-away' },
+      { state: 'open' },
+    );
+    return this.byId(workspace, id);
   }
 
   /**

@@ -1,4 +1,4 @@
-import { mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
@@ -11,6 +11,7 @@ import {
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
+import { filesOfBatch } from './files-of-batch.js';
 import { SETTINGS, type Settings } from '../settings.js';
 
 export interface CommitInfo {
@@ -158,16 +159,12 @@ export class GitService {
     try {
       const env = { GIT_INDEX_FILE: join(scratch, 'index') };
       await this.git(id, ['read-tree', base], { env });
-      for (const { path, text } of files) {
-        const { stdout: oid } = await this.git(id, ['hash-object', '-w', '--stdin'], {
-          input: text,
-        });
-        const { stdout: entry } = await this.git(id, ['ls-files', '--stage', '--', path], { env });
-        const mode = entry.split(' ')[0] || '100644';
-        await this.git(id, ['update-index', '--add', '--cacheinfo', `${mode},${oid},${path}`], {
-          env,
-        });
-      }
+      const modes = await this.modes(id, env, files);
+      const oids = await this.writeBlobs(id, scratch, files);
+      const entries = files.map(
+        ({ path }, i) => `${modes.get(path) ?? '100644'} ${oids[i]!}\t${path}\0`,
+      );
+      await this.git(id, ['update-index', '-z', '--index-info'], { env, input: entries.join('') });
       const { stdout: tree } = await this.git(id, ['write-tree'], { env });
       const date = at.toISOString();
       const { stdout: commit } = await this.git(id, ['commit-tree', tree, '-p', base, '-F', '-'], {
@@ -237,6 +234,38 @@ export class GitService {
     await this.git(id, ['update-ref', ref, commit]);
   }
 
+  /** The modes of those files that the index has. */
+  private async modes(
+    id: string,
+    env: Record<string, string>,
+    files: readonly FileWrite[],
+  ): Promise<ReadonlyMap<string, string>> {
+    const paths = files.map(({ path }) => path);
+    const { stdout } = await this.git(
+      id,
+      ['--literal-pathspecs', 'ls-files', '--stage', '-z', '--', ...paths],
+      { env },
+    );
+    const entries = stdout.split('\0').filter(Boolean);
+    return new Map(
+      entries.map((entry) => [entry.slice(entry.indexOf('\t') + 1), entry.slice(0, 6)]),
+    );
+  }
+
+  /** Writes all contents with one call of git; their ids in the same order. */
+  private async writeBlobs(
+    id: string,
+    scratch: string,
+    files: readonly FileWrite[],
+  ): Promise<readonly string[]> {
+    const paths = files.map((_, i) => join(scratch, String(i)));
+    await Promise.all(files.map(({ text }, i) => writeFile(paths[i]!, text)));
+    const { stdout } = await this.git(id, ['hash-object', '-w', '--no-filters', '--stdin-paths'], {
+      input: paths.map((path) => `${path}\n`).join(''),
+    });
+    return stdout.split('\n');
+  }
+
   private folder(id: string): string {
     return join(this.settings.dataFolder, 'git', `${id}.git`);
   }
@@ -302,28 +331,4 @@ function lastLines(text: string): string {
     .map((line) => line.replace(/^(fatal|error|remote): /, '').trim());
   const said = lines.filter(Boolean).slice(0, 3).join('; ');
   return /[.!?]$/.test(said) ? said : `${said}.`;
-}
-
-/** The answer of `cat-file --batch`: `oid type size LF content LF` for each. */
-function filesOfBatch(batch: Buffer, blobs: readonly { readonly path: string }[]): WorkspaceFiles {
-  const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
-  const files = new Map<string, string>();
-  let at = 0;
-  for (const { path } of blobs) {
-    const end = batch.indexOf(10, at);
-    const size = Number(batch.subarray(at, end).toString('latin1').split(' ')[2]);
-    const content = batch.subarray(end + 1, end + 1 + size);
-    at = end + 1 + size + 1;
-    try {
-      files.set(path, decoder.decode(content));
-    } catch {
-      throw new Problem(
-        'FILE_NOT_UTF8',
-        422,
-        'A file is not UTF-8',
-        `${path} is not UTF-8 text. Save it as UTF-8 and commit it.`,
-      );
-    }
-  }
-  return files;
 }

@@ -134,6 +134,22 @@ describe('a draft', () => {
     expect(list.body).toMatchObject([{ name: 'other', edits: 0 }]);
     await server.http.delete(at(`/drafts/${draft.id}`)).expect(204);
     await server.http.get(at(`/drafts/${draft.id}`)).expect(404);
+    const restored = await server.http.post(at(`/drafts/${draft.id}/restore`)).expect(200);
+    expect(restored.body).toMatchObject({ id: draft.id, name: 'other' });
+    await server.http.get(at(`/drafts/${draft.id}`)).expect(200);
+  });
+
+  test('comes back, as the journal does, when its workspace is closed and opened again', async () => {
+    const posted = await post(await levelled()).expect(201);
+    const draft = await newDraft();
+    await server.http.delete(at('')).expect(204);
+    await server.http.get(at('')).expect(404);
+    const body = { address: repository.address, registry: registry.url };
+    const opened = await server.http.post('/api/workspaces').send(body).expect(201);
+    expect(opened.body).toMatchObject({ slug });
+    await server.http.get(at(`/drafts/${draft.id}`)).expect(200);
+    const { commit } = posted.body as { commit: string };
+    expect((await server.http.get(at('/posts')).expect(200)).body).toMatchObject([{ commit }]);
   });
 
   test.each([

@@ -64,7 +64,7 @@ export class WorkspaceController {
   @HttpCode(204)
   @ApiOperation({
     operationId: 'closeWorkspace',
-    summary: 'Close a workspace; the repository is left alone',
+    summary: 'Close a workspace; opening it again brings its drafts and posts back',
   })
   @ApiNoContentResponse()
   async close(@Param('slug') slug: string): Promise<void> {

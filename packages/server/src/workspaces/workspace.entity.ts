@@ -13,4 +13,6 @@ export class WorkspaceEntity {
   @Column({ type: 'text' }) branch: string;
   @Column({ type: 'text', name: 'registry_url' }) registryUrl: string;
   @Column({ type: 'timestamptz', name: 'opened_at' }) openedAt: Date;
+  /** Null while it is open. A closed one keeps its drafts and posts for when it is opened again. */
+  @Column({ type: 'timestamptz', name: 'closed_at', nullable: true }) closedAt: Date | null;
 }

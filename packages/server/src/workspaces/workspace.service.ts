@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { isAbsolute } from 'node:path';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import type { Repository } from 'typeorm';
+import { IsNull, type Repository } from 'typeorm';
 import { RegistryError } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { GitService } from '../git/git.service.js';
@@ -23,12 +23,12 @@ export class WorkspaceService {
   ) {}
 
   list(): Promise<WorkspaceEntity[]> {
-    return this.workspaces.find({ order: { openedAt: 'ASC' } });
+    return this.workspaces.find({ where: { closedAt: IsNull() }, order: { openedAt: 'ASC' } });
   }
 
   /** @throws Problem WORKSPACE_UNKNOWN */
   async bySlug(slug: string): Promise<WorkspaceEntity> {
-    const entity = await this.workspaces.findOneBy({ slug });
+    const entity = await this.workspaces.findOneBy({ slug, closedAt: IsNull() });
     if (entity !== null) return entity;
     throw new Problem(
       'WORKSPACE_UNKNOWN',
@@ -39,7 +39,7 @@ export class WorkspaceService {
   }
 
   /**
-   * Opens a branch of a repository, or finds it where it is open already.
+   * Opens a branch of a repository, finds it where it is open already, or opens again what was closed.
    * @throws Problem that says what is missing, if this is no workspace or no registry
    */
   async open({ address, branch: wanted, registry }: OpenWorkspaceDto): Promise<WorkspaceEntity> {
@@ -54,10 +54,10 @@ export class WorkspaceService {
     }
     const registryUrl = registry.replace(/\/+$/, '');
     const branch = wanted ?? (await this.git.defaultBranch(address));
-    const open = await this.workspaces.findOneBy({ address, branch });
-    if (open !== null && open.registryUrl === registryUrl) return open;
+    const known = await this.workspaces.findOneBy({ address, branch });
+    if (known?.registryUrl === registryUrl && known.closedAt === null) return known;
     await this.probeRegistry(registryUrl);
-    const id = open?.id ?? randomUUID();
+    const id = known?.id ?? randomUUID();
     const entity = this.workspaces.create({
       id,
       slug: '',
@@ -66,6 +66,7 @@ export class WorkspaceService {
       branch,
       registryUrl,
       openedAt: this.clock.now(),
+      closedAt: null,
     });
     try {
       const { base, problems } = await this.snapshots.read(entity, 'now');
@@ -76,10 +77,10 @@ export class WorkspaceService {
         throw new Problem('NO_WORKSPACE', 422, 'Not a workspace yet', detail, problems);
       }
       entity.name = base.workspace.name;
-      entity.slug = open?.slug ?? (await this.freeSlug(base.workspace.name, branch));
+      entity.slug = known?.slug ?? (await this.freeSlug(base.workspace.name, branch));
       return await this.workspaces.save(entity);
     } catch (error) {
-      if (open === null) {
+      if (known === null) {
         this.snapshots.forget(id);
         await this.git.remove(id);
       }
@@ -87,9 +88,9 @@ export class WorkspaceService {
     }
   }
 
-  /** Closes a workspace: the repository itself is left alone, drafts and the list of posts go. */
+  /** Closes a workspace. Its drafts and posts are kept, the clone is not; the repository itself is left alone. */
   async close(entity: WorkspaceEntity): Promise<void> {
-    await this.workspaces.delete({ id: entity.id });
+    await this.workspaces.update({ id: entity.id }, { closedAt: this.clock.now() });
     this.snapshots.forget(entity.id);
     await this.git.remove(entity.id);
   }

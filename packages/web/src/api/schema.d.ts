@@ -4,1144 +4,1187 @@
  */
 
 export interface paths {
-  "/api/workspaces": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All workspaces that are open */
+        get: operations["listWorkspaces"];
+        put?: never;
+        /** Open a branch of a repository */
+        post: operations["openWorkspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** All workspaces that are open */
-    get: operations["listWorkspaces"];
-    put?: never;
-    /** Open a branch of a repository */
-    post: operations["openWorkspace"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a workspace stands at the head of its branch */
+        get: operations["readWorkspace"];
+        put?: never;
+        post?: never;
+        /** Close a workspace; opening it again brings its drafts and posts back */
+        delete: operations["closeWorkspace"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** How a workspace stands at the head of its branch */
-    get: operations["readWorkspace"];
-    put?: never;
-    post?: never;
-    /** Close a workspace; the repository is left alone */
-    delete: operations["closeWorkspace"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/refresh": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/refresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask repository and registry now */
+        post: operations["refreshWorkspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Ask repository and registry now */
-    post: operations["refreshWorkspace"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/sheet": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every package that two or more projects require */
+        get: operations["readSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Every package that two or more projects require */
-    get: operations["readSheet"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/packages/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/packages/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One package: its requirements, and what each version would cost */
+        get: operations["readBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** One package: its requirements, and what each version would cost */
-    get: operations["readBench"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/drafts": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drafts that are not posted, oldest first */
+        get: operations["listDrafts"];
+        put?: never;
+        /** Begin a draft at the head of the branch */
+        post: operations["createDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Drafts that are not posted, oldest first */
-    get: operations["listDrafts"];
-    put?: never;
-    /** Begin a draft at the head of the branch */
-    post: operations["createDraft"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/drafts/{id}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A draft, evaluated at the head of the branch */
+        get: operations["readDraft"];
+        put?: never;
+        post?: never;
+        /** Throw a draft away; it can be restored */
+        delete: operations["deleteDraft"];
+        options?: never;
+        head?: never;
+        /** Rename a draft, or say that it was seen on a new head */
+        patch: operations["changeDraft"];
+        trace?: never;
     };
-    /** A draft, evaluated at the head of the branch */
-    get: operations["readDraft"];
-    put?: never;
-    post?: never;
-    /** Throw a draft away */
-    delete: operations["deleteDraft"];
-    options?: never;
-    head?: never;
-    /** Rename a draft, or say that it was seen on a new head */
-    patch: operations["changeDraft"];
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/drafts/{id}/edits": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace all edits of a draft */
+        put: operations["setEdits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Replace all edits of a draft */
-    put: operations["setEdits"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/drafts/{id}/packages/{name}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/packages/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Level a package at a version, in place of earlier edits about it */
+        put: operations["levelPackage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Level a package at a version, in place of earlier edits about it */
-    put: operations["levelPackage"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/posts": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring back a draft that was thrown away */
+        post: operations["restoreDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** All posts, newest first */
-    get: operations["listPosts"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/workspaces/{slug}/drafts/{id}/post": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/posts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All posts, newest first */
+        get: operations["listPosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Write a draft into the repository as one commit */
-    post: operations["postDraft"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/health": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/post": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a draft into the repository as one commit */
+        post: operations["postDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Whether database, git and registries answer */
-    get: operations["readHealth"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether database, git and registries answer */
+        get: operations["readHealth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    PlaceDto: {
-      file: string;
-      /** @description From 1 */
-      line: number;
-      /** @description From 1, in UTF-16 units */
-      column: number;
+    schemas: {
+        PlaceDto: {
+            file: string;
+            /** @description From 1 */
+            line: number;
+            /** @description From 1, in UTF-16 units */
+            column: number;
+        };
+        PlacedProblemDto: {
+            code: string;
+            message: string;
+            place: components["schemas"]["PlaceDto"];
+            /** @description While it stands, nothing can be resolved */
+            isBlocking: boolean;
+        };
+        ProblemDto: {
+            type: string;
+            title: string;
+            status: number;
+            detail: string;
+            /** @description Stable; match on this */
+            code: string;
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        WorkspaceSummaryDto: {
+            slug: string;
+            name: string;
+            address: string;
+            branch: string;
+            registry: string;
+            /** Format: date-time */
+            openedAt: string;
+        };
+        OpenWorkspaceDto: {
+            /** @description Path on this machine or git address */
+            address: string;
+            /** @description The repository's default branch when absent */
+            branch?: string;
+            /** @description Address of the registry, http or https */
+            registry: string;
+        };
+        CommitDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+        };
+        LockReasonDto: {
+            code: string;
+            message: string;
+            place: components["schemas"]["PlaceDto"];
+        };
+        LockStateDto: {
+            /** @enum {string} */
+            state: "true" | "stale" | "broken";
+            /** @description SHA-256 of the canonical text */
+            sum: string | null;
+            copies: number | null;
+            reasons: components["schemas"]["LockReasonDto"][];
+        };
+        RegistryStateDto: {
+            /** @enum {string} */
+            state: "up" | "down" | "nonsense";
+            messages: string[];
+            /** @description Packages of which nothing is known */
+            unknown: string[];
+        };
+        WorkspaceStateDto: {
+            slug: string;
+            name: string;
+            address: string;
+            branch: string;
+            registry: string;
+            /** Format: date-time */
+            openedAt: string;
+            head: components["schemas"]["CommitDto"];
+            /** Format: date-time */
+            readAt: string;
+            projects: number;
+            /** @description Packages that two or more projects require */
+            sheetRows: number;
+            outOfLine: number;
+            drafts: number;
+            posts: number;
+            lock: components["schemas"]["LockStateDto"];
+            registryState: components["schemas"]["RegistryStateDto"];
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        RailReleaseDto: {
+            version: string;
+            /** Format: date-time */
+            published: string;
+            /** @enum {string} */
+            state: "plain" | "deprecated" | "withdrawn" | "prerelease";
+        };
+        RailMarkDto: {
+            version: string;
+            inLine: number;
+            off: number;
+        };
+        SpanDto: {
+            first: number;
+            last: number;
+        };
+        RailReachDto: {
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            requirements: number;
+            isOff: boolean;
+        };
+        SheetRowDto: {
+            name: string;
+            summary: string;
+            /** @description Lockstep set */
+            set: string | null;
+            agreed: string | null;
+            pin: string | null;
+            releases: components["schemas"]["RailReleaseDto"][];
+            newest: string | null;
+            marks: components["schemas"]["RailMarkDto"][];
+            reaches: components["schemas"]["RailReachDto"][];
+            usedBy: number;
+            off: number;
+            copies: number;
+            exceptions: number;
+        };
+        SheetDto: {
+            commit: string;
+            rows: components["schemas"]["SheetRowDto"][];
+        };
+        ExceptionDto: {
+            reason: string;
+            owner: string;
+            /** Format: date */
+            until: string;
+        };
+        BenchRequirementDto: {
+            folder: string;
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description As the manifest has it */
+            written: string;
+            /** @description The range it stands for */
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            /** @description The version that the lockfile answers */
+            copy: string | null;
+            /** @enum {string} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
+            isOff: boolean;
+            exception: components["schemas"]["ExceptionDto"] | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        BenchDemandDto: {
+            /** @description The copy that asks, name and version */
+            owner: string;
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            /** @description The version that the lockfile answers */
+            copy: string | null;
+        };
+        CopyNameDto: {
+            name: string;
+            version: string;
+        };
+        MovedCopyDto: {
+            name: string;
+            from: string;
+            to: string;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            /** @enum {string} */
+            direction: "up" | "down";
+        };
+        LockChangeDto: {
+            entered: components["schemas"]["CopyNameDto"][];
+            left: components["schemas"]["CopyNameDto"][];
+            moved: components["schemas"]["MovedCopyDto"][];
+        };
+        CandidateDto: {
+            version: string;
+            /** @description The shared version that would be agreed on */
+            range: string;
+            /** @description Projects whose range admits it as it is */
+            allowedBy: number;
+            /** @description Hand-written files that would change */
+            manifests: number;
+            /** @description Whether the workspace resolves */
+            isAnswered: boolean;
+            /** @description Copies of the package */
+            copies: number | null;
+            /** @description Projects still out of line */
+            off: number | null;
+            change: components["schemas"]["LockChangeDto"] | null;
+            /** @description Why it does not resolve */
+            sentences: string[];
+            isNewest: boolean;
+            isAgreed: boolean;
+            deprecated: string | null;
+        };
+        BenchDto: {
+            commit: string;
+            row: components["schemas"]["SheetRowDto"];
+            requirements: components["schemas"]["BenchRequirementDto"][];
+            /** @description What copies in the lockfile ask of it */
+            demands: components["schemas"]["BenchDemandDto"][];
+            /** @description Newest first */
+            candidates: components["schemas"]["CandidateDto"][];
+        };
+        DraftSummaryDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            edits: number;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        NewDraftDto: {
+            /** @description Numbered when absent */
+            name?: string;
+        };
+        SetSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-shared";
+            package: string;
+            range: string;
+        };
+        TakeSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-shared";
+            package: string;
+            projects: string[];
+        };
+        EditWordsDto: {
+            subject: string;
+            verb: string;
+            from: string | null;
+            to: string | null;
+            detail: string | null;
+        };
+        DraftEditDto: {
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"];
+            words: components["schemas"]["EditWordsDto"];
+            /** @description Why it no longer applies */
+            problem: string | null;
+        };
+        RowOutcomeDto: {
+            name: string;
+            agreed: string | null;
+            off: number;
+            copies: number;
+        };
+        ConsequencesDto: {
+            /** @description Packages out of line */
+            outOfLineBefore: number;
+            outOfLineAfter: number;
+            copiesBefore: number | null;
+            copiesAfter: number;
+            change: components["schemas"]["LockChangeDto"];
+            manifests: number;
+            rows: components["schemas"]["RowOutcomeDto"][];
+            sum: string;
+            /** @enum {string} */
+            lockBefore: "true" | "stale" | "broken";
+        };
+        DiffLineDto: {
+            /** @enum {string} */
+            mark: "same" | "added" | "removed";
+            text: string;
+            before: number | null;
+            after: number | null;
+        };
+        DiffHunkDto: {
+            lines: components["schemas"]["DiffLineDto"][];
+        };
+        FileDiffDto: {
+            path: string;
+            isNew: boolean;
+            added: number;
+            removed: number;
+            hunks: components["schemas"]["DiffHunkDto"][];
+        };
+        EvaluationDto: {
+            /** @enum {string} */
+            kind: "answered" | "unanswered" | "unreadable" | "inapplicable";
+            consequences: components["schemas"]["ConsequencesDto"] | null;
+            files: components["schemas"]["FileDiffDto"][];
+            /** @description For each requirement without an answer, why */
+            explanations: string[][];
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        DraftDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description The commit on which it is evaluated */
+            base: string;
+            /** @description The commit on which it was last seen, if the branch has moved since */
+            carriedFrom: string | null;
+            /** Format: date-time */
+            updatedAt: string;
+            edits: components["schemas"]["DraftEditDto"][];
+            evaluation: components["schemas"]["EvaluationDto"];
+            /** @description A commit message made from the edits */
+            message: string;
+        };
+        ChangeDraftDto: {
+            name?: string;
+            /** @description The head on which the person has seen it evaluated */
+            base?: string;
+        };
+        SetEditsDto: {
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"])[];
+        };
+        LevelDto: {
+            /** @description The version to level the package at */
+            version: string;
+        };
+        PostDto: {
+            /** Format: uuid */
+            id: string;
+            commit: string;
+            base: string;
+            branch: string;
+            message: string;
+            authorName: string;
+            authorEmail: string;
+            /** Format: date-time */
+            postedAt: string;
+            edits: components["schemas"]["EditWordsDto"][];
+            /** @description Packages out of line */
+            outOfLineBefore: number;
+            outOfLineAfter: number;
+            copiesBefore: number | null;
+            copiesAfter: number;
+            manifests: number;
+            lockSum: string;
+        };
+        PostDraftDto: {
+            /** @description The commit on which the draft was seen */
+            base: string;
+            message: string;
+            authorName: string;
+            authorEmail: string;
+        };
+        PartHealthDto: {
+            /** @enum {string} */
+            state: "up" | "down";
+            /** @description Version, or what is wrong */
+            detail: string;
+        };
+        RegistryHealthDto: {
+            /** @enum {string} */
+            state: "up" | "down";
+            /** @description Version, or what is wrong */
+            detail: string;
+            url: string;
+        };
+        HealthDto: {
+            /**
+             * @description down: database or git; impaired: a registry
+             * @enum {string}
+             */
+            state: "up" | "impaired" | "down";
+            database: components["schemas"]["PartHealthDto"];
+            git: components["schemas"]["PartHealthDto"];
+            /** @description Of every registry that a workspace uses */
+            registries: components["schemas"]["RegistryHealthDto"][];
+        };
     };
-    PlacedProblemDto: {
-      code: string;
-      message: string;
-      place: components["schemas"]["PlaceDto"];
-      /** @description While it stands, nothing can be resolved */
-      isBlocking: boolean;
-    };
-    ProblemDto: {
-      type: string;
-      title: string;
-      status: number;
-      detail: string;
-      /** @description Stable; match on this */
-      code: string;
-      problems: components["schemas"]["PlacedProblemDto"][];
-    };
-    WorkspaceSummaryDto: {
-      slug: string;
-      name: string;
-      address: string;
-      branch: string;
-      registry: string;
-      /** Format: date-time */
-      openedAt: string;
-    };
-    OpenWorkspaceDto: {
-      /** @description Path on this machine or git address */
-      address: string;
-      /** @description The repository's default branch when absent */
-      branch?: string;
-      /** @description Address of the registry, http or https */
-      registry: string;
-    };
-    CommitDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      /** Format: date-time */
-      at: string;
-    };
-    LockReasonDto: {
-      code: string;
-      message: string;
-      place: components["schemas"]["PlaceDto"];
-    };
-    LockStateDto: {
-      /** @enum {string} */
-      state: "true" | "stale" | "broken";
-      /** @description SHA-256 of the canonical text */
-      sum: string | null;
-      copies: number | null;
-      reasons: components["schemas"]["LockReasonDto"][];
-    };
-    RegistryStateDto: {
-      /** @enum {string} */
-      state: "up" | "down" | "nonsense";
-      messages: string[];
-      /** @description Packages of which nothing is known */
-      unknown: string[];
-    };
-    WorkspaceStateDto: {
-      slug: string;
-      name: string;
-      address: string;
-      branch: string;
-      registry: string;
-      /** Format: date-time */
-      openedAt: string;
-      head: components["schemas"]["CommitDto"];
-      /** Format: date-time */
-      readAt: string;
-      projects: number;
-      /** @description Packages that two or more projects require */
-      sheetRows: number;
-      outOfLine: number;
-      drafts: number;
-      posts: number;
-      lock: components["schemas"]["LockStateDto"];
-      registryState: components["schemas"]["RegistryStateDto"];
-      problems: components["schemas"]["PlacedProblemDto"][];
-    };
-    RailReleaseDto: {
-      version: string;
-      /** Format: date-time */
-      published: string;
-      /** @enum {string} */
-      state: "plain" | "deprecated" | "withdrawn" | "prerelease";
-    };
-    RailMarkDto: {
-      version: string;
-      inLine: number;
-      off: number;
-    };
-    SpanDto: {
-      first: number;
-      last: number;
-    };
-    RailReachDto: {
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components["schemas"]["SpanDto"] | null;
-      requirements: number;
-      isOff: boolean;
-    };
-    SheetRowDto: {
-      name: string;
-      summary: string;
-      /** @description Lockstep set */
-      set: string | null;
-      agreed: string | null;
-      pin: string | null;
-      releases: components["schemas"]["RailReleaseDto"][];
-      newest: string | null;
-      marks: components["schemas"]["RailMarkDto"][];
-      reaches: components["schemas"]["RailReachDto"][];
-      usedBy: number;
-      off: number;
-      copies: number;
-      exceptions: number;
-    };
-    SheetDto: {
-      commit: string;
-      rows: components["schemas"]["SheetRowDto"][];
-    };
-    ExceptionDto: {
-      reason: string;
-      owner: string;
-      /** Format: date */
-      until: string;
-    };
-    BenchRequirementDto: {
-      folder: string;
-      project: string;
-      /** @enum {string} */
-      kind: "runtime" | "dev" | "peer" | "optional";
-      /** @description As the manifest has it */
-      written: string;
-      /** @description The range it stands for */
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components["schemas"]["SpanDto"] | null;
-      /** @description The version that the lockfile answers */
-      copy: string | null;
-      /** @enum {string} */
-      standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
-      isOff: boolean;
-      exception: components["schemas"]["ExceptionDto"] | null;
-      place: components["schemas"]["PlaceDto"];
-    };
-    BenchDemandDto: {
-      /** @description The copy that asks, name and version */
-      owner: string;
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components["schemas"]["SpanDto"] | null;
-      /** @description The version that the lockfile answers */
-      copy: string | null;
-    };
-    CopyNameDto: {
-      name: string;
-      version: string;
-    };
-    MovedCopyDto: {
-      name: string;
-      from: string;
-      to: string;
-      /** @enum {string} */
-      step: "none" | "prerelease" | "patch" | "minor" | "major";
-      /** @enum {string} */
-      direction: "up" | "down";
-    };
-    LockChangeDto: {
-      entered: components["schemas"]["CopyNameDto"][];
-      left: components["schemas"]["CopyNameDto"][];
-      moved: components["schemas"]["MovedCopyDto"][];
-    };
-    CandidateDto: {
-      version: string;
-      /** @description The shared version that would be agreed on */
-      range: string;
-      /** @description Projects whose range admits it as it is */
-      allowedBy: number;
-      /** @description Hand-written files that would change */
-      manifests: number;
-      /** @description Whether the workspace resolves */
-      isAnswered: boolean;
-      /** @description Copies of the package */
-      copies: number | null;
-      /** @description Projects still out of line */
-      off: number | null;
-      change: components["schemas"]["LockChangeDto"] | null;
-      /** @description Why it does not resolve */
-      sentences: string[];
-      isNewest: boolean;
-      isAgreed: boolean;
-      deprecated: string | null;
-    };
-    BenchDto: {
-      commit: string;
-      row: components["schemas"]["SheetRowDto"];
-      requirements: components["schemas"]["BenchRequirementDto"][];
-      /** @description What copies in the lockfile ask of it */
-      demands: components["schemas"]["BenchDemandDto"][];
-      /** @description Newest first */
-      candidates: components["schemas"]["CandidateDto"][];
-    };
-    DraftSummaryDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      edits: number;
-      /** Format: date-time */
-      updatedAt: string;
-    };
-    NewDraftDto: {
-      /** @description Numbered when absent */
-      name?: string;
-    };
-    SetSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "set-shared";
-      package: string;
-      range: string;
-    };
-    TakeSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: "take-shared";
-      package: string;
-      projects: string[];
-    };
-    EditWordsDto: {
-      subject: string;
-      verb: string;
-      from: string | null;
-      to: string | null;
-      detail: string | null;
-    };
-    DraftEditDto: {
-      edit:
-        | components["schemas"]["SetSharedDto"]
-        | components["schemas"]["TakeSharedDto"];
-      words: components["schemas"]["EditWordsDto"];
-      /** @description Why it no longer applies */
-      problem: string | null;
-    };
-    RowOutcomeDto: {
-      name: string;
-      agreed: string | null;
-      off: number;
-      copies: number;
-    };
-    ConsequencesDto: {
-      /** @description Packages out of line */
-      outOfLineBefore: number;
-      outOfLineAfter: number;
-      copiesBefore: number | null;
-      copiesAfter: number;
-      change: components["schemas"]["LockChangeDto"];
-      manifests: number;
-      rows: components["schemas"]["RowOutcomeDto"][];
-      sum: string;
-      /** @enum {string} */
-      lockBefore: "true" | "stale" | "broken";
-    };
-    DiffLineDto: {
-      /** @enum {string} */
-      mark: "same" | "added" | "removed";
-      text: string;
-      before: number | null;
-      after: number | null;
-    };
-    DiffHunkDto: {
-      lines: components["schemas"]["DiffLineDto"][];
-    };
-    FileDiffDto: {
-      path: string;
-      isNew: boolean;
-      added: number;
-      removed: number;
-      hunks: components["schemas"]["DiffHunkDto"][];
-    };
-    EvaluationDto: {
-      /** @enum {string} */
-      kind: "answered" | "unanswered" | "unreadable" | "inapplicable";
-      consequences: components["schemas"]["ConsequencesDto"] | null;
-      files: components["schemas"]["FileDiffDto"][];
-      /** @description For each requirement without an answer, why */
-      explanations: string[][];
-      problems: components["schemas"]["PlacedProblemDto"][];
-    };
-    DraftDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      /** @description The commit on which it is evaluated */
-      base: string;
-      /** @description The commit on which it was last seen, if the branch has moved since */
-      carriedFrom: string | null;
-      /** Format: date-time */
-      updatedAt: string;
-      edits: components["schemas"]["DraftEditDto"][];
-      evaluation: components["schemas"]["EvaluationDto"];
-      /** @description A commit message made from the edits */
-      message: string;
-    };
-    ChangeDraftDto: {
-      name?: string;
-      /** @description The head on which the person has seen it evaluated */
-      base?: string;
-    };
-    SetEditsDto: {
-      edits: (
-        | components["schemas"]["SetSharedDto"]
-        | components["schemas"]["TakeSharedDto"]
-      )[];
-    };
-    LevelDto: {
-      /** @description The version to level the package at */
-      version: string;
-    };
-    PostDto: {
-      /** Format: uuid */
-      id: string;
-      commit: string;
-      base: string;
-      branch: string;
-      message: string;
-      authorName: string;
-      authorEmail: string;
-      /** Format: date-time */
-      postedAt: string;
-      edits: components["schemas"]["EditWordsDto"][];
-      /** @description Packages out of line */
-      outOfLineBefore: number;
-      outOfLineAfter: number;
-      copiesBefore: number | null;
-      copiesAfter: number;
-      manifests: number;
-      lockSum: string;
-    };
-    PostDraftDto: {
-      /** @description The commit on which the draft was seen */
-      base: string;
-      message: string;
-      authorName: string;
-      authorEmail: string;
-    };
-    PartHealthDto: {
-      /** @enum {string} */
-      state: "up" | "down";
-      /** @description Version, or what is wrong */
-      detail: string;
-    };
-    RegistryHealthDto: {
-      /** @enum {string} */
-      state: "up" | "down";
-      /** @description Version, or what is wrong */
-      detail: string;
-      url: string;
-    };
-    HealthDto: {
-      /**
-       * @description down: database or git; impaired: a registry
-       * @enum {string}
-       */
-      state: "up" | "impaired" | "down";
-      database: components["schemas"]["PartHealthDto"];
-      git: components["schemas"]["PartHealthDto"];
-      /** @description Of every registry that a workspace uses */
-      registries: components["schemas"]["RegistryHealthDto"][];
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  listWorkspaces: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    listWorkspaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceSummaryDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
+    openWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["WorkspaceSummaryDto"][];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenWorkspaceDto"];
+            };
         };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
     };
-  };
-  openWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    readWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["OpenWorkspaceDto"];
-      };
+    closeWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
+    refreshWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["WorkspaceSummaryDto"];
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
     };
-  };
-  readWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
+    readSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
+    readBench: {
+        parameters: {
+            query?: {
+                /** @description Cost the versions on top of this draft */
+                draft?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["WorkspaceStateDto"];
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
     };
-  };
-  closeWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
+    listDrafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
+    createDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
         };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraftDto"];
+            };
         };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-      };
     };
-  };
-  refreshWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
+    readDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
+    deleteDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["WorkspaceStateDto"];
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
     };
-  };
-  readSheet: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
+    changeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeDraftDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
+    setEdits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["SheetDto"];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetEditsDto"];
+            };
         };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
     };
-  };
-  readBench: {
-    parameters: {
-      query?: {
-        /** @description Cost the versions on top of this draft */
-        draft?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
+    levelPackage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
+    restoreDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["BenchDto"];
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
     };
-  };
-  listDrafts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
+    listPosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
     };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
+    postDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
         };
-        content: {
-          "application/json": components["schemas"]["DraftSummaryDto"][];
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostDraftDto"];
+            };
         };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
         };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
     };
-  };
-  createDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
+    readHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthDto"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthDto"];
+                };
+            };
+        };
     };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewDraftDto"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DraftDto"];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  readDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DraftDto"];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  deleteDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  changeDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ChangeDraftDto"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DraftDto"];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  setEdits: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SetEditsDto"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DraftDto"];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  levelPackage: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LevelDto"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DraftDto"];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  listPosts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PostDto"][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  postDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["PostDraftDto"];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PostDto"];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/problem+json": components["schemas"]["ProblemDto"];
-        };
-      };
-    };
-  };
-  readHealth: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HealthDto"];
-        };
-      };
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["HealthDto"];
-        };
-      };
-    };
-  };
 }

@@ -5,7 +5,9 @@ import { PageHead } from '../frame/PageHead';
 import { useDrafts } from '../frame/useDraftInHand';
 import { useNow } from '../frame/useNow';
 import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { Notice } from '../parts/Notice';
 import { ago, count } from '../parts/words';
 import { DiffFile } from './DiffFile';
 import { useDraft } from './useDraft';
@@ -24,7 +26,7 @@ export function DiffPage() {
           : `${count(list.length, 'draft')} in pencil. ${draft.data === undefined ? '' : diffWords(draft.data)}`}
       </PageHead>
       {drafts.isError && <ErrorNotice error={drafts.error} onRetry={() => void drafts.refetch()} />}
-      {list.length > 0 && (
+      {drafts.isSuccess && (
         <DraftList slug={slug} drafts={list} inHand={draftId} onTake={takeDraft} />
       )}
       {drafts.isSuccess && list.length === 0 && (
@@ -60,20 +62,42 @@ interface ListProps {
 function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
   const now = useNow();
   const queries = useQueryClient();
+  const renew = (): Promise<void> => queries.invalidateQueries({ queryKey: ['drafts', slug] });
   const remove = useMutation({
-    mutationFn: (id: string) =>
+    mutationFn: ({ id }: { readonly id: string; readonly name: string }) =>
       answer(api.DELETE('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id } } })),
-    onSuccess: async (_, id) => {
+    onSuccess: (_, { id }) => {
       if (id === inHand) onTake(null);
-      await Promise.all(
-        ['drafts', 'workspace'].map((key) => queries.invalidateQueries({ queryKey: [key, slug] })),
-      );
+      return renew();
+    },
+  });
+  const restore = useMutation({
+    mutationFn: (id: string) =>
+      answer(
+        api.POST('/api/workspaces/{slug}/drafts/{id}/restore', { params: { path: { slug, id } } }),
+      ),
+    onSuccess: (_, id) => {
+      remove.reset();
+      onTake(id);
+      return renew();
     },
   });
   return (
     <>
       {remove.isError && <ErrorNotice error={remove.error} />}
-      <table className="rule-double-top w-full border-collapse bg-leaf">
+      {restore.isError && <ErrorNotice error={restore.error} />}
+      {remove.isSuccess && (
+        <Notice kind="word" title={`“${remove.variables.name}” was thrown away`}>
+          <Button
+            look="text"
+            disabled={restore.isPending}
+            onClick={() => restore.mutate(remove.variables.id)}
+          >
+            Put it back
+          </Button>
+        </Notice>
+      )}
+      <table className="rule-double-top w-full border-collapse bg-leaf empty:hidden">
         <tbody>
           {drafts.map(({ id, name, edits, updatedAt }) => (
             <tr
@@ -98,14 +122,7 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
                   type="button"
                   disabled={remove.isPending}
                   className="text-sm text-ink-2 underline decoration-rule-strong underline-offset-3"
-                  onClick={() => {
-                    if (
-                      window.confirm(
-                        `Throw “${name}” away? Its ${count(edits, 'edit')} cannot be brought back.`,
-                      )
-                    )
-                      remove.mutate(id);
-                  }}
+                  onClick={() => remove.mutate({ id, name })}
                 >
                   throw away
                 </button>

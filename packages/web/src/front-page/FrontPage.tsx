@@ -1,9 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { answer, api } from '../api/client';
+import { answer, api, type WorkspaceSummary } from '../api/client';
+import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { Notice } from '../parts/Notice';
 import { day } from '../parts/words';
 import { OpenForm } from './OpenForm';
+
+type Closed = Omit<WorkspaceSummary, 'openedAt'>;
 
 /** The workspaces that are open, and the way to open another. */
 export function FrontPage() {
@@ -13,9 +17,17 @@ export function FrontPage() {
     queryFn: ({ signal }) => answer(api.GET('/api/workspaces', { signal })),
   });
   const close = useMutation({
-    mutationFn: (slug: string) =>
+    mutationFn: ({ slug }: Closed) =>
       answer(api.DELETE('/api/workspaces/{slug}', { params: { path: { slug } } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ['workspaces'] }),
+  });
+  const reopen = useMutation({
+    mutationFn: ({ address, branch, registry }: Closed) =>
+      answer(api.POST('/api/workspaces', { body: { address, branch, registry } })),
+    onSuccess: () => {
+      close.reset();
+      return queries.invalidateQueries({ queryKey: ['workspaces'] });
+    },
   });
   const rows = list.data ?? [];
   return (
@@ -26,6 +38,19 @@ export function FrontPage() {
       </p>
       {list.isError && <ErrorNotice error={list.error} onRetry={() => void list.refetch()} />}
       {close.isError && <ErrorNotice error={close.error} />}
+      {reopen.isError && <ErrorNotice error={reopen.error} />}
+      {close.isSuccess && (
+        <Notice kind="word" title={`${close.variables.name} is closed`}>
+          Its drafts and journal are kept.{' '}
+          <Button
+            look="text"
+            disabled={reopen.isPending}
+            onClick={() => reopen.mutate(close.variables)}
+          >
+            Open it again
+          </Button>
+        </Notice>
+      )}
       <table className="rule-double-top w-full border-collapse bg-leaf">
         <thead>
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
@@ -36,7 +61,7 @@ export function FrontPage() {
           </tr>
         </thead>
         <tbody>
-          {rows.map(({ slug, name, address, branch, openedAt }) => (
+          {rows.map(({ slug, name, address, branch, registry, openedAt }) => (
             <tr key={slug} className="border-b border-rule align-baseline">
               <td className="px-3 py-2">
                 <Link
@@ -56,14 +81,8 @@ export function FrontPage() {
                 <button
                   type="button"
                   className="text-sm text-ink-2 underline decoration-rule-strong underline-offset-3"
-                  onClick={() => {
-                    if (
-                      window.confirm(
-                        `Close ${name}? Its drafts and its list of posts go; the repository is left alone.`,
-                      )
-                    )
-                      close.mutate(slug);
-                  }}
+                  title="It leaves this list; its drafts and journal come back when it is opened again"
+                  onClick={() => close.mutate({ slug, name, address, branch, registry })}
                 >
                   close
                 </button>

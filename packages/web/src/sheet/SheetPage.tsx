@@ -7,6 +7,7 @@ import { useDraft } from '../draft/useDraft';
 import { Choice } from '../parts/Choice';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../parts/words';
+import { sheetCsv } from './sheet-csv';
 import { filterRows, groupRows, type Show } from './sheet-groups';
 import { SheetTable } from './SheetTable';
 import { useSheet } from './useSheet';
@@ -101,7 +102,16 @@ export function SheetPage() {
             { value: 'level', text: `In line ${rows.length - out}` },
           ]}
         />
-        <span className="ml-auto text-sm text-ink-2 max-fold:hidden">most off first</span>
+        <span className="ml-auto text-sm text-ink-2 max-fold:hidden">
+          most off first ·{' '}
+          <a
+            className="underline decoration-rule-strong underline-offset-3"
+            href={`data:text/csv;charset=utf-8,${encodeURIComponent(sheetCsv(shown))}`}
+            download={`${slug}-sheet.csv`}
+          >
+            save as CSV
+          </a>
+        </span>
       </div>
       {sheet.isError && <ErrorNotice error={sheet.error} onRetry={() => void sheet.refetch()} />}
       <SheetTable

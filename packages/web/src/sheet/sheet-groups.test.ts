@@ -2,6 +2,7 @@ import { expect, test } from 'vitest';
 import type { SheetRow } from '../api/client';
 import { filterRows, groupRows } from './sheet-groups';
 import { railWords } from './rail-words';
+import { sheetCsv } from './sheet-csv';
 
 function row(name: string, more: Partial<SheetRow> = {}): SheetRow {
   return {
@@ -62,4 +63,19 @@ test('the rail is told in words', () => {
   expect(told).toBe(
     'scree-log: in line 3 at 1.0.0. Out of line 1 at 2.0.0. 1 range: ^1.0.0. Pinned to 1.0.0. Newest 2.0.0.',
   );
+});
+
+test('rows are saved as CSV, with what needs quoting quoted', () => {
+  const reaches = ['=1.0.0', '^2.0.0'].map((range) => ({
+    range,
+    span: null,
+    requirements: 1,
+    isOff: false,
+  }));
+  const [head, line, end] = sheetCsv([row('scree-log', { agreed: '=1.0.0', reaches })]).split(
+    '\r\n',
+  );
+  expect(head).toBe('package,set,agreed,pin,newest,used by,off,copies,versions in use,ranges');
+  expect(line).toBe(`scree-log,,'=1.0.0,,,2,0,1,,"'=1.0.0, ^2.0.0"`);
+  expect(end).toBe('');
 });

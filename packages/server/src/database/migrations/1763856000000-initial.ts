@@ -13,6 +13,7 @@ export class Initial1763856000000 implements MigrationInterface {
         "branch" text NOT NULL,
         "registry_url" text NOT NULL,
         "opened_at" timestamptz NOT NULL,
+        "closed_at" timestamptz,
         CONSTRAINT "workspace_pk" PRIMARY KEY ("id")
       )`);
     await runner.query(`CREATE UNIQUE INDEX "workspace_slug_key" ON "workspace" ("slug")`);

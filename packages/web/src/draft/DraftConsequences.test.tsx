@@ -1,0 +1,99 @@
+import { cleanup, render, screen } from '@testing-library/react';
+import { afterEach, describe, expect, test } from 'vitest';
+import type { Draft } from '../api/client';
+import { DraftConsequences } from './DraftConsequences';
+
+afterEach(cleanup);
+
+type Evaluation = Draft['evaluation'];
+
+const EDIT: Draft['edits'][number] = {
+  edit: { kind: 'set-shared', package: 'scree-log', range: '^3.2.0' },
+  words: { subject: 'scree-log', verb: 'agreed', from: '^2.9.0', to: '^3.2.0', detail: null },
+  problem: null,
+};
+const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
+  outOfLineBefore: 11,
+  outOfLineAfter: 10,
+  copiesBefore: 73,
+  copiesAfter: 70,
+  change: {
+    entered: [{ name: 'scree-log', version: '3.2.4' }],
+    left: [
+      { name: 'scree-log', version: '2.4.1' },
+      { name: 'scree-log', version: '3.0.0' },
+    ],
+    moved: [{ name: 'tarn-json', from: '1.2.9', to: '1.3.0', step: 'minor', direction: 'up' }],
+  },
+  manifests: 7,
+  rows: [],
+  sum: '300576a0ffff',
+  lockBefore: 'true',
+};
+
+function show(evaluation: Partial<Evaluation>, edits = [EDIT]) {
+  const whole: Evaluation = {
+    kind: 'answered',
+    consequences: null,
+    files: [],
+    explanations: [],
+    problems: [],
+    ...evaluation,
+  };
+  return render(<DraftConsequences draft={{ evaluation: whole, edits } as Draft} />);
+}
+
+describe('an answered draft', () => {
+  test('gives the sum, and what leaves, enters and moves', () => {
+    show({ consequences: CONSEQUENCES });
+    expect(screen.getAllByRole('definition').map((node) => node.textContent)).toEqual([
+      '11 → 10',
+      '73 → 70',
+      '7',
+      '3005 76a0',
+    ]);
+    expect(screen.getByText('2 leave the lockfile')).toBeTruthy();
+    expect(screen.getByText('1 enter it')).toBeTruthy();
+    expect(screen.getByText('tarn-json 1.2.9 → 1.3.0')).toBeTruthy();
+    expect(screen.queryByText(/The lockfile is/)).toBeNull();
+  });
+
+  test('says when nothing in the lockfile moves', () => {
+    show({ consequences: { ...CONSEQUENCES, change: { entered: [], left: [], moved: [] } } });
+    expect(screen.getByText('The lockfile keeps all its copies.')).toBeTruthy();
+  });
+
+  test('warns that a stale lockfile adds to the change, and leaves unknown what was unknown', () => {
+    show({ consequences: { ...CONSEQUENCES, lockBefore: 'stale', copiesBefore: null } });
+    expect(screen.getByText(/The lockfile is stale now/)).toBeTruthy();
+    expect(screen.getByText('? → 70')).toBeTruthy();
+  });
+
+  test('without edits shows nothing', () => {
+    expect(show({ consequences: CONSEQUENCES }, []).container.textContent).toBe('');
+  });
+});
+
+test('an unanswered draft explains itself and says that it stays', () => {
+  show({
+    kind: 'unanswered',
+    explanations: [['a requires b.', 'b has no release.'], ['c requires d.']],
+  });
+  expect(screen.getByRole('alert').textContent).toMatch(
+    /No answer.*The draft stays.*a requires b\.b has no release\.c requires d\./,
+  );
+});
+
+test('a draft on files that cannot be read gives the places', () => {
+  const place = { file: 'apps/x/ledger.project.toml', line: 3, column: 7 };
+  show({
+    kind: 'unreadable',
+    problems: [{ code: 'SYNTAX', message: 'This is not TOML.', place, isBlocking: true }],
+  });
+  expect(screen.getByRole('alert').textContent).toContain('apps/x/ledger.project.toml:3:7');
+});
+
+test('a draft with edits that no longer apply says what to do', () => {
+  show({ kind: 'inapplicable' });
+  expect(screen.getByRole('alert').textContent).toMatch(/Take out those marked above/);
+});
