@@ -12,11 +12,12 @@ export interface Part {
 }
 
 const STOP_MS = 5_000;
+const READY_MS = 60_000;
 
 /**
  * Starts a part and waits until it answers.
  * @param probe an address that answers with a good status once the part is ready
- * @throws Trouble with the place of its log, if it ends first
+ * @throws Trouble with the place of its log, if it ends first or does not answer within a minute
  */
 export async function startPart(
   name: string,
@@ -24,6 +25,7 @@ export async function startPart(
   env: Readonly<Record<string, string>>,
   logFile: string,
   probe: string,
+  signal?: AbortSignal,
 ): Promise<Part> {
   const log = openSync(logFile, 'w');
   const child = execa(process.execPath, script, {
@@ -49,8 +51,19 @@ export async function startPart(
   };
   let isEnded = false;
   void ended.then(() => (isEnded = true));
+  const deadline = Date.now() + READY_MS;
   while (!(await answers(probe))) {
     if (isEnded) throw new Trouble(`The ${name} did not start. See ${logFile}.`);
+    if (signal?.aborted === true) {
+      await part.stop();
+      throw new Trouble('stopped before it was ready');
+    }
+    if (Date.now() > deadline) {
+      await part.stop();
+      throw new Trouble(
+        `The ${name} runs but does not answer at ${probe} as it should. See ${logFile}.`,
+      );
+    }
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
   return part;

@@ -19,6 +19,8 @@ export interface StackOptions {
   /** YYYY-MM-DD, or null for the clock's day. */
   readonly today: string | null;
   readonly tell: (line: string) => void;
+  /** Breaks the start off; what was started by then is stopped. */
+  readonly signal?: AbortSignal;
 }
 
 export interface Stack {
@@ -72,6 +74,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       {},
       join(folder, 'logs/registry.log'),
       `${registryUrl}/health`,
+      options.signal,
     );
     undo.push(() => registry.stop());
 
@@ -91,6 +94,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       },
       join(folder, 'logs/server.log'),
       `${url}/api/health`,
+      options.signal,
     );
     undo.push(() => server.stop());
 

@@ -43,22 +43,29 @@ function portOf(text: string | undefined): number | null {
 }
 
 async function run(port: number | null): Promise<void> {
-  let isStopping = false;
+  const asking = new AbortController();
   const asked = new Promise<void>((resolve) => {
-    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
-      process.on(signal, () => resolve());
+    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
+      process.on(signal, () => {
+        asking.abort();
+        resolve();
+      });
+    }
   });
-  const starting = startStack({ root, folder, port, isDurable: true, today: null, tell: say });
-  // A signal during the start is heeded as soon as what is being started can be stopped.
-  void asked.then(() => (isStopping = true));
-  const stack = await starting;
+  const stack = await startStack({
+    root,
+    folder,
+    port,
+    isDurable: true,
+    today: null,
+    tell: say,
+    signal: asking.signal,
+  });
   await writeRunState(folder, { launcher: process.pid, parts: stack.pids, url: stack.url });
-  if (!isStopping) {
-    say('');
-    say(`Deep Ledger is ready: ${stack.url}`);
-    say(`The demo's Sheet:     ${stack.url}/w/brindlepeak/sheet`);
-    say('Ctrl+C stops everything.');
-  }
+  say('');
+  say(`Deep Ledger is ready: ${stack.url}`);
+  say(`The demo's Sheet:     ${stack.url}/w/brindlepeak/sheet`);
+  say('Ctrl+C stops everything.');
   const lost = await Promise.race([asked.then(() => null), stack.lost]);
   say(
     lost === null

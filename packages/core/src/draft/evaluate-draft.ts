@@ -20,6 +20,7 @@ import {
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
 import type { Edit, EditProblem } from './edit.js';
+import { groupExplanations } from './group-explanations.js';
 
 export interface FileChange {
   readonly path: string;
@@ -106,7 +107,7 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
       return {
         kind: 'unanswered',
         changes,
-        explanations: outcome.unanswered.map((u) => u.sentences),
+        explanations: groupExplanations(outcome.unanswered),
       };
     case 'answered': {
       const { resolution } = outcome;

@@ -31,19 +31,17 @@ export class HealthController {
   @ApiOkResponse({ type: HealthDto })
   @ApiServiceUnavailableResponse({ type: HealthDto })
   async read(@Res({ passthrough: true }) response: Response): Promise<HealthDto> {
+    let urls: readonly string[] = [];
     const database = await ask(async () => {
       const [row] = await this.database.query<{ version: string }[]>(
         "SELECT current_setting('server_version') AS version",
       );
+      urls = (await this.workspaces.list()).map(({ registryUrl }) => registryUrl);
       return `PostgreSQL ${row?.version ?? ''}`;
     });
     const git = await ask(async () => `git ${await this.git.version()}`);
-    const urls =
-      database.state === 'up'
-        ? new Set((await this.workspaces.list()).map(({ registryUrl }) => registryUrl))
-        : [];
     const registries = await Promise.all(
-      [...urls].map(async (url) => ({
+      [...new Set(urls)].map(async (url) => ({
         url,
         ...(await ask(async () => {
           await this.registries.probe(url);

@@ -28,7 +28,10 @@ export function Bench({ name, onClose }: Props) {
   const chosen = data === undefined ? null : chosenCandidate(data, params.get('at'));
 
   useEffect(() => {
-    if (isRead) region.current?.focus({ preventScroll: true });
+    if (!isRead) return;
+    region.current?.focus({ preventScroll: true });
+    region.current?.scrollIntoView({ block: 'nearest' });
+    region.current?.closest('tr')?.previousElementSibling?.scrollIntoView({ block: 'nearest' });
   }, [isRead]);
 
   if (bench.isError) {

@@ -34,7 +34,7 @@ export function WorkspaceFrame() {
       <div className="fold:sticky fold:top-0 fold:h-screen">
         <Index slug={slug} state={workspace.data} />
       </div>
-      <main className="min-w-0 px-5 pt-4 pb-16 max-fold:px-3">
+      <main className="max-w-[1280px] min-w-0 px-5 pt-4 pb-16 max-fold:px-3">
         {workspace.isError && (
           <div className="pb-3">
             <ErrorNotice error={workspace.error} onRetry={() => void workspace.refetch()} />

@@ -1,4 +1,5 @@
 import type { Post } from '../api/client';
+import { useIsFolded } from '../frame/useIsFolded';
 import { count, day, short, sumDigits, time } from '../parts/words';
 
 interface Props {
@@ -9,6 +10,7 @@ interface Props {
 }
 
 export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
+  const columns = useIsFolded() ? 3 : 6;
   const {
     commit,
     message,
@@ -45,7 +47,7 @@ export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
       </tr>
       {isOpen && (
         <tr className="border-b border-rule bg-agreed-wash">
-          <td colSpan={6} className="px-2 pb-3">
+          <td colSpan={columns} className="px-2 pb-3">
             <PostDetail post={post} />
           </td>
         </tr>

@@ -5,6 +5,13 @@ import { groupRows } from './sheet-groups';
 import { SheetTable } from './SheetTable';
 import type { RowAfter } from './SheetLine';
 
+// jsdom has no media queries.
+vi.stubGlobal('matchMedia', () => ({
+  matches: false,
+  addEventListener: vi.fn(),
+  removeEventListener: vi.fn(),
+}));
+
 afterEach(cleanup);
 
 function row(name: string, more: Partial<SheetRow> = {}): SheetRow {

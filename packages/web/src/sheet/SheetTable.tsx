@@ -1,6 +1,7 @@
 import { Fragment, useRef, type KeyboardEvent } from 'react';
 import type { SheetRow } from '../api/client';
 import { Bench } from '../bench/Bench';
+import { useIsFolded } from '../frame/useIsFolded';
 import { Button } from '../parts/Button';
 import { SheetLine, type RowAfter } from './SheetLine';
 import type { SheetGroup } from './sheet-groups';
@@ -27,7 +28,7 @@ const HEADS = [
 
 export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen, onClear }: Props) {
   const table = useRef<HTMLTableElement>(null);
-  const hasSets = groups.some(({ set }) => set !== null);
+  const columns = useIsFolded() ? 4 : 6;
 
   const onKeyDown = (event: KeyboardEvent<HTMLTableRowElement>, row: SheetRow): void => {
     if (event.target !== event.currentTarget) return;
@@ -59,21 +60,17 @@ export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen,
         </tr>
       </thead>
       <tbody>
-        {groups.map(({ set, agreed, rows }) => (
-          <Fragment key={set ?? ''}>
-            {hasSets && (
-              <tr className="border-b border-rule bg-paper">
-                <th
-                  scope="colgroup"
-                  colSpan={6}
-                  className="h-[25px] px-2 text-left font-serif text-base font-normal text-ink-2 italic"
-                >
-                  {set === null
-                    ? 'on their own'
-                    : `${set}: these move together${agreed === null ? '' : ` at ${agreed}`}`}
-                </th>
-              </tr>
-            )}
+        {groups.map(({ title, rows }) => (
+          <Fragment key={title}>
+            <tr className="border-b border-rule bg-paper">
+              <th
+                scope="colgroup"
+                colSpan={columns}
+                className="h-[25px] px-2 text-left font-serif text-base font-normal text-ink-2 italic"
+              >
+                {title}
+              </th>
+            </tr>
             {rows.map((row, i) => (
               <Fragment key={row.name}>
                 <SheetLine
@@ -86,7 +83,7 @@ export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen,
                 />
                 {open === row.name && (
                   <tr className="border-b border-rule bg-agreed-wash">
-                    <td colSpan={6} id={`bench-${row.name}`}>
+                    <td colSpan={columns} id={`bench-${row.name}`}>
                       <Bench name={row.name} onClose={() => closeBench(row.name)} />
                     </td>
                   </tr>
@@ -95,10 +92,10 @@ export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen,
             ))}
           </Fragment>
         ))}
-        {isLoading && <WaitingLines />}
+        {isLoading && <WaitingLines columns={columns} />}
         {!isLoading && groups.length === 0 && (
           <tr>
-            <td colSpan={6} className="px-2 py-8 text-center text-ink-2">
+            <td colSpan={columns} className="px-2 py-8 text-center text-ink-2">
               {isFiltered ? (
                 <>
                   No package is left by this filter.{' '}
@@ -118,14 +115,14 @@ export function SheetTable({ groups, after, open, isLoading, isFiltered, onOpen,
 }
 
 /** Ruled lines without figures, while the first answer is on its way. */
-function WaitingLines() {
+function WaitingLines({ columns }: { readonly columns: number }) {
   return Array.from({ length: 10 }, (_, i) => (
     <tr
       key={i}
       aria-hidden
       className={`h-[33px] border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
     >
-      <td colSpan={6} />
+      <td colSpan={columns} />
     </tr>
   ));
 }

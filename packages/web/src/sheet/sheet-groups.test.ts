@@ -41,9 +41,10 @@ test('rows are left by standing and by every word', () => {
 });
 
 test('sets stand together, the group with the most out of line first', () => {
-  expect(groupRows(ROWS).map(({ set, agreed, rows }) => [set, agreed, names(rows)])).toEqual([
-    ['moraine', '4.1.0', ['moraine-core', 'moraine-grid']],
-    [null, null, ['scree-log', 'firnstore']],
+  expect(groupRows(ROWS).map(({ title, rows }) => [title, names(rows)])).toEqual([
+    ['moraine: these move together at 4.1.0', ['moraine-core', 'moraine-grid']],
+    ['on their own', ['scree-log']],
+    ['on their own, in line', ['firnstore']],
   ]);
   expect(groupRows([])).toEqual([]);
 });

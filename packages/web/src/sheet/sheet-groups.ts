@@ -3,9 +3,7 @@ import type { SheetRow } from '../api/client';
 export type Show = 'out' | 'level' | 'all';
 
 export interface SheetGroup {
-  /** A lockstep set's name; null for the packages on their own. */
-  readonly set: string | null;
-  readonly agreed: string | null;
+  readonly title: string;
   readonly rows: readonly SheetRow[];
 }
 
@@ -24,16 +22,23 @@ export function filterRows(
   });
 }
 
-/** Members of a lockstep set together, the group with the most out of line first; the order of rows stays. */
+/**
+ * Members of a lockstep set together, the others on their own; groups with something out of line
+ * first, the worst of them first of all. The order of rows within a group stays.
+ */
 export function groupRows(rows: readonly SheetRow[]): readonly SheetGroup[] {
-  const groups = new Map<string | null, SheetRow[]>();
-  for (const row of rows) groups.set(row.set, [...(groups.get(row.set) ?? []), row]);
+  const groups = new Map<string, SheetRow[]>();
+  for (const row of rows) {
+    const title = titleOf(row);
+    groups.set(title, [...(groups.get(title) ?? []), row]);
+  }
   const worst = (list: readonly SheetRow[]): number => Math.max(...list.map(({ off }) => off));
   return [...groups]
-    .map(([set, list]) => ({
-      set,
-      agreed: set === null ? null : (list[0]?.agreed ?? null),
-      rows: list,
-    }))
+    .map(([title, list]) => ({ title, rows: list }))
     .sort((a, b) => worst(b.rows) - worst(a.rows));
+}
+
+function titleOf({ set, agreed, off }: SheetRow): string {
+  if (set !== null) return `${set}: these move together at ${agreed ?? 'no version yet'}`;
+  return off > 0 ? 'on their own' : 'on their own, in line';
 }
