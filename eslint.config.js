@@ -52,7 +52,7 @@ export default tseslint.config(
       '**/node_modules/**',
       '.local/**',
       'demo/repository/**',
-      'packages/web/src/api/schema.d.ts',
+      'packages/web/src/api/generated/schema.d.ts',
     ],
   },
   js.configs.recommended,

@@ -100,7 +100,8 @@ async function apiIsCurrent(): Promise<Count> {
   const parse = async (file: string): Promise<string> =>
     JSON.stringify(JSON.parse(await readFile(file, 'utf8')));
   const isCurrent =
-    (await parse(fresh)) === (await parse(join(root, 'packages/web/src/api/openapi.json')));
+    (await parse(fresh)) ===
+    (await parse(join(root, 'packages/web/src/api/generated/openapi.json')));
   if (!isCurrent) say('packages/web/src/api is not what the server says. Run: npm run api');
   return isCurrent ? { passed: 1, failed: 0, skipped: 0 } : { passed: 0, failed: 1, skipped: 0 };
 }

@@ -2,10 +2,10 @@ import { getDataSourceToken } from '@nestjs/typeorm';
 import type { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { settingsFrom } from './settings.js';
-import { FILES, REGISTRY } from './testing/small-world.js';
-import { TestRegistry } from './testing/test-registry.js';
-import { TestRepository } from './testing/test-repository.js';
-import { TestServer } from './testing/test-server.js';
+import { FILES, REGISTRY } from './test/small-world.js';
+import { TestRegistry } from './test/test-registry.js';
+import { TestRepository } from './test/test-repository.js';
+import { TestServer } from './test/test-server.js';
 
 let server: TestServer;
 

@@ -3,10 +3,10 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } fr
 import { getDataSourceToken } from '@nestjs/typeorm';
 import type { DataSource } from 'typeorm';
 import { GitService } from '../git/git.service.js';
-import { AUTHOR, FILES, REGISTRY } from '../testing/small-world.js';
-import { TestRegistry } from '../testing/test-registry.js';
-import { TestRepository } from '../testing/test-repository.js';
-import { TestServer } from '../testing/test-server.js';
+import { AUTHOR, FILES, REGISTRY } from '../test/small-world.js';
+import { TestRegistry } from '../test/test-registry.js';
+import { TestRepository } from '../test/test-repository.js';
+import { TestServer } from '../test/test-server.js';
 import { PostEntity } from './post.entity.js';
 
 interface DraftBody {

@@ -1,9 +1,9 @@
 import { writeFile } from 'node:fs/promises';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { FILES, REGISTRY } from '../testing/small-world.js';
-import { TestRegistry } from '../testing/test-registry.js';
-import { TestRepository } from '../testing/test-repository.js';
-import { TestServer } from '../testing/test-server.js';
+import { FILES, REGISTRY } from '../test/small-world.js';
+import { TestRegistry } from '../test/test-registry.js';
+import { TestRepository } from '../test/test-repository.js';
+import { TestServer } from '../test/test-server.js';
 
 let server: TestServer;
 let registry: TestRegistry;

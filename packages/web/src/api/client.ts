@@ -1,5 +1,5 @@
 import createClient from 'openapi-fetch';
-import type { components, paths } from './schema';
+import type { components, paths } from './generated/schema';
 
 type Schemas = components['schemas'];
 export type WorkspaceSummary = Schemas['WorkspaceSummaryDto'];

@@ -1,0 +1,97 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { checkLock, printLock } from '../lock/index.js';
+import { resolve } from '../resolve/index.js';
+import {
+  anyWorld,
+  filesOf,
+  recordsOf,
+  releasesOf,
+  workspaceOf,
+  type World,
+} from '../resolve/world.arbitrary.js';
+import { LOCK_FILE, readWorkspace } from '../workspace/index.js';
+import { draftBase, type DraftBase } from './draft-base.js';
+import { evaluateDraft } from './evaluate-draft.js';
+import { levelEdits } from './level-edits.js';
+
+const DAY = '2025-01-01';
+
+/** The world as a workspace with a true lockfile; null where nothing answers it. */
+function baseOf({ projects, registry }: World): DraftBase | null {
+  const files = filesOf(projects);
+  const records = recordsOf(registry);
+  const outcome = resolve({ workspace: workspaceOf(files), records, asOf: DAY, before: null });
+  if (outcome.kind !== 'answered') return null;
+  return draftBase(new Map(files).set(LOCK_FILE, printLock(outcome.resolution)), records, DAY);
+}
+
+/** A world, one package that its projects require, and one of that package's releases. */
+const anyLevelling = fc
+  .tuple(anyWorld, fc.nat(), fc.nat())
+  .map(([world, pick, turn]) => {
+    const base = baseOf(world);
+    const required = [
+      ...new Set(Object.values(world.projects).flatMap((needs) => Object.keys(needs))),
+    ].sort();
+    const name = required[pick % Math.max(1, required.length)];
+    if (base === null || name === undefined) return null;
+    const releases = releasesOf(base.records, name);
+    return { base, name, version: releases[turn % releases.length]!.text };
+  })
+  .filter((levelling) => levelling !== null);
+
+test('levelling leaves nothing of the package out of line, and a true lockfile', () => {
+  let answered = 0;
+  fc.assert(
+    fc.property(anyLevelling, ({ base, name, version }) => {
+      const evaluation = evaluateDraft(base, levelEdits(base.workspace!, name, version, DAY));
+      if (evaluation.kind !== 'answered') return;
+      answered += 1;
+      const files = new Map(base.files);
+      for (const { path, after } of evaluation.changes) files.set(path, after);
+      const { workspace, problems } = readWorkspace(files);
+      expect(problems).toEqual([]);
+      expect(checkLock(workspace!, files)).toMatchObject({ state: 'true', reasons: [] });
+      const row = draftBase(files, base.records, DAY).rows.find((one) => one.name === name);
+      if (row !== undefined) expect(row.off).toBe(0);
+      const written = workspace!.projects.flatMap(({ requirements }) =>
+        requirements.filter((r) => r.name === name),
+      );
+      expect(written.every((requirement) => requirement.written === 'shared')).toBe(true);
+    }),
+    { numRuns: 600 },
+  );
+  expect(answered).toBeGreaterThan(100);
+});
+
+test('a preview and the evaluation of what it wrote agree: posting leaves nothing to post', () => {
+  fc.assert(
+    fc.property(anyLevelling, ({ base, name, version }) => {
+      const edits = levelEdits(base.workspace!, name, version, DAY);
+      const evaluation = evaluateDraft(base, edits);
+      if (evaluation.kind !== 'answered') return;
+      const files = new Map(base.files);
+      for (const { path, after } of evaluation.changes) files.set(path, after);
+      const again = evaluateDraft(draftBase(files, base.records, DAY), edits);
+      expect(again).toMatchObject({ kind: 'answered', changes: [] });
+    }),
+    { numRuns: 600 },
+  );
+});
+
+test('edits touch only the lines of the package: every other line of every manifest stays', () => {
+  fc.assert(
+    fc.property(anyLevelling, ({ base, name, version }) => {
+      const evaluation = evaluateDraft(base, levelEdits(base.workspace!, name, version, DAY));
+      if (evaluation.kind !== 'answered') return;
+      for (const { path, before, after } of evaluation.changes) {
+        if (path === LOCK_FILE || before === null) continue;
+        const others = (text: string): readonly string[] =>
+          text.split('\n').filter((line) => !line.startsWith(`${name} =`));
+        expect(others(after)).toEqual(others(before));
+      }
+    }),
+    { numRuns: 600 },
+  );
+});

@@ -1,0 +1,135 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { api, type Draft } from '../api/client';
+import { PostDialog } from './PostDialog';
+
+const DRAFT = {
+  id: 'd1',
+  name: 'level scree-log',
+  base: 'b'.repeat(40),
+  message: 'Agree on scree-log ^3.2.4\n',
+  evaluation: { files: [{}, {}] },
+} as unknown as Draft;
+
+/** What the page sends, and the answer it gets. */
+function answering(status: number, body: object) {
+  const post = vi.fn(() =>
+    Promise.resolve(
+      status < 300
+        ? { data: body, response: new Response(null, { status }) }
+        : { error: body, response: new Response(null, { status }) },
+    ),
+  );
+  vi.spyOn(api, 'POST').mockImplementation(post as never);
+  return post;
+}
+
+function show() {
+  const onClose = vi.fn();
+  const onPosted = vi.fn();
+  const queries = new QueryClient();
+  const renewed = vi.spyOn(queries, 'invalidateQueries');
+  render(
+    <QueryClientProvider client={queries}>
+      <PostDialog
+        slug="brindlepeak"
+        branch="main"
+        draft={DRAFT}
+        onClose={onClose}
+        onPosted={onPosted}
+      />
+    </QueryClientProvider>,
+  );
+  return { onClose, onPosted, renewed };
+}
+
+function fillAndPost(): void {
+  fireEvent.change(screen.getByLabelText('Author'), { target: { value: ' platform crew ' } });
+  fireEvent.change(screen.getByLabelText('E-mail'), { target: { value: 'p@brindlepeak.example' } });
+  fireEvent.click(screen.getByRole('button', { name: 'Post' }));
+}
+
+beforeEach(() => localStorage.clear());
+afterEach(() => {
+  cleanup();
+  vi.restoreAllMocks();
+});
+
+test('the message is made of the edits and can be changed; the commit seen is what is posted on', async () => {
+  const post = answering(201, { commit: 'c1' });
+  const { onPosted, onClose, renewed } = show();
+  expect(screen.getByText('2 files in one commit.', { exact: false })).toBeTruthy();
+  const message = screen.getByLabelText<HTMLTextAreaElement>('Message');
+  expect(message.value).toBe('Agree on scree-log ^3.2.4\n');
+  fireEvent.change(message, { target: { value: 'Other words' } });
+  fillAndPost();
+  await waitFor(() => expect(onPosted).toHaveBeenCalledWith({ commit: 'c1' }));
+  expect(post).toHaveBeenCalledWith('/api/workspaces/{slug}/drafts/{id}/post', {
+    params: { path: { slug: 'brindlepeak', id: 'd1' } },
+    body: {
+      base: DRAFT.base,
+      message: 'Other words',
+      authorName: 'platform crew',
+      authorEmail: 'p@brindlepeak.example',
+    },
+  });
+  expect(onClose).toHaveBeenCalledOnce();
+  expect(renewed.mock.calls.map(([filter]) => filter?.queryKey?.[0])).toEqual([
+    'workspace',
+    'drafts',
+    'posts',
+    'bench',
+  ]);
+});
+
+test('the author is remembered for the next post', async () => {
+  answering(201, { commit: 'c1' });
+  const { onPosted } = show();
+  fillAndPost();
+  await waitFor(() => expect(onPosted).toHaveBeenCalled());
+  cleanup();
+  show();
+  expect(screen.getByLabelText<HTMLInputElement>('Author').value).toBe('platform crew');
+  expect(screen.getByLabelText<HTMLInputElement>('E-mail').value).toBe('p@brindlepeak.example');
+});
+
+describe('a post that is refused', () => {
+  const problem = (code: string) => ({
+    type: 't',
+    title: 'Refused',
+    status: 409,
+    detail: `Because of ${code}.`,
+    code,
+    problems: [],
+  });
+
+  test('says why and stays open', async () => {
+    answering(409, problem('POST_REFUSED'));
+    const { onClose, onPosted, renewed } = show();
+    fillAndPost();
+    expect((await screen.findByRole('alert')).textContent).toMatch(
+      /Refused.*Because of POST_REFUSED\./,
+    );
+    expect(onClose).not.toHaveBeenCalled();
+    expect(onPosted).not.toHaveBeenCalled();
+    expect(renewed).not.toHaveBeenCalled();
+  });
+
+  test('because the branch moved has the workspace read anew', async () => {
+    answering(409, problem('BRANCH_MOVED'));
+    const { renewed } = show();
+    fillAndPost();
+    await waitFor(() =>
+      expect(renewed).toHaveBeenCalledWith({ queryKey: ['workspace', 'brindlepeak'] }),
+    );
+  });
+
+  test('leaves nobody remembered as author', async () => {
+    answering(409, problem('POST_REFUSED'));
+    show();
+    fillAndPost();
+    await screen.findByRole('alert');
+    expect(localStorage.getItem('author-name')).toBeNull();
+  });
+});
