@@ -283,7 +283,7 @@ export const PACKAGES: readonly PackageLine[] = [
       ],
     ],
   },
-  { name: 'randkluft-rand', summary: 'chance, repeatably', stretches: [['2024-05-06', '1.0:2']] },
+  { name: 'randkluft-rand', summary: 'chance, repeatably', stretches: [['2024-05-06', '1.0:3']] },
   {
     name: 'rime-headers',
     summary: 'headers, read and written',

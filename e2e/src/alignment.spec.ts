@@ -158,6 +158,21 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
   await expectCommit(workspace, base);
 });
 
+test('Ctrl+K goes to a package and to a page', async ({ page, workspace }) => {
+  await page.goto(`/w/${workspace.slug}/sheet`);
+  await expect(row(page, 'scree-log')).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('serac');
+  await expect(page.getByRole('option').first()).toContainText('serac-queue');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('group', { name: 'Bench of serac-queue' })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('journal');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Journal' })).toBeVisible();
+  await expect(page.getByText('Nothing has been posted from here yet.')).toBeVisible();
+});
+
 test('an edit can be taken out and put back, and the address reopens the same view', async ({
   page,
   workspace,

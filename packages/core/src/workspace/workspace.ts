@@ -78,7 +78,9 @@ export interface FileProblem {
   readonly problem: ManifestProblem;
 }
 
-/** Does a problem leave the meaning of the files open? A pattern without a match does not. */
+const REMARKS = ['GLOB_WITHOUT_MATCH', 'POLICY_NOT_HEEDED'];
+
+/** Does a problem leave the meaning of the files open? A remark does not. */
 export function isBlocking({ problem }: FileProblem): boolean {
-  return problem.code !== 'GLOB_WITHOUT_MATCH';
+  return !REMARKS.includes(problem.code);
 }

@@ -1,4 +1,5 @@
 import { Injectable } from '@nestjs/common';
+import { LRUCache } from 'lru-cache';
 import {
   AnswerIndex,
   candidatesFor,
@@ -8,6 +9,7 @@ import {
   requirementsByPackage,
   sheetRow,
   standRequirements,
+  type DraftBase,
   type Edit,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
@@ -17,6 +19,9 @@ import { toBenchDemand, toBenchRequirement, toCandidate, toRow } from './sheet.m
 
 @Injectable()
 export class SheetService {
+  /** Benches of a base, by package and edits. They go with the base, which is new whenever anything was read anew. */
+  private readonly benches = new WeakMap<DraftBase, LRUCache<string, BenchDto>>();
+
   sheet({ head, base }: Snapshot): SheetDto {
     return { commit: head.commit, rows: base.rows.map(toRow) };
   }
@@ -27,6 +32,16 @@ export class SheetService {
    * @throws Problem PACKAGE_UNKNOWN
    */
   bench(snapshot: Snapshot, name: string, edits: readonly Edit[]): BenchDto {
+    const others = editsWithout(edits, name);
+    const benches = this.benches.get(snapshot.base) ?? new LRUCache<string, BenchDto>({ max: 100 });
+    this.benches.set(snapshot.base, benches);
+    const key = JSON.stringify([name, others]);
+    const bench = benches.get(key) ?? this.costed(snapshot, name, others);
+    benches.set(key, bench);
+    return bench;
+  }
+
+  private costed(snapshot: Snapshot, name: string, others: readonly Edit[]): BenchDto {
     const { base, head } = snapshot;
     const { workspace, records, lock, today } = base;
     const requirements =
@@ -45,7 +60,6 @@ export class SheetService {
     const row = sheetRow(workspace, name, record, standing, answers);
     const onRail = new Set(row.releases.map(({ version }) => version));
     const releases = (record?.releases ?? []).filter(({ text }) => onRail.has(text));
-    const others = editsWithout(edits, name);
     return {
       commit: head.commit,
       row: toRow(row),

@@ -3,6 +3,7 @@ import { Dialog } from '../parts/Dialog';
 import { isTyping } from './is-typing';
 
 const KEYS = [
+  ['Ctrl K', 'go to a package, a page or an action'],
   ['/', 'find a package'],
   ['↑ ↓', 'walk the rows'],
   ['Enter', 'open the row; at the bench, pencil the version in'],

@@ -5,6 +5,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import type { WorkspaceState } from '../api/client';
 import { Index } from './Index';
 import { KeySheet } from './KeySheet';
+import { Search } from './Search';
 import { Troubles } from './Troubles';
 import { useDraftInHand } from './useDraftInHand';
 import { useWorkspace } from './useWorkspace';
@@ -61,6 +62,7 @@ export function WorkspaceFrame() {
         )}
       </aside>
       <KeySheet />
+      <Search slug={slug} state={workspace.data} />
     </div>
   );
 }
