@@ -119,6 +119,7 @@ export function Bench({ name, onClose }: Props) {
             name={name}
             candidate={chosen}
             projects={row.usedBy}
+            set={row.set}
             isBusy={level.isPending}
             isPencilled={isPencilled(draft.data, name, chosen.range)}
             onPencil={pencil}

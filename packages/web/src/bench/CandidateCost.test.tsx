@@ -28,6 +28,7 @@ function show(candidate: Candidate, isPencilledIn = false) {
       name="scree-log"
       candidate={candidate}
       projects={13}
+      set="moraine"
       isBusy={false}
       isPencilled={isPencilledIn}
       onPencil={onPencil}
@@ -40,6 +41,7 @@ test('the cost is told in sentences, and the step can be taken', () => {
   const onPencil = show(CANDIDATE);
   expect(screen.getByText('4 of 13 already allow it.')).toBeTruthy();
   expect(screen.getByText('1 file changes.')).toBeTruthy();
+  expect(screen.getByText('The whole set moraine moves with it.')).toBeTruthy();
   expect(screen.getByText('In the lockfile 1 copy enters.')).toBeTruthy();
   fireEvent.click(screen.getByRole('button', { name: 'Pencil it in' }));
   expect(onPencil).toHaveBeenCalledOnce();

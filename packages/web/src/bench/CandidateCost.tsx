@@ -6,6 +6,8 @@ interface Props {
   readonly name: string;
   readonly candidate: Candidate;
   readonly projects: number;
+  /** The lockstep set that moves with it, or null. */
+  readonly set: string | null;
   readonly isBusy: boolean;
   /** The draft in hand levels the package at this version already. */
   readonly isPencilled: boolean;
@@ -13,7 +15,15 @@ interface Props {
 }
 
 /** What levelling at one version would cost, in sentences, and the step itself. */
-export function CandidateCost({ name, candidate, projects, isBusy, isPencilled, onPencil }: Props) {
+export function CandidateCost({
+  name,
+  candidate,
+  projects,
+  set,
+  isBusy,
+  isPencilled,
+  onPencil,
+}: Props) {
   const {
     version,
     range,
@@ -34,6 +44,7 @@ export function CandidateCost({ name, candidate, projects, isBusy, isPencilled, 
       <p>
         {allowedBy} of {projects} already allow it.
       </p>
+      {set !== null && <p>The whole set {set} moves with it.</p>}
       {isAnswered ? (
         <>
           <p>
