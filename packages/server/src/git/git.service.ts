@@ -68,16 +68,20 @@ export class GitService {
     await mkdir(folder, { recursive: true });
     await execa('git', ['init', '--quiet', '--bare', '--template=', folder], { env: ENV });
     await this.asking(address, () =>
-      this.git(id, [
-        'fetch',
-        '--quiet',
-        '--prune',
-        '--no-tags',
-        '--no-auto-maintenance',
-        '--',
-        this.checked(address),
-        '+refs/heads/*:refs/heads/*',
-      ]),
+      this.git(
+        id,
+        [
+          'fetch',
+          '--quiet',
+          '--prune',
+          '--no-tags',
+          '--no-auto-maintenance',
+          '--',
+          this.checked(address),
+          '+refs/heads/*:refs/heads/*',
+        ],
+        { timeoutMs: FETCH_MS },
+      ),
     );
   }
 
@@ -273,12 +277,13 @@ export class GitService {
   private git(
     id: string,
     args: readonly string[],
-    options: { env?: Record<string, string>; input?: string } = {},
+    options: { env?: Record<string, string>; input?: string; timeoutMs?: number } = {},
   ) {
     return execa('git', args, {
       cwd: this.folder(id),
       env: { ...ENV, ...options.env },
       maxBuffer: 1 << 30,
+      timeout: options.timeoutMs ?? 0,
       ...(options.input === undefined ? { stdin: 'ignore' } : { input: options.input }),
     });
   }
@@ -299,15 +304,21 @@ export class GitService {
       return await ask();
     } catch (error) {
       if (!(error instanceof ExecaError)) throw error;
+      const said = error.timedOut
+        ? `no answer within ${FETCH_MS / 1000} seconds.`
+        : lastLines(String(error.stderr));
       throw new Problem(
         'REPOSITORY_UNREADABLE',
         422,
         'The repository cannot be read',
-        `git cannot read ${address}: ${lastLines(String(error.stderr))} Check the path or address, and that this machine may read it.`,
+        `git cannot read ${address}: ${said} Check the path or address, and that this machine may read it.`,
       );
     }
   }
 }
+
+/** A repository over a slow line may take this long to hand over what is new. */
+const FETCH_MS = 60_000;
 
 /** No prompts, no other transports than those people use, and the same language on every machine. */
 const ENV = {

@@ -32,21 +32,41 @@ export class SnapshotService {
   ) {}
 
   /**
-   * The workspace at the head of its branch.
-   * @param freshness `now` asks repository and registry whatever the age of what is kept
+   * The workspace at the head of its branch. A repository that does not answer leaves what was read
+   * before, with a word about it.
+   * @param freshness `now` asks repository and registry whatever the age of what is kept, and insists on an answer
    * @throws Problem REPOSITORY_UNREADABLE, BRANCH_UNKNOWN, FILE_NOT_UTF8
    */
   async read(entity: WorkspaceEntity, freshness: 'kept' | 'now' = 'kept'): Promise<Snapshot> {
     return this.inTurn(entity.id, async () => {
       const kept = this.kept.get(entity.id);
-      const age =
-        kept === undefined ? Infinity : this.clock.now().getTime() - kept.readAt.getTime();
+      const now = this.clock.now();
+      const age = kept === undefined ? Infinity : now.getTime() - kept.askedAt.getTime();
       if (kept !== undefined && age < FRESH_MS && freshness === 'kept') return kept;
-      await this.git.fetch(entity.id, entity.address);
-      const snapshot = await this.build(entity, kept);
+      const trouble = await this.fetch(entity, freshness);
+      const built = await this.build(entity, kept);
+      const snapshot: Snapshot = {
+        ...built,
+        readAt: trouble === null ? now : (kept?.readAt ?? now),
+        askedAt: now,
+        repositoryTrouble: trouble,
+      };
       this.kept.set(entity.id, snapshot);
       return snapshot;
     });
+  }
+
+  /** Brings the clone up to date. @returns why that was not possible, where a clone is there already */
+  private async fetch(entity: WorkspaceEntity, freshness: 'kept' | 'now'): Promise<string | null> {
+    try {
+      await this.git.fetch(entity.id, entity.address);
+      return null;
+    } catch (error) {
+      const isOut = error instanceof Problem && error.code === 'REPOSITORY_UNREADABLE';
+      const hasClone = (await this.git.head(entity.id, entity.branch)) !== null;
+      if (!isOut || freshness === 'now' || !hasClone) throw error;
+      return error.detail;
+    }
   }
 
   /** Does one thing after another for each workspace, so that two posts never cross. */
@@ -60,7 +80,10 @@ export class SnapshotService {
     this.kept.delete(id);
   }
 
-  private async build(entity: WorkspaceEntity, kept: Snapshot | undefined): Promise<Snapshot> {
+  private async build(
+    entity: WorkspaceEntity,
+    kept: Snapshot | undefined,
+  ): Promise<Omit<Snapshot, 'readAt' | 'askedAt' | 'repositoryTrouble'>> {
     const head = await this.git.head(entity.id, entity.branch);
     if (head === null) {
       const branches = await this.git.branches(entity.id);
@@ -75,7 +98,6 @@ export class SnapshotService {
         `${entity.address} has no branch ${entity.branch}. ${known}`,
       );
     }
-    const readAt = this.clock.now();
     const today = this.clock.today();
     const isSame = kept?.head.commit === head.commit;
     const files = isSame ? kept.base.files : await this.git.readFiles(entity.id, head.commit);
@@ -86,13 +108,12 @@ export class SnapshotService {
       workspace === null ? [] : requiredPackages(workspace),
     );
     if (isSame && kept.registry.revision === registry.revision && kept.base.today === today) {
-      return { ...kept, readAt, registry };
+      return { ...kept, registry };
     }
     const base = draftBase(files, registry.records, today, reading);
     const resolution = base.lock?.resolution ?? null;
     return {
       head,
-      readAt,
       base,
       problems: reading.problems.map((problem) => placeProblem(files, problem)),
       lockSum: resolution === null ? null : lockSum(printLock(resolution)),

@@ -5,7 +5,12 @@ import type { RegistryReading } from '../registry/registry.service.js';
 /** A workspace as it stands at one commit, with what its registry says. */
 export interface Snapshot {
   readonly head: CommitInfo;
+  /** When the repository was last read. */
   readonly readAt: Date;
+  /** When it was last asked, with or without an answer. */
+  readonly askedAt: Date;
+  /** Why it gave no answer then, for people; null: it did. */
+  readonly repositoryTrouble: string | null;
   readonly base: DraftBase;
   readonly problems: readonly PlacedProblem[];
   /** Of the lockfile's canonical text; null when it cannot be read. */

@@ -70,6 +70,12 @@ export class RegistryStateDto {
 export class WorkspaceStateDto extends WorkspaceSummaryDto {
   @ApiProperty({ type: CommitDto }) head: CommitDto;
   @ApiProperty({ type: String, format: 'date-time' }) readAt: string;
+  @ApiProperty({
+    type: String,
+    nullable: true,
+    description: 'Why the repository gave no answer when it was last asked',
+  })
+  repositoryTrouble: string | null;
   @ApiProperty({ type: Number }) projects: number;
   @ApiProperty({ type: Number, description: 'Packages that two or more projects require' })
   sheetRows: number;

@@ -18,6 +18,7 @@ export function toState(
     ...counts,
     head: snapshot.head,
     readAt: snapshot.readAt.toISOString(),
+    repositoryTrouble: snapshot.repositoryTrouble,
     projects: snapshot.base.workspace?.projects.length ?? 0,
     sheetRows: snapshot.base.rows.length,
     outOfLine: snapshot.base.rows.filter(({ off }) => off > 0).length,

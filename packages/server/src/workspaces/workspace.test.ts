@@ -1,6 +1,6 @@
-import { writeFile } from 'node:fs/promises';
+import { rename, writeFile } from 'node:fs/promises';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { FILES, REGISTRY } from '../test/small-world.js';
+import { AUTHOR, FILES, REGISTRY } from '../test/small-world.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
@@ -178,6 +178,24 @@ describe('once open', () => {
     await repository.commit({}, 'Bytes');
     const { body } = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(422);
     expect(body).toMatchObject({ code: 'FILE_NOT_UTF8' });
+  });
+
+  test('a repository that is out of reach leaves what was read, says so, and takes no posts', async () => {
+    const draft = await server.http.post(`/api/workspaces/${slug}/drafts`).send({}).expect(201);
+    const { id, base } = draft.body as { id: string; base: string };
+    await rename(repository.address, `${repository.address}.away`);
+    await server.halt();
+    await server.boot();
+    const { body } = await server.http.get(`/api/workspaces/${slug}`).expect(200);
+    expect(body).toMatchObject({ sheetRows: 2, head: { commit: base } });
+    expect((body as { repositoryTrouble: string }).repositoryTrouble).toMatch(/^git cannot read /);
+    await server.http.get(`/api/workspaces/${slug}/drafts/${id}`).expect(200);
+    const refused = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(422);
+    expect(refused.body).toMatchObject({ code: 'REPOSITORY_UNREADABLE' });
+    const post = { base, message: 'x', ...AUTHOR };
+    await server.http.post(`/api/workspaces/${slug}/drafts/${id}/post`).send(post).expect(422);
+    await rename(`${repository.address}.away`, repository.address);
+    expect((await refreshed()).body).toMatchObject({ repositoryTrouble: null });
   });
 
   test('a registry that went down leaves what it said before', async () => {

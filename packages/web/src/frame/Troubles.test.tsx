@@ -10,16 +10,34 @@ function problem(message: string, isBlocking: boolean): PlacedProblem {
   return { code: 'X', message, isBlocking, place: { file: 'ledger.toml', line: 3, column: 4 } };
 }
 
-function troubles(more: Partial<Pick<WorkspaceState, 'problems' | 'registryState'>>) {
+function troubles(
+  more: Partial<Pick<WorkspaceState, 'problems' | 'registryState' | 'repositoryTrouble'>>,
+) {
   const registryState = { state: 'up', messages: [], unknown: [] } as const;
   return render(
-    <Troubles state={{ problems: [], registryState, ...more } as unknown as WorkspaceState} />,
+    <Troubles
+      state={
+        {
+          problems: [],
+          repositoryTrouble: null,
+          registryState,
+          ...more,
+        } as unknown as WorkspaceState
+      }
+    />,
   );
 }
 
 describe('what stands against the workspace', () => {
   test('is nothing at all when all is well', () => {
     expect(troubles({}).container.textContent).toBe('');
+  });
+
+  test('says that the repository does not answer, and what that leaves', () => {
+    troubles({ repositoryTrouble: 'git cannot read /x.' });
+    expect(screen.getByRole('alert').textContent).toMatch(
+      /^The repository does not answergit cannot read \/x\..*nothing can be posted/,
+    );
   });
 
   test('tells mistakes, which stop posts, from remarks, which do not', () => {

@@ -10,6 +10,12 @@ export function Troubles({ state }: { readonly state: WorkspaceState }) {
   const { registryState: registry } = state;
   return (
     <div className="flex flex-col gap-2 pb-3 empty:hidden">
+      {state.repositoryTrouble !== null && (
+        <Notice kind="caution" title="The repository does not answer">
+          <p>{state.repositoryTrouble}</p>
+          <p>What follows is as it was read last; nothing can be posted until it answers.</p>
+        </Notice>
+      )}
       {blocking.length > 0 && (
         <Notice
           kind="trouble"

@@ -312,6 +312,8 @@ export interface components {
             head: components["schemas"]["CommitDto"];
             /** Format: date-time */
             readAt: string;
+            /** @description Why the repository gave no answer when it was last asked */
+            repositoryTrouble: string | null;
             projects: number;
             /** @description Packages that two or more projects require */
             sheetRows: number;
