@@ -7,6 +7,7 @@ import {
   checkLock,
   draftBase,
   evaluateDraft,
+  isWorkspaceFile,
   levelEdits,
   printLock,
   readLock,
@@ -34,7 +35,7 @@ const git = (...args: readonly string[]): string =>
 const files = new Map(
   git('ls-tree', '-r', '--name-only', 'main')
     .split('\n')
-    .filter((path) => /(^|\/)ledger\.(toml|shared\.toml|project\.toml|lock)$/.test(path))
+    .filter(isWorkspaceFile)
     .map((path) => [path, git('show', `main:${path}`)]),
 );
 const day = '2026-11-16';

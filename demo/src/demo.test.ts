@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import {
   checkLock,
   draftBase,
+  isWorkspaceFile,
   readPackageRecord,
   readWorkspace,
   type DraftBase,
@@ -29,9 +30,7 @@ async function git(...args: readonly string[]): Promise<string> {
 
 async function filesOf(branch: string): Promise<WorkspaceFiles> {
   const paths = (await git('ls-tree', '-r', '--name-only', branch)).split('\n');
-  const ours = paths.filter((path) =>
-    /(^|\/)ledger\.(toml|shared\.toml|project\.toml|lock)$/.test(path),
-  );
+  const ours = paths.filter(isWorkspaceFile);
   return new Map(
     await Promise.all(
       ours.map(async (path) => {

@@ -150,6 +150,16 @@ describe('what cannot be read ends with 2 and says why:', () => {
     });
   });
 
+  test('a registry that answers with another package', async () => {
+    await writeFile(
+      join(registry, 'log.json'),
+      JSON.stringify({ name: 'other', releases: [release('1.0.0')] }),
+    );
+    const { code, err } = await run('lock', '--registry', registry);
+    expect(code).toBe(2);
+    expect(err).toContain('log.json answers with the document of other.');
+  });
+
   test('a file that is not UTF-8', async () => {
     await writeFile(join(folder, 'ledger.toml'), Buffer.from([0xff]));
     expect(await run('check')).toMatchObject({

@@ -1,8 +1,10 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
-  readPackageRecord,
+  parseRegistryJson,
+  recordOfDocument,
   RegistryError,
+  unreachableRegistry,
   type PackageRecord,
   type RegistryPort,
 } from '@deep-ledger/core';
@@ -34,7 +36,7 @@ function fromFolder(folder: string): Load {
         `${file} cannot be read: ${(error as Error).message}.`,
       );
     }
-    return recordOf(file, text);
+    return recordOfDocument(file, name, parseRegistryJson(file, text));
   };
 }
 
@@ -43,11 +45,7 @@ function overHttp(url: string): Load {
     const address = `${url}/packages/${encodeURIComponent(name)}`;
     const response = await fetch(address, { signal: AbortSignal.timeout(TIMEOUT_MS) }).catch(
       (error: unknown) => {
-        const { cause, message } = error as Error & { cause?: { code?: string } };
-        throw new RegistryError(
-          'REGISTRY_DOWN',
-          `${address} cannot be reached (${cause?.code ?? message}). Is the registry running?`,
-        );
+        throw unreachableRegistry(address, error);
       },
     );
     if (response.status === 404) return null;
@@ -56,25 +54,6 @@ function overHttp(url: string): Load {
         'REGISTRY_DOWN',
         `${address} answers with status ${response.status}.`,
       );
-    return recordOf(address, await response.text());
+    return recordOfDocument(address, name, parseRegistryJson(address, await response.text()));
   };
-}
-
-function recordOf(place: string, text: string): PackageRecord {
-  let document: unknown;
-  try {
-    document = JSON.parse(text);
-  } catch {
-    throw new RegistryError(
-      'REGISTRY_NONSENSE',
-      `${place} is not JSON ("${text.slice(0, 40)}"). Is this a registry?`,
-    );
-  }
-  const reading = readPackageRecord(document);
-  if (reading.ok) return reading.record;
-  const { pointer, message } = reading.problem;
-  throw new RegistryError(
-    'REGISTRY_NONSENSE',
-    `${place} is not a package document; at ${pointer || '/'}: ${message}.`,
-  );
 }

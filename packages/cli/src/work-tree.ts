@@ -1,15 +1,7 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import {
-  LOCK_FILE,
-  PROJECT_FILE,
-  ROOT_FILE,
-  SHARED_FILE,
-  type WorkspaceFiles,
-} from '@deep-ledger/core';
+import { isWorkspaceFile, type WorkspaceFiles } from '@deep-ledger/core';
 import { UnreadableFile } from './unreadable-file.js';
-
-const OURS = new Set([ROOT_FILE, SHARED_FILE, LOCK_FILE]);
 
 /** Folders that never hold projects and may be very large. */
 const SKIPPED = new Set(['.git', 'node_modules']);
@@ -34,11 +26,7 @@ export async function readWorkTree(root: string): Promise<WorkspaceFiles> {
     for (const entry of entries) {
       const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
       if (entry.isDirectory() && !SKIPPED.has(entry.name)) await walk(path);
-      else if (
-        entry.isFile() &&
-        (entry.name === PROJECT_FILE || (folder === '' && OURS.has(entry.name)))
-      )
-        await read(path);
+      else if (entry.isFile() && isWorkspaceFile(path)) await read(path);
     }
   };
   await walk('');

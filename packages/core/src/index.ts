@@ -49,8 +49,11 @@ export {
 } from './manifest/index.js';
 export {
   loadPackages,
+  parseRegistryJson,
   readPackageRecord,
+  recordOfDocument,
   RegistryError,
+  unreachableRegistry,
   type PackageRecord,
   type PackageRecords,
   type RecordProblem,
@@ -61,6 +64,7 @@ export {
 } from './registry/index.js';
 export {
   isBlocking,
+  isWorkspaceFile,
   LOCK_FILE,
   manifestPath,
   placeOf,

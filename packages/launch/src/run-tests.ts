@@ -6,6 +6,7 @@ import { parseArgs } from 'node:util';
 import { execa } from 'execa';
 import getPort from 'get-port';
 import { PostgresCluster } from './postgres-cluster.js';
+import { runMain } from './run-main.js';
 import { say, Trouble } from './say.js';
 import { startStack } from './stack.js';
 
@@ -179,10 +180,4 @@ async function emptyFolder(home: string): Promise<void> {
   await rm(home, { recursive: true, force: true });
 }
 
-try {
-  await main();
-} catch (error) {
-  if (!(error instanceof Trouble)) throw error;
-  process.stderr.write(`${error.message}\n`);
-  process.exitCode = 1;
-}
+await runMain(main);

@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
 import { PostgresCluster } from './postgres-cluster.js';
 import { clearRunState, isOurs, readRunState, writeRunState } from './run-state.js';
+import { runMain } from './run-main.js';
 import { say, Trouble } from './say.js';
 import { startStack } from './stack.js';
 
@@ -96,10 +97,4 @@ async function stopRunning(otherwise: string | null): Promise<void> {
   say('stopped');
 }
 
-try {
-  await main();
-} catch (error) {
-  if (!(error instanceof Trouble)) throw error;
-  process.stderr.write(`${error.message}\n`);
-  process.exitCode = 1;
-}
+await runMain(main);

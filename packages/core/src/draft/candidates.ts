@@ -1,7 +1,7 @@
 import { compareLocks, type LockChange } from '../lock/index.js';
 import type { Release } from '../registry/index.js';
 import type { SheetRow, StandingRequirement } from '../sheet/index.js';
-import { isPrerelease, rangeContains } from '../version/index.js';
+import { isPrerelease, rangeContains, requireVersion } from '../version/index.js';
 import type { Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
 import type { DraftBase } from './draft-base.js';
@@ -27,6 +27,8 @@ export interface Candidate {
       }
     | { readonly kind: 'unanswered'; readonly sentences: readonly string[] };
   readonly isNewest: boolean;
+  /** The one to begin with; see `suggested`. */
+  readonly isSuggested: boolean;
   readonly isAgreed: boolean;
   readonly deprecated: string | null;
 }
@@ -45,7 +47,7 @@ export function candidatesFor(
   const releases = base.records.get(row.name)?.releases ?? [];
   const before = evaluateDraft(base, edits);
   const beforeResolution = before.kind === 'answered' ? before.resolution : null;
-  return candidateReleases(releases, row).map((release): Candidate => {
+  const candidates = candidateReleases(releases, row).map((release): Candidate => {
     const range = rangeLike(row.agreed, release.text);
     const level = levelEdits(workspace, row.name, release.text, base.today);
     const evaluation = evaluateDraft(base, [...edits, ...level]);
@@ -67,10 +69,23 @@ export function candidatesFor(
             }
           : { kind: 'unanswered', sentences: reasonsOf(evaluation) },
       isNewest: release.text === row.newest,
+      isSuggested: false,
       isAgreed: range === row.agreed,
       deprecated: release.deprecated,
     };
   });
+  const first = suggested(candidates, row);
+  return candidates.map((one) => (one === first ? { ...one, isSuggested: true } : one));
+}
+
+/** The newest that resolves, is not deprecated and takes nobody to a major that no project is at yet. */
+function suggested(candidates: readonly Candidate[], { marks }: SheetRow): Candidate | null {
+  const highest = Math.max(...marks.map(({ version }) => requireVersion(version).major));
+  const good = candidates.filter(
+    ({ result, deprecated }) => result.kind === 'answered' && deprecated === null,
+  );
+  const inUse = good.find(({ version }) => requireVersion(version).major <= highest);
+  return inUse ?? good[0] ?? candidates[0] ?? null;
 }
 
 function candidateReleases(releases: readonly Release[], row: SheetRow): readonly Release[] {

@@ -207,6 +207,22 @@ test('candidates tell what each version would cost', () => {
 });
 
 test.each([
+  ['the newest that resolves', {}, '2.1.0'],
+  ['not a deprecated one', { '2.1.0': { deprecated: 'old' } }, '2.0.0'],
+  ['not a major that nobody is at', { '4.0.0': {} }, '2.1.0'],
+])('to begin with is suggested %s', (_, more, version) => {
+  const records = recordsOf({ ...REGISTRY, log: { ...REGISTRY.log, ...more } });
+  const start = base();
+  const other = draftBase(start.files, records, DAY);
+  const answers = new AnswerIndex(other.lock!.resolution);
+  const requirements = requirementsByPackage(other.workspace!).get('log')!;
+  const standing = standRequirements(other.workspace!, requirements, answers, DAY);
+  const row = sheetRow(other.workspace!, 'log', records.get('log')!, standing, answers);
+  const candidates = candidatesFor(other, [], other.workspace!, row, standing);
+  expect(candidates.filter((one) => one.isSuggested).map((one) => one.version)).toEqual([version]);
+});
+
+test.each([
   [null, '^2.0.0'],
   ['^1.0.0', '^2.0.0'],
   ['~1.0.0', '~2.0.0'],

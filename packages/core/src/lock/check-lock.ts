@@ -1,5 +1,6 @@
 import {
   copyKey,
+  FOR_NO_TARGET,
   type AnsweredRequirement,
   type Copy,
   type ProjectAnswers,
@@ -9,6 +10,7 @@ import { lineStarts, positionAt, type Place } from '../text/index.js';
 import { parseRange, parseVersion, rangeContains } from '../version/index.js';
 import {
   LOCK_FILE,
+  matchingTargets,
   placeOf,
   type Requirement,
   type Workspace,
@@ -35,6 +37,7 @@ export interface LockReason {
     | 'ANSWER_MISSING'
     | 'ANSWER_OUT_OF_RANGE'
     | 'PIN_UNHEEDED'
+    | 'TARGETS_CHANGED'
     | 'COPY_ORPHANED';
   readonly message: string;
   readonly place: Place;
@@ -263,11 +266,21 @@ class LockCheck {
 
   private checkCopyRequirement(
     owner: Copy,
-    { name, range, answer, kind }: AnsweredRequirement,
+    { name, range, answer, kind, when }: AnsweredRequirement,
     head: string,
   ): void {
-    if (answer.kind === 'skipped') {
-      if (kind !== 'optional' && answer.reason !== 'for none of our targets') {
+    const isForUs = matchingTargets(this.workspace.targets, when).length > 0;
+    const isSkipped = answer.kind === 'skipped';
+    if (isForUs === (isSkipped && answer.reason === FOR_NO_TARGET)) {
+      this.inLock(
+        'TARGETS_CHANGED',
+        `${copyKey(owner)} requires ${name} for ${when.join(', ')}; the lockfile ${isForUs ? 'skips' : 'answers'} it, as the workspace's targets were before.`,
+        head,
+      );
+      return;
+    }
+    if (isSkipped) {
+      if (isForUs && kind !== 'optional') {
         this.inLock(
           'ANSWER_MISSING',
           `${copyKey(owner)} requires ${name} ${range ?? ''}; the lockfile skips it though it is not optional.`,

@@ -230,6 +230,17 @@ describe('the check says what is stale, where, and why:', () => {
     expect(stale(files, lock)).toEqual(expected);
   });
 
+  test('targets of the workspace that came or went', () => {
+    const targets = (list: string): WorkspaceFiles =>
+      changed('ledger.toml', '["linux-x64", "darwin-arm64"]', list);
+    const without = targets('["darwin-arm64"]');
+    expect(stale(without)).toEqual(['TARGETS_CHANGED ledger.lock:14']);
+    const skipped = printLock(resolved(without, REGISTRY)!);
+    expect(skipped).toContain('"linux-*" skipped "for none of our targets"');
+    expect(stale(without, skipped)).toEqual([]);
+    expect(stale(FILES, skipped)).toEqual(['TARGETS_CHANGED ledger.lock:14']);
+  });
+
   test('a project that went', () => {
     const files = new Map(FILES);
     files.delete(web);

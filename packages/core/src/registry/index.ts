@@ -12,3 +12,4 @@ export {
   type RecordReading,
 } from './read-package-record.js';
 export { loadPackages } from './load-packages.js';
+export { parseRegistryJson, recordOfDocument, unreachableRegistry } from './record-of-document.js';

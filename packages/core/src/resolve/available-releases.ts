@@ -2,7 +2,7 @@ import { policyOf } from '../manifest/index.js';
 import type { PackageRecord, PackageRecords, Release } from '../registry/index.js';
 import { globMatcher } from '../text/index.js';
 import { rangeContains, type Range } from '../version/index.js';
-import type { Workspace } from '../workspace/index.js';
+import { matchingTargets, type Workspace } from '../workspace/index.js';
 import type { RangeCache } from './range-cache.js';
 
 /** Why a release cannot be used, whatever else is chosen. */
@@ -69,9 +69,7 @@ export class AvailableReleases {
 
   /** The workspace's targets for which a release's requirement must be answered. */
   targetsOf(when: readonly string[]): readonly string[] {
-    const { targets } = this.workspace;
-    if (when.length === 0) return targets.length === 0 ? ['*'] : targets;
-    return targets.filter(globMatcher(when));
+    return matchingTargets(this.workspace.targets, when);
   }
 
   private ownReason(name: string, release: Release): Unusable | null {

@@ -5,7 +5,7 @@ export type {
   ProjectAnswers,
   Resolution,
 } from './resolution.js';
-export { copyKey } from './resolution.js';
+export { copyKey, FOR_NO_TARGET } from './resolution.js';
 export { byKindAndName, requiredPackages, resolve } from './resolve.js';
 export type { ResolveInput, ResolveOutcome } from './resolve.js';
 export type { Unanswered } from './explain-unanswered.js';

@@ -6,6 +6,9 @@ export type Answer =
   | { readonly kind: 'project'; readonly folder: string }
   | { readonly kind: 'skipped'; readonly reason: string };
 
+/** The reason of a skip that the workspace's targets lead to, whatever the registry has. */
+export const FOR_NO_TARGET = 'for none of our targets';
+
 export interface AnsweredRequirement {
   readonly kind: RequirementKind;
   readonly name: string;

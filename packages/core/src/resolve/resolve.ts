@@ -10,6 +10,7 @@ import { packageOrder } from './package-order.js';
 import { RangeCache } from './range-cache.js';
 import {
   copyKey,
+  FOR_NO_TARGET,
   type AnsweredRequirement,
   type Answer,
   type Copy,
@@ -275,9 +276,7 @@ class Resolver {
             written: range,
             range,
             when,
-            answer: isForUs
-              ? answer(kind, needed)
-              : { kind: 'skipped', reason: 'for none of our targets' },
+            answer: isForUs ? answer(kind, needed) : { kind: 'skipped', reason: FOR_NO_TARGET },
           };
         })
         .sort(byKindAndName),

@@ -7,7 +7,15 @@ export type {
   Workspace,
   WorkspaceFiles,
 } from './workspace.js';
-export { isBlocking, LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from './workspace.js';
+export {
+  isBlocking,
+  isWorkspaceFile,
+  LOCK_FILE,
+  PROJECT_FILE,
+  ROOT_FILE,
+  SHARED_FILE,
+} from './workspace.js';
+export { matchingTargets } from './matching-targets.js';
 export { manifestPath, readWorkspace, type WorkspaceReading } from './read-workspace.js';
 export { placeOf, placeProblem, type PlacedProblem } from './place-problem.js';
 export { standingOf, type Standing } from './standing.js';

@@ -11,6 +11,7 @@ import {
 } from '../manifest/index.js';
 import { globMatcher, nearestWord, type Span } from '../text/index.js';
 import { requireRange } from '../version/index.js';
+import { matchingTargets } from './matching-targets.js';
 import { projectFolders } from './project-folders.js';
 import {
   PROJECT_FILE,
@@ -198,9 +199,8 @@ class ProjectBuilder {
   /** The workspace's targets that a `when` names; null, with a report, where a pattern names none. */
   private targets(file: string, when: readonly string[], span: Span): readonly string[] | null {
     const { targets } = this.root;
-    if (when.length === 0) return targets.length === 0 ? ['*'] : targets;
     const idle = when.find((pattern) => !targets.some(globMatcher(pattern)));
-    if (idle === undefined) return targets.filter(globMatcher(when));
+    if (idle === undefined) return matchingTargets(targets, when);
     this.report(file, [{ code: 'TARGET_UNKNOWN', pattern: idle, targets, span }]);
     return null;
   }
@@ -215,7 +215,7 @@ class ProjectBuilder {
         written: text,
         meaning: this.rangeOf(name, text),
         when: [],
-        targets: this.root.targets.length === 0 ? ['*'] : this.root.targets,
+        targets: matchingTargets(this.root.targets, []),
         isEverywhere: true,
         file: SHARED_FILE,
         span,

@@ -14,6 +14,14 @@ export const SHARED_FILE = 'ledger.shared.toml';
 export const PROJECT_FILE = 'ledger.project.toml';
 export const LOCK_FILE = 'ledger.lock';
 
+/** Is a path, from the repository's root, one of the files that a workspace is read from? */
+export function isWorkspaceFile(path: string): boolean {
+  return (
+    [ROOT_FILE, SHARED_FILE, LOCK_FILE, PROJECT_FILE].includes(path) ||
+    path.endsWith(`/${PROJECT_FILE}`)
+  );
+}
+
 /** The workspace's own files by path from the repository's root, with `/` between folders. */
 export type WorkspaceFiles = ReadonlyMap<string, string>;
 

@@ -1,4 +1,5 @@
 import { ApiExtraModels, ApiProperty, getSchemaPath } from '@nestjs/swagger';
+import { NAME } from '@deep-ledger/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -26,12 +27,10 @@ const EDIT_SCHEMA = {
   },
 };
 
-const PACKAGE = /^[a-z0-9][a-z0-9._-]*$/;
-
 /** What the two kinds of edits share; the kind decides which class checks the rest. */
 abstract class EditInput {
   abstract kind: string;
-  @IsString() @Matches(PACKAGE, { message: 'package must be a package name' }) package: string;
+  @IsString() @Matches(NAME, { message: 'package must be a package name' }) package: string;
 }
 
 class SetSharedInput extends EditInput {

@@ -3,13 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
 import { execa, ExecaError } from 'execa';
-import {
-  LOCK_FILE,
-  PROJECT_FILE,
-  ROOT_FILE,
-  SHARED_FILE,
-  type WorkspaceFiles,
-} from '@deep-ledger/core';
+import { isWorkspaceFile, type WorkspaceFiles } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import { filesOfBatch } from './files-of-batch.js';
 import { SETTINGS, type Settings } from '../settings.js';
@@ -131,7 +125,7 @@ export class GitService {
     const { stdout } = await this.git(id, ['ls-tree', '-r', '-z', '--full-tree', commit]);
     const blobs = stdout.split('\0').flatMap((line) => {
       const [, mode, type, oid, path] = /^(\d+) (\w+) (\w+)\t(.*)$/s.exec(line) ?? [];
-      return type === 'blob' && mode !== '120000' && isOurs(path!)
+      return type === 'blob' && mode !== '120000' && isWorkspaceFile(path!)
         ? [{ oid: oid!, path: path! }]
         : [];
     });
@@ -327,13 +321,6 @@ const ENV = {
   GIT_SSH_COMMAND: 'ssh -o BatchMode=yes',
   LC_ALL: 'C',
 };
-
-function isOurs(path: string): boolean {
-  return (
-    [ROOT_FILE, SHARED_FILE, LOCK_FILE, PROJECT_FILE].includes(path) ||
-    path.endsWith(`/${PROJECT_FILE}`)
-  );
-}
 
 function lastLines(text: string): string {
   const lines = text

@@ -5,8 +5,11 @@ import pRetry, { AbortError } from 'p-retry';
 import { In, type Repository } from 'typeorm';
 import {
   loadPackages,
+  parseRegistryJson,
   readPackageRecord,
+  recordOfDocument,
   RegistryError,
+  unreachableRegistry,
   type PackageRecord,
   type PackageRecords,
 } from '@deep-ledger/core';
@@ -143,7 +146,7 @@ export class RegistryService {
       await this.documents.update({ registryUrl: url, name }, { isOutdated: false, fetchedAt });
       return;
     }
-    const record = status === 404 ? null : recordOf(address, name, body);
+    const record = status === 404 ? null : recordOfDocument(address, name, body);
     await this.documents.save({
       registryUrl: url,
       name,
@@ -169,14 +172,7 @@ export class RegistryService {
     });
     const answer = { status: response.status, etag: response.headers.get('etag') };
     if (response.status === 304 || response.status === 404) return { ...answer, body: null };
-    try {
-      return { ...answer, body: JSON.parse(text) as unknown };
-    } catch {
-      throw new RegistryError(
-        'REGISTRY_NONSENSE',
-        `${address} answers with something that is not JSON ("${text.slice(0, 40)}"). Is this address a registry?`,
-      );
-    }
+    return { ...answer, body: parseRegistryJson(address, text) };
   }
 
   private async get(address: string, etag: string | null): Promise<Response> {
@@ -189,11 +185,7 @@ export class RegistryService {
           },
           signal: AbortSignal.timeout(TIMEOUT_MS),
         }).catch((error: unknown) => {
-          const { cause, message } = error as Error & { cause?: { code?: string } };
-          throw new RegistryError(
-            'REGISTRY_DOWN',
-            `${address} cannot be reached (${cause?.code ?? message}). Is the registry running?`,
-          );
+          throw unreachableRegistry(address, error);
         });
         if (response.status >= 500)
           throw new RegistryError(
@@ -213,24 +205,6 @@ export class RegistryService {
       { retries: 1, minTimeout: 100 },
     );
   }
-}
-
-function recordOf(address: string, name: string, body: unknown): PackageRecord {
-  const reading = readPackageRecord(body);
-  if (!reading.ok) {
-    const { pointer, message } = reading.problem;
-    throw new RegistryError(
-      'REGISTRY_NONSENSE',
-      `${address} is not a package document; at ${pointer || '/'}: ${message}.`,
-    );
-  }
-  if (reading.record.name !== name) {
-    throw new RegistryError(
-      'REGISTRY_NONSENSE',
-      `${address} answers with the document of ${reading.record.name}.`,
-    );
-  }
-  return reading.record;
 }
 
 function isChanges(answer: unknown): answer is { cursor: string; changes: { name: string }[] } {

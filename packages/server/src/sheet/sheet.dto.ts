@@ -151,6 +151,7 @@ export class CandidateDto {
   @ApiProperty({ type: LockChangeDto, nullable: true }) change: LockChangeDto | null;
   @ApiProperty({ type: [String], description: 'Why it does not resolve' }) sentences: string[];
   @ApiProperty({ type: Boolean }) isNewest: boolean;
+  @ApiProperty({ type: Boolean, description: 'The one to begin with' }) isSuggested: boolean;
   @ApiProperty({ type: Boolean }) isAgreed: boolean;
   @ApiProperty({ type: String, nullable: true }) deprecated: string | null;
 }

@@ -83,6 +83,7 @@ export function toCandidate({
   manifests,
   result,
   isNewest,
+  isSuggested,
   isAgreed,
   deprecated,
 }: Candidate): CandidateDto {
@@ -98,6 +99,7 @@ export function toCandidate({
     change: isAnswered ? toChange(result.change) : null,
     sentences: isAnswered ? [] : [...result.sentences],
     isNewest,
+    isSuggested,
     isAgreed,
     deprecated,
   };

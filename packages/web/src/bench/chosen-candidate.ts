@@ -1,26 +1,12 @@
 import type { Bench, Candidate, Draft } from '../api/client';
 
-/**
- * The candidate that the address names; else the newest that resolves, is not deprecated and takes
- * nobody to a major that no project is at yet.
- */
-export function chosenCandidate(
-  { candidates, row }: Bench,
-  wanted: string | null,
-): Candidate | null {
-  const highest = Math.max(...row.marks.map(({ version }) => majorOf(version)));
-  const good = candidates.filter(({ isAnswered, deprecated }) => isAnswered && deprecated === null);
+/** The candidate that the address names, else the one to begin with. */
+export function chosenCandidate({ candidates }: Bench, wanted: string | null): Candidate | null {
   return (
     candidates.find(({ version }) => version === wanted) ??
-    good.find(({ version }) => majorOf(version) <= highest) ??
-    good[0] ??
-    candidates[0] ??
+    candidates.find(({ isSuggested }) => isSuggested) ??
     null
   );
-}
-
-function majorOf(version: string): number {
-  return Number(version.split('.')[0]);
 }
 
 /** Does a draft agree on this range for the package already? */

@@ -1,6 +1,7 @@
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Dialog } from '../parts/Dialog';
 import { isTyping } from './is-typing';
+import { useWindowKey } from './useWindowKey';
 
 const KEYS = [
   ['Ctrl K', 'go to a package, a page or an action'],
@@ -14,13 +15,9 @@ const KEYS = [
 
 export function KeySheet() {
   const [isOpen, setOpen] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key === '?' && !isTyping(event.target)) setOpen(true);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useWindowKey((event) => {
+    if (event.key === '?' && !isTyping(event.target)) setOpen(true);
+  });
   return (
     <Dialog
       open={isOpen}

@@ -1,11 +1,12 @@
 import { Command } from 'cmdk';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
 import { Dialog } from '../parts/Dialog';
 import { count } from '../parts/words';
 import { useSheet } from '../sheet/useSheet';
 import { useRefresh } from './useWorkspace';
+import { useWindowKey } from './useWindowKey';
 
 interface Props {
   readonly slug: string;
@@ -20,15 +21,11 @@ const GROUP =
 /** Ctrl+K: straight to a package, a page or an action. */
 export function Search({ slug, state }: Props) {
   const [isOpen, setOpen] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key.toLowerCase() !== 'k' || !(event.ctrlKey || event.metaKey)) return;
-      event.preventDefault();
-      setOpen(true);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useWindowKey((event) => {
+    if (event.key.toLowerCase() !== 'k' || !(event.ctrlKey || event.metaKey)) return;
+    event.preventDefault();
+    setOpen(true);
+  });
   return (
     <Dialog
       open={isOpen}

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { isTyping } from '../frame/is-typing';
 import { PageHead } from '../frame/PageHead';
@@ -11,6 +11,7 @@ import { sheetCsv } from './sheet-csv';
 import { filterRows, groupRows, type Show } from './sheet-groups';
 import { SheetTable } from './SheetTable';
 import { useSheet } from './useSheet';
+import { useWindowKey } from '../frame/useWindowKey';
 
 /** Which shared packages are out of line, how far, and what would level them. */
 export function SheetPage() {
@@ -45,15 +46,11 @@ export function SheetPage() {
     change({ q: text });
   };
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (event.key !== '/' || isTyping(event.target)) return;
-      event.preventDefault();
-      search.current?.focus();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, []);
+  useWindowKey((event) => {
+    if (event.key !== '/' || isTyping(event.target)) return;
+    event.preventDefault();
+    search.current?.focus();
+  });
 
   const shown = filterRows(rows, show, query);
   const after = new Map(draft.data?.evaluation.consequences?.rows.map((row) => [row.name, row]));

@@ -437,6 +437,8 @@ export interface components {
             /** @description Why it does not resolve */
             sentences: string[];
             isNewest: boolean;
+            /** @description The one to begin with */
+            isSuggested: boolean;
             isAgreed: boolean;
             deprecated: string | null;
         };
