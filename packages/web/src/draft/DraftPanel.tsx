@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useEffectEvent, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import type { Draft, Post, WorkspaceState } from '../api/client';
 import { Button } from '../parts/Button';
@@ -23,10 +23,9 @@ export function DraftPanel({ slug, state, id, onTake }: Props) {
   const draft = useDraft(slug, id, state.head.commit);
   const [posted, setPosted] = useState<Post | null>(null);
   const gone = isGone(draft.error);
+  const letGo = useEffectEvent(() => onTake(null));
   useEffect(() => {
-    if (gone) onTake(null);
-    // Only what became of the draft matters; `onTake` is new each time.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    if (gone) letGo();
   }, [gone]);
   return (
     <div className="flex h-full flex-col gap-3 overflow-auto px-[18px] pt-5 pb-4 max-wide:h-[calc(100%-44px)] max-wide:pt-0">
