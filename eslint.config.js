@@ -6,6 +6,7 @@ import tseslint from 'typescript-eslint';
 /** From the inside out: a folder of the core may import those before it, and none after. */
 const CORE_ORDER = [
   'text',
+  'links',
   'version',
   'manifest',
   'registry',

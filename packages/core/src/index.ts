@@ -85,6 +85,7 @@ export {
   type WorkspaceReading,
 } from './workspace/index.js';
 export {
+  Engine,
   requiredPackages,
   resolve,
   type Answer,

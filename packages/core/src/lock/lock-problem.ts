@@ -13,9 +13,9 @@ export type LockProblem = { readonly span: Span } & (
 export function lockProblemMessage(problem: LockProblem): string {
   switch (problem.code) {
     case 'LOCK_HEADER':
-      return 'This is no lockfile of this tool: it must begin with the lines "deep-ledger lockfile" and "format 1". Write it anew with `deep-ledger lock`.';
+      return 'This is no lockfile of this tool: it must begin with the lines "deep-ledger lockfile" and "format 2". Write it anew with `deep-ledger lock`.';
     case 'LOCK_FORMAT':
-      return `The lockfile has format ${problem.found}; this version of the tool reads format 1. Update the tool.`;
+      return `The lockfile has format ${problem.found}; this version of the tool reads formats up to 2. Update the tool.`;
     case 'LOCK_LINE':
       return `"${problem.found}" does not belong here; expected is ${problem.expected}. Restore the file from git, or write it anew with \`deep-ledger lock\`.`;
     case 'LOCK_VALUE':

@@ -60,7 +60,7 @@ const LOCK = printLock(resolved(FILES, REGISTRY)!);
 
 test('the text is the one in the docs', () => {
   expect(LOCK).toBe(`deep-ledger lockfile
-format 1
+format 2
 
 project kit
   name kit
@@ -277,30 +277,30 @@ describe('what cannot be read is refused with a place:', () => {
     ['', 'LOCK_HEADER', 0],
     ['something else\n', 'LOCK_HEADER', 0],
     ['deep-ledger lockfile\nformat 9\n', 'LOCK_FORMAT', 21],
-    ['deep-ledger lockfile\nformat 1\n\nnonsense\n', 'LOCK_LINE', 31],
-    ['deep-ledger lockfile\nformat 1\n\nproject a\n', 'LOCK_INCOMPLETE', 31],
+    ['deep-ledger lockfile\nformat 2\n\nnonsense\n', 'LOCK_LINE', 31],
+    ['deep-ledger lockfile\nformat 2\n\nproject a\n', 'LOCK_INCOMPLETE', 31],
     [
-      'deep-ledger lockfile\nformat 1\n\nproject a\n  name a\n  runtime x "^1" by\n',
+      'deep-ledger lockfile\nformat 2\n\nproject a\n  name a\n  runtime x "^1" by\n',
       'LOCK_LINE',
       50,
     ],
     [
-      'deep-ledger lockfile\nformat 1\n\nproject a\n  name a\n  runtime x "nope" by 1.0.0\n',
+      'deep-ledger lockfile\nformat 2\n\nproject a\n  name a\n  runtime x "nope" by 1.0.0\n',
       'LOCK_VALUE',
       50,
     ],
     [
-      'deep-ledger lockfile\nformat 1\n\nproject a\n  name a\n\nproject a\n  name a\n',
+      'deep-ledger lockfile\nformat 2\n\nproject a\n  name a\n\nproject a\n  name a\n',
       'LOCK_TWICE',
       51,
     ],
-    ['deep-ledger lockfile\nformat 1\n\ncopy a 1.0.0\n  from main /a\n', 'LOCK_INCOMPLETE', 31],
+    ['deep-ledger lockfile\nformat 2\n\ncopy a 1.0.0\n  from main /a\n', 'LOCK_INCOMPLETE', 31],
     [
-      'deep-ledger lockfile\nformat 1\n\ncopy a one\n  from main /a\n  integrity sha512-AAAA\n  targets *\n',
+      'deep-ledger lockfile\nformat 2\n\ncopy a one\n  from main /a\n  integrity sha512-AAAA\n  targets *\n',
       'LOCK_VALUE',
       31,
     ],
-    ['deep-ledger lockfile\nformat 1\n\nproject "a\n', 'LOCK_LINE', 31],
+    ['deep-ledger lockfile\nformat 2\n\nproject "a\n', 'LOCK_LINE', 31],
   ])('%j', (text, code, start) => {
     const reading = readLock(text);
     expect(

@@ -1,37 +1,50 @@
-import type { AnsweredRequirement, Copy, ProjectAnswers, Resolution } from '../resolve/index.js';
+import type {
+  AnsweredRequirement,
+  Copy,
+  ProjectAnswers,
+  Resolution,
+  SuppliedPeer,
+} from '../resolve/index.js';
 
 export const LOCK_TITLE = 'deep-ledger lockfile';
-export const LOCK_FORMAT = 1;
+/** Format 1 had no lines "peer" in copies and no lines "supplied". */
+export const LOCK_FORMAT = 2;
 
 /**
  * The canonical text of a lockfile: one state has one text. The grammar is in `docs/lockfile.md`.
  * @param resolution sorted, as `resolve` and `readLock` give it
  */
-export function printLock(resolution: Resolution): string {
-  const blocks = [
-    `${LOCK_TITLE}\nformat ${LOCK_FORMAT}\n`,
-    ...resolution.projects.map(printProject),
-    ...resolution.copies.map(printCopy),
-  ];
-  return blocks.join('\n');
+export function printLock({ projects, copies }: Resolution): string {
+  let text = `${LOCK_TITLE}\nformat ${LOCK_FORMAT}\n`;
+  for (const project of projects) text += `\n${printProject(project)}`;
+  for (const copy of copies) text += `\n${printCopy(copy)}`;
+  return text;
 }
 
-function printProject({ folder, name, version, requirements }: ProjectAnswers): string {
-  const title = version === null ? word(name) : `${word(name)} ${word(version)}`;
-  return `project ${word(folder)}\n  name ${title}\n${requirements.map(printRequirement).join('')}`;
+function printProject({ folder, name, version, requirements, supplied }: ProjectAnswers): string {
+  let text = `project ${word(folder)}\n  name ${word(name)}`;
+  text += version === null ? '\n' : ` ${word(version)}\n`;
+  for (const requirement of requirements) text += printRequirement(requirement);
+  for (const one of supplied) text += printSupplied(one);
+  return text;
+}
+
+function printSupplied({ name, ranges, version }: SuppliedPeer): string {
+  const answer = version === null ? 'unanswered' : `by ${word(version)}`;
+  return `  supplied ${word(name)} ${ranges.map(quote).join(' ')} ${answer}\n`;
 }
 
 function printCopy(copy: Copy): string {
-  const deprecated =
-    copy.deprecated === null ? '' : `  deprecated ${JSON.stringify(copy.deprecated)}\n`;
-  return (
+  let text =
     `copy ${word(copy.name)} ${word(copy.version)}\n` +
     `  from ${word(copy.registry)} ${word(copy.archive)}\n` +
     `  integrity ${word(copy.integrity)}\n` +
-    `  targets ${copy.targets.map(word).join(' ')}\n` +
-    deprecated +
-    copy.requirements.map(printRequirement).join('')
-  );
+    `  targets ${copy.targets.map(word).join(' ')}\n`;
+  if (copy.deprecated !== null) text += `  deprecated ${quote(copy.deprecated)}\n`;
+  for (const requirement of copy.requirements) text += printRequirement(requirement);
+  for (const { name, range, isOptional } of copy.peers)
+    text += `  peer ${word(name)} ${quote(range)}${isOptional ? ' optional' : ''}\n`;
+  return text;
 }
 
 function printRequirement({
@@ -42,19 +55,30 @@ function printRequirement({
   when,
   answer,
 }: AnsweredRequirement): string {
-  const stands = range === null || range === written ? '' : ` as ${JSON.stringify(range)}`;
-  const targets =
-    when.length === 0 ? '' : ` when ${when.map((pattern) => JSON.stringify(pattern)).join(' ')}`;
-  const answered =
-    answer.kind === 'copy'
-      ? `by ${word(answer.version)}`
-      : answer.kind === 'project'
-        ? `by project ${word(answer.folder)}`
-        : `skipped ${JSON.stringify(answer.reason)}`;
-  return `  ${kind} ${word(name)} ${JSON.stringify(written)}${stands}${targets} ${answered}\n`;
+  let text = `  ${kind} ${word(name)} ${quote(written)}`;
+  if (range !== null && range !== written) text += ` as ${quote(range)}`;
+  if (when.length > 0) text += ` when ${when.map(quote).join(' ')}`;
+  switch (answer.kind) {
+    case 'copy':
+      return `${text} by ${word(answer.version)}\n`;
+    case 'project':
+      return `${text} by project ${word(answer.folder)}\n`;
+    case 'skipped':
+      return `${text} skipped ${quote(answer.reason)}\n`;
+  }
 }
+
+// eslint-disable-next-line no-control-regex -- control characters are what is looked for
+const NOT_BARE = /[\s"\u0000-\u001f]/;
+// eslint-disable-next-line no-control-regex -- as above
+const NOT_PLAIN = /["\\\u0000-\u001f\ud800-\udfff]/;
 
 /** As it is where it is one plain word, else as a JSON string. */
 function word(text: string): string {
-  return /^[^\s"]+$/.test(text) ? text : JSON.stringify(text);
+  return text !== '' && !NOT_BARE.test(text) ? text : JSON.stringify(text);
+}
+
+/** A JSON string; most texts need no escape. */
+function quote(text: string): string {
+  return NOT_PLAIN.test(text) ? JSON.stringify(text) : `"${text}"`;
 }

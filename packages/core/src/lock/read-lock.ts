@@ -1,8 +1,10 @@
 /*
- * lockfile    = "deep-ledger lockfile" LF "format 1" LF *( LF block )
+ * lockfile    = "deep-ledger lockfile" LF "format 2" LF *( LF block )
  * block       = project / copy, each a head line and lines indented by two spaces
  * requirement = kind word string [ "as" string ] [ "when" 1*string ] answer
  * answer      = "by" word / "by" "project" word / "skipped" string
+ * peer        = "peer" word string [ "optional" ]
+ * supplied    = "supplied" word 1*string ( "by" word / "unanswered" )
  * The whole grammar is in docs/lockfile.md.
  */
 import { REQUIREMENT_KINDS, type RequirementKind } from '../manifest/index.js';
@@ -12,18 +14,28 @@ import {
   type Answer,
   type AnsweredRequirement,
   type Copy,
+  type CopyPeer,
   type ProjectAnswers,
   type Resolution,
+  type SuppliedPeer,
 } from '../resolve/index.js';
 import type { Span } from '../text/index.js';
 import { compareVersions, parseRange, parseVersion } from '../version/index.js';
-import { splitConflict } from './split-conflict.js';
 import type { LockProblem } from './lock-problem.js';
-import { LOCK_FORMAT, LOCK_TITLE } from './print-lock.js';
+import { LockWords } from './lock-words.js';
+import { LOCK_FORMAT, LOCK_TITLE, printLock } from './print-lock.js';
+import { splitConflict } from './split-conflict.js';
 
 /** A lockfile as read: whole, broken, or with both sides of an unfinished merge. */
 export type LockReading =
-  | { readonly kind: 'read'; readonly resolution: Resolution }
+  | {
+      readonly kind: 'read';
+      readonly resolution: Resolution;
+      /** The format that the text is in; one below the present one is upgraded when it is written. */
+      readonly format: number;
+      /** Is it the text that the tool would write? */
+      readonly isCanonical: boolean;
+    }
   | { readonly kind: 'broken'; readonly problems: readonly LockProblem[] }
   | {
       readonly kind: 'conflicted';
@@ -50,215 +62,315 @@ export function readLock(text: string): LockReading {
 function readSide(text: string): LockReading {
   const reader = new LockReader(text);
   reader.run();
-  return reader.problems.length > 0
-    ? { kind: 'broken', problems: reader.problems }
-    : { kind: 'read', resolution: reader.resolution() };
+  if (reader.problems.length > 0) return { kind: 'broken', problems: reader.problems };
+  const resolution = reader.resolution();
+  const isCanonical = printLock(resolution) === text;
+  return { kind: 'read', resolution, format: reader.format, isCanonical };
 }
 
-interface Line {
-  readonly text: string;
-  readonly span: Span;
-  readonly words: readonly Word[];
-}
-
-interface Word {
-  readonly text: string;
-  readonly isQuoted: boolean;
-}
-
+/** A block while its lines are read. */
 interface Block {
-  readonly head: Line;
-  readonly lines: Line[];
+  readonly head: Span;
+  readonly kind: 'project' | 'copy';
+  /** Folder, or name and version. */
+  readonly title: readonly string[];
+  readonly fields: Map<string, readonly string[]>;
+  readonly requirements: AnsweredRequirement[];
+  readonly peers: CopyPeer[];
+  readonly supplied: SuppliedPeer[];
 }
+
+const PROJECT_FIELDS: ReadonlyMap<string, number> = new Map([['name', 0]]);
+/** With the number of words that each takes; 0: any number. */
+const COPY_FIELDS: ReadonlyMap<string, number> = new Map([
+  ['from', 2],
+  ['integrity', 1],
+  ['targets', 0],
+  ['deprecated', 1],
+]);
 
 class LockReader {
   readonly problems: LockProblem[] = [];
+  format = LOCK_FORMAT;
   private readonly projects = new Map<string, ProjectAnswers>();
   private readonly copies = new Map<string, Copy>();
+  private readonly words = new LockWords();
+  private readonly goodVersions = new Set<string>();
+  private readonly goodRanges = new Set<string>();
+  private block: Block | null = null;
+  private line: Span = [0, 0];
 
   constructor(private readonly text: string) {}
 
   run(): void {
-    const lines = this.lines();
-    const [title, format] = lines;
-    if (title?.text !== LOCK_TITLE || format === undefined || !/^format \d+$/.test(format.text)) {
-      this.problems.push({ code: 'LOCK_HEADER', span: title?.span ?? [0, 0] });
-      return;
+    const { text } = this;
+    let lineIndex = 0;
+    for (let start = 0; start < text.length;) {
+      const newline = text.indexOf('\n', start);
+      const next = newline < 0 ? text.length : newline;
+      const end = next > start && text.charCodeAt(next - 1) === 13 ? next - 1 : next;
+      if (end > start) {
+        this.line = [start, end];
+        if (lineIndex < 2) {
+          if (!this.readOpening(lineIndex)) return;
+        } else this.readLine(start, end);
+        lineIndex += 1;
+      }
+      start = next + 1;
     }
-    const number = format.text.slice('format '.length);
-    if (number !== String(LOCK_FORMAT)) {
-      this.problems.push({ code: 'LOCK_FORMAT', found: number, span: format.span });
-      return;
-    }
-    for (const block of this.blocks(lines.slice(2))) {
-      if (block.head.words[0]?.text === 'project') this.readProject(block);
-      else this.readCopy(block);
-    }
+    if (lineIndex < 2) this.problems.push({ code: 'LOCK_HEADER', span: this.line });
+    this.close();
   }
 
   resolution(): Resolution {
-    const projects = [...this.projects.values()].sort((a, b) => (a.folder < b.folder ? -1 : 1));
-    const copies = [...this.copies.values()].sort((a, b) =>
+    const projects = sorted([...this.projects.values()], (a, b) => (a.folder < b.folder ? -1 : 1));
+    const copies = sorted([...this.copies.values()], (a, b) =>
       a.name === b.name ? compareTexts(a.version, b.version) : a.name < b.name ? -1 : 1,
     );
     return { projects, copies };
   }
 
-  private lines(): Line[] {
-    const lines: Line[] = [];
-    let start = 0;
-    for (const raw of this.text.split('\n')) {
-      const text = raw.endsWith('\r') ? raw.slice(0, -1) : raw;
-      const span = [start, start + text.length] as const;
-      start += raw.length + 1;
-      if (text === '') continue;
-      lines.push({ text, span, words: [] });
-    }
-    return lines;
-  }
-
-  private blocks(lines: readonly Line[]): Block[] {
-    const blocks: Block[] = [];
-    for (const { text, span } of lines) {
-      const words = splitWords(text);
-      if (words === null) {
-        this.unexpected({ text, span, words: [] }, 'words and strings in double quotes');
-        continue;
-      }
-      const line = { text, span, words };
-      const isHead = !text.startsWith(' ');
-      if (isHead && /^(project \S|copy \S)/.test(text)) blocks.push({ head: line, lines: [] });
-      else if (!isHead || blocks.length === 0) {
-        if (isHead || blocks.length === 0) this.unexpected(line, 'a line "project …" or "copy …"');
-        else blocks.at(-1)!.lines.push(line);
-      } else this.unexpected(line, 'a line "project …", "copy …" or one indented by two spaces');
-    }
-    return blocks;
-  }
-
-  private unexpected({ text, span }: Line, expected: string): void {
-    this.problems.push({ code: 'LOCK_LINE', found: text.trim().slice(0, 60), expected, span });
-  }
-
-  private incomplete({ text, span }: Line, missing: string): void {
-    this.problems.push({ code: 'LOCK_INCOMPLETE', what: text, missing, span });
-  }
-
-  private readProject({ head, lines }: Block): void {
-    const folder = head.words[1]!.text;
-    if (head.words.length !== 2) return this.unexpected(head, '"project" and one folder');
-    const title = lines.find(({ words }) => words[0]?.text === 'name');
-    if (title === undefined || title.words.length < 2) return this.incomplete(head, 'name');
-    if (title.words.length > 3) return this.unexpected(title, 'a name and a version');
-    const requirements = this.requirements(lines.filter((line) => line !== title));
-    if (this.projects.has(folder)) {
-      this.problems.push({ code: 'LOCK_TWICE', what: head.text, span: head.span });
-    }
-    const version = title.words[2]?.text ?? null;
-    this.projects.set(folder, { folder, name: title.words[1]!.text, version, requirements });
-  }
-
-  private readCopy({ head, lines }: Block): void {
-    const [, name, version] = head.words;
-    if (name === undefined || version === undefined || head.words.length !== 3) {
-      return this.unexpected(head, '"copy", a package and a version');
-    }
-    this.version(version.text, head);
-    const fields = new Map<string, Line>();
-    const rest = lines.filter((line) => {
-      const key = line.words[0]?.text ?? '';
-      if (!['from', 'integrity', 'targets', 'deprecated'].includes(key)) return true;
-      if (fields.has(key))
-        this.problems.push({ code: 'LOCK_TWICE', what: line.text.trim(), span: line.span });
-      fields.set(key, line);
+  /** @returns false where reading on makes no sense */
+  private readOpening(lineIndex: number): boolean {
+    const line = this.lineText();
+    if (lineIndex === 0 ? line !== LOCK_TITLE : !/^format [1-9]\d{0,8}$/.test(line)) {
+      this.problems.push({ code: 'LOCK_HEADER', span: this.line });
       return false;
-    });
-    const field = (key: string, length: number): readonly string[] => {
-      const line = fields.get(key);
-      if (line === undefined) this.incomplete(head, key);
-      else if (line.words.length !== length && length > 0)
-        this.unexpected(line, `"${key}" and ${length - 1} more`);
-      return line?.words.slice(1).map(({ text }) => text) ?? [];
-    };
-    const [registry = '', archive = ''] = field('from', 3);
-    const [integrity = ''] = field('integrity', 2);
-    if (fields.has('integrity') && !/^sha(256|384|512)-[A-Za-z0-9+/]+={0,2}$/.test(integrity)) {
-      this.problems.push({
-        code: 'LOCK_VALUE',
-        what: 'Subresource Integrity text',
-        found: integrity,
-        span: fields.get('integrity')!.span,
-      });
     }
+    if (lineIndex === 0) return true;
+    const found = line.slice('format '.length);
+    this.format = Number(found);
+    if (this.format <= LOCK_FORMAT) return true;
+    this.problems.push({ code: 'LOCK_FORMAT', found, span: this.line });
+    return false;
+  }
+
+  private readLine(start: number, end: number): void {
+    const { words } = this;
+    const isHead = this.text.charCodeAt(start) !== 32;
+    if (!words.split(this.text, start, end))
+      return this.unexpected('words and strings in double quotes');
+    if (isHead) return this.readHead();
+    if (words.count === 0) return;
+    if (this.block === null) return this.unexpected('a line "project …" or "copy …"');
+    this.readField(this.block);
+  }
+
+  private readHead(): void {
+    const { words } = this;
+    this.close();
+    const kind = words.is(0, 'project') ? 'project' : words.is(0, 'copy') ? 'copy' : null;
+    if (kind === null)
+      return this.unexpected('a line "project …", "copy …" or one indented by two spaces');
+    if (words.count !== (kind === 'project' ? 2 : 3))
+      return this.unexpected(
+        kind === 'project' ? '"project" and one folder' : '"copy", a package and a version',
+      );
+    const title = words.texts.slice(1, words.count);
+    if (kind === 'copy') this.version(title[1]!);
+    this.block = {
+      head: this.line,
+      kind,
+      title,
+      fields: new Map(),
+      requirements: [],
+      peers: [],
+      supplied: [],
+    };
+  }
+
+  private readField(block: Block): void {
+    const { words } = this;
+    const key = words.texts[0]!;
+    const known = block.kind === 'project' ? PROJECT_FIELDS : COPY_FIELDS;
+    const length = known.get(key);
+    if (length !== undefined) {
+      if (length > 0 && words.count - 1 !== length)
+        return this.unexpected(`"${key}" and ${length} more`);
+      if (block.fields.has(key)) this.twice(this.lineText().trim());
+      block.fields.set(key, words.texts.slice(1, words.count));
+      if (key === 'integrity') this.integrity(words.texts[1]!);
+    } else if (key === 'supplied' && block.kind === 'project') this.readSupplied(block);
+    else if (key === 'peer' && block.kind === 'copy') this.readPeer(block);
+    else this.readRequirement(block);
+  }
+
+  /** Ends the block in hand. */
+  private close(): void {
+    const { block } = this;
+    this.block = null;
+    if (block === null) return;
+    const { line } = this;
+    this.line = block.head;
+    const requirements = this.distinct(
+      block.requirements,
+      byKindAndName,
+      ({ kind, name }) => `${kind} ${name}`,
+    );
+    if (block.kind === 'project') this.closeProject(block, requirements);
+    else this.closeCopy(block, requirements);
+    this.line = line;
+  }
+
+  private closeProject(block: Block, requirements: readonly AnsweredRequirement[]): void {
+    const [folder = ''] = block.title;
+    const title = block.fields.get('name');
+    if (title === undefined || title.length === 0) return this.incomplete('name');
+    if (title.length > 2) return this.unexpected('a name and a version');
+    if (this.projects.has(folder)) this.twice(this.lineText());
+    const [name = '', version = null] = title;
+    const supplied = this.distinct(block.supplied, byName, nameOf);
+    this.projects.set(folder, { folder, name, version, requirements, supplied });
+  }
+
+  private closeCopy(block: Block, requirements: readonly AnsweredRequirement[]): void {
+    const [name = '', version = ''] = block.title;
+    const { fields } = block;
+    for (const key of ['from', 'integrity', 'targets'])
+      if (!fields.has(key)) return this.incomplete(key);
+    const [registry = '', archive = ''] = fields.get('from')!;
     const copy: Copy = {
-      name: name.text,
-      version: version.text,
+      name,
+      version,
       registry,
       archive,
-      integrity,
-      targets: [...field('targets', 0)].sort(),
-      deprecated: fields.has('deprecated') ? (field('deprecated', 2)[0] ?? '') : null,
-      requirements: this.requirements(rest),
+      integrity: fields.get('integrity')![0]!,
+      targets: sorted([...fields.get('targets')!], (a, b) => (a < b ? -1 : a > b ? 1 : 0)),
+      deprecated: fields.get('deprecated')?.[0] ?? null,
+      requirements,
+      peers: this.distinct(block.peers, byName, nameOf),
     };
-    if (this.copies.has(copyKey(copy))) {
-      this.problems.push({ code: 'LOCK_TWICE', what: head.text, span: head.span });
-    }
+    if (this.copies.has(copyKey(copy))) this.twice(this.lineText());
     this.copies.set(copyKey(copy), copy);
   }
 
-  private version(text: string, line: Line): void {
-    if (parseVersion(text).ok) return;
-    this.problems.push({ code: 'LOCK_VALUE', what: 'version', found: text, span: line.span });
-  }
-
-  private requirements(lines: readonly Line[]): readonly AnsweredRequirement[] {
-    const seen = new Set<string>();
-    return lines
-      .flatMap((line) => {
-        const requirement = this.requirement(line);
-        if (requirement === null) return [];
-        const key = `${requirement.kind} ${requirement.name}`;
-        if (seen.has(key))
-          this.problems.push({ code: 'LOCK_TWICE', what: line.text.trim(), span: line.span });
-        seen.add(key);
-        return [requirement];
-      })
-      .sort(byKindAndName);
+  private distinct<T>(
+    list: T[],
+    compare: (a: T, b: T) => number,
+    key: (one: T) => string,
+  ): readonly T[] {
+    const all = sorted(list, compare);
+    const same = all.findIndex((one, i) => i > 0 && compare(all[i - 1]!, one) === 0);
+    if (same > 0) this.twice(`${key(all[same]!)} in ${this.lineText()}`);
+    return all;
   }
 
   /** One requirement.
    *  >   optional neve-native "^1.0.0" when "linux-*" by 1.0.3
    *      ^                                                     */
-  private requirement(line: Line): AnsweredRequirement | null {
-    const words = [...line.words];
-    const [kind, name, written] = words.splice(0, 3);
-    const kindText = kind?.text;
-    if (!isKind(kindText) || name === undefined || written?.isQuoted !== true) {
-      this.unexpected(line, 'a kind, a package and its range in quotes');
-      return null;
+  private readRequirement(block: Block): void {
+    const { words } = this;
+    const { texts } = words;
+    const kind = texts[0];
+    if (!isKind(kind) || words.count < 3 || !words.isString(2))
+      return this.unexpected('a kind, a package and its range in quotes');
+    const written = texts[2]!;
+    let range: string | null = written;
+    let at = 3;
+    if (words.is(at, 'as') && words.isString(at + 1)) {
+      range = texts[at + 1]!;
+      at += 2;
     }
-    let range: string | null = written.text;
-    if (words[0]?.text === 'as' && words[1]?.isQuoted === true) range = words.splice(0, 2)[1]!.text;
     const when: string[] = [];
-    if (words[0]?.text === 'when') {
-      words.shift();
-      while (words[0]?.isQuoted === true) when.push(words.shift()!.text);
-    }
-    const answer = answerOf(words);
-    if (answer === null) {
-      this.unexpected(
-        line,
+    if (words.is(at, 'when')) for (at += 1; words.isString(at); at++) when.push(texts[at]!);
+    const answer = this.answerAt(at);
+    if (answer === null)
+      return this.unexpected(
         'an answer: "by" and a version, "by project" and a folder, or "skipped" and a reason',
       );
-      return null;
-    }
     if (answer.kind === 'project') range = null;
-    else if (!parseRange(range, 'always').ok) {
-      this.problems.push({ code: 'LOCK_VALUE', what: 'range', found: range, span: line.span });
-      return null;
+    else if (!this.range(range)) return;
+    if (answer.kind === 'copy') this.version(answer.version);
+    block.requirements.push({ kind, name: texts[1]!, written, range, when, answer });
+  }
+
+  private answerAt(at: number): Answer | null {
+    const { words } = this;
+    const left = words.count - at;
+    if (words.is(at, 'skipped') && words.isString(at + 1) && left === 2)
+      return { kind: 'skipped', reason: words.texts[at + 1]! };
+    if (!words.is(at, 'by')) return null;
+    if (left === 2) return { kind: 'copy', version: words.texts[at + 1]! };
+    if (left === 3 && words.is(at + 1, 'project'))
+      return { kind: 'project', folder: words.texts[at + 2]! };
+    return null;
+  }
+
+  /** > peer glacis-state "^2.0.0" optional
+   *    ^                                    */
+  private readPeer(block: Block): void {
+    const { words } = this;
+    const isOptional = words.is(3, 'optional');
+    if (!words.isString(2) || words.count !== (isOptional ? 4 : 3))
+      return this.unexpected('"peer", a package, its range in quotes, and "optional" if it is');
+    const range = words.texts[2]!;
+    if (this.range(range)) block.peers.push({ name: words.texts[1]!, range, isOptional });
+  }
+
+  /** > supplied glacis-state "^2.0.0" by 2.1.0
+   *    ^                                        */
+  private readSupplied(block: Block): void {
+    const { words } = this;
+    let at = 2;
+    const ranges: string[] = [];
+    for (; words.isString(at); at++) ranges.push(words.texts[at]!);
+    const left = words.count - at;
+    const isAnswered = words.is(at, 'by') && left === 2;
+    if (ranges.length === 0 || !(isAnswered || (words.is(at, 'unanswered') && left === 1)))
+      return this.unexpected(
+        '"supplied", a package, ranges in quotes, and "by" a version or "unanswered"',
+      );
+    const version = isAnswered ? words.texts[at + 1]! : null;
+    if (version !== null) this.version(version);
+    if (ranges.every((range) => this.range(range)))
+      block.supplied.push({ name: words.texts[1]!, ranges: sorted(ranges, byText), version });
+  }
+
+  private version(text: string): void {
+    if (this.goodVersions.has(text)) return;
+    if (parseVersion(text).ok) this.goodVersions.add(text);
+    else this.wrongValue('version', text);
+  }
+
+  private range(text: string): boolean {
+    if (this.goodRanges.has(text)) return true;
+    if (parseRange(text, 'always').ok) {
+      this.goodRanges.add(text);
+      return true;
     }
-    if (answer.kind === 'copy') this.version(answer.version, line);
-    return { kind: kindText, name: name.text, written: written.text, range, when, answer };
+    this.wrongValue('range', text);
+    return false;
+  }
+
+  private integrity(text: string): void {
+    if (!/^sha(256|384|512)-[A-Za-z0-9+/]+={0,2}$/.test(text))
+      this.wrongValue('Subresource Integrity text', text);
+  }
+
+  private lineText(): string {
+    return this.text.slice(...this.line);
+  }
+
+  private unexpected(expected: string): void {
+    const found = this.lineText().trim().slice(0, 60);
+    this.problems.push({ code: 'LOCK_LINE', found, expected, span: this.line });
+  }
+
+  private incomplete(missing: string): void {
+    this.problems.push({
+      code: 'LOCK_INCOMPLETE',
+      what: this.lineText(),
+      missing,
+      span: this.line,
+    });
+  }
+
+  private twice(what: string): void {
+    this.problems.push({ code: 'LOCK_TWICE', what, span: this.line });
+  }
+
+  private wrongValue(what: string, found: string): void {
+    this.problems.push({ code: 'LOCK_VALUE', what, found, span: this.line });
   }
 }
 
@@ -266,49 +378,27 @@ function isKind(text: string | undefined): text is RequirementKind {
   return REQUIREMENT_KINDS.some((kind) => kind === text);
 }
 
-function answerOf(words: readonly Word[]): Answer | null {
-  const [verb, first, second] = words;
-  if (verb?.text === 'skipped' && first?.isQuoted === true && words.length === 2) {
-    return { kind: 'skipped', reason: first.text };
-  }
-  if (verb?.text !== 'by' || first === undefined) return null;
-  if (first.text === 'project' && !first.isQuoted && second !== undefined && words.length === 3) {
-    return { kind: 'project', folder: second.text };
-  }
-  return words.length === 2 ? { kind: 'copy', version: first.text } : null;
+function byText(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
+
+function byName(a: { readonly name: string }, b: { readonly name: string }): number {
+  return byText(a.name, b.name);
+}
+
+function nameOf({ name }: { readonly name: string }): string {
+  return name;
 }
 
 function compareTexts(a: string, b: string): number {
   const x = parseVersion(a);
   const y = parseVersion(b);
-  return (x.ok && y.ok ? compareVersions(x.value, y.value) : 0) || (a < b ? -1 : a > b ? 1 : 0);
+  return (x.ok && y.ok ? compareVersions(x.value, y.value) : 0) || byText(a, b);
 }
 
-const WORD = /\s*(?:"((?:[^"\\]|\\.)*)"|([^\s"]+))(?=\s|$)/y;
-
-/** The words of a line, strings decoded; null where it has anything else. */
-function splitWords(line: string): readonly Word[] | null {
-  const words: Word[] = [];
-  const text = line.trimEnd();
-  for (let at = 0; at < text.length;) {
-    WORD.lastIndex = at;
-    const match = WORD.exec(text);
-    if (match === null) return null;
-    at = WORD.lastIndex;
-    if (match[2] !== undefined) words.push({ text: match[2], isQuoted: false });
-    else {
-      const decoded = decode(`"${match[1]}"`);
-      if (decoded === null) return null;
-      words.push({ text: decoded, isQuoted: true });
-    }
-  }
-  return words;
-}
-
-function decode(quoted: string): string | null {
-  try {
-    return JSON.parse(quoted) as string;
-  } catch {
-    return null;
-  }
+/** Sorts in place, and only where it is not sorted yet: what the tool wrote always is. */
+function sorted<T>(list: T[], compare: (a: T, b: T) => number): T[] {
+  for (let i = 1; i < list.length; i++)
+    if (compare(list[i - 1]!, list[i]!) > 0) return list.sort(compare);
+  return list;
 }

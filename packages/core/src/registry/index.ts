@@ -4,6 +4,7 @@ export type {
   RegistryPort,
   Release,
   ReleaseNeed,
+  ReleasePeer,
 } from './package-record.js';
 export { RegistryError } from './package-record.js';
 export {
@@ -11,5 +12,5 @@ export {
   type RecordProblem,
   type RecordReading,
 } from './read-package-record.js';
-export { loadPackages } from './load-packages.js';
+export { loadPackages, namedPackages } from './load-packages.js';
 export { parseRegistryJson, recordOfDocument, unreachableRegistry } from './record-of-document.js';

@@ -1,4 +1,10 @@
-import type { PackageRecord, PackageRecords, RegistryPort } from './package-record.js';
+import type { PackageRecord, PackageRecords, RegistryPort, Release } from './package-record.js';
+
+/** The packages whose records are needed to answer what a release requires; a peer that is optional is never supplied. */
+export function namedPackages({ needs, peers }: Release): readonly string[] {
+  if (peers.length === 0) return needs.map(({ name }) => name);
+  return [...needs, ...peers.filter(({ isOptional }) => !isOptional)].map(({ name }) => name);
+}
 
 /**
  * The records of these packages and of all that any of their releases names, at any depth. Asks in
@@ -15,7 +21,8 @@ export async function loadPackages(
     const next = new Set<string>();
     for (const [name, record] of await port.packages(wanted)) {
       known.set(name, record);
-      for (const { needs } of record?.releases ?? []) for (const need of needs) next.add(need.name);
+      for (const release of record?.releases ?? [])
+        for (const named of namedPackages(release)) next.add(named);
     }
     wanted = [...next].filter((name) => !known.has(name)).sort();
   }

@@ -96,9 +96,20 @@ describe('nonsense is refused with the place in the document:', () => {
 test('loading follows every name that a release needs, and asks for each once', async () => {
   const asked: string[][] = [];
   const needing = (name: string, needs: Readonly<Record<string, string>>): PackageRecord =>
-    recordOf({ name, releases: [{ ...RELEASE, needs, optional: {} }] });
+    recordOf({ name, releases: [{ ...RELEASE, needs, optional: {}, peers: {} }] });
+  const withPeers = recordOf({
+    name: 'a',
+    releases: [
+      {
+        ...RELEASE,
+        needs: { b: '*' },
+        optional: {},
+        peers: { c: { range: '*' }, unloaded: { range: '*', optional: true } },
+      },
+    ],
+  });
   const registry = new Map([
-    ['a', needing('a', { b: '*', c: '*' })],
+    ['a', withPeers],
     ['b', needing('b', { c: '*', a: '*', gone: '*' })],
     ['c', needing('c', {})],
   ]);

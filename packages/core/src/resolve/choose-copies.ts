@@ -1,78 +1,71 @@
-import type { Release } from '../registry/index.js';
 import { compareVersions } from '../version/index.js';
-import type { AvailableReleases } from './available-releases.js';
-import type { Demand } from './demand.js';
+import type { Catalog } from './catalog.js';
+import { NONE, type Demand } from './demand.js';
 import { fewestStabs } from './fewest-stabs.js';
-
-/** The release that answers each demand of one package, by owner; null: none can. */
-export type Choice = ReadonlyMap<string, Release | null>;
+import type { Pool } from './usable-releases.js';
 
 /**
- * Answers all demands on one package under the policy `any`: a demand keeps the release that answered
- * it before; the others join those, and what is left gets the fewest further releases, of those
- * first the ones the lockfile had, then the newest that is not deprecated.
- * @param heldVersions all versions of the package in the lockfile before
+ * Answers all demands on one package: a demand keeps the release that answered it before; the others
+ * join those, and what is left gets the fewest further releases, of those first the ones that the
+ * lockfile had, then the newest that is not deprecated. Sets `answer` of every demand.
+ * @param isHeld was this release of the package in the lockfile before?
+ * @param touched is told of each demand whose answer changed
+ * @returns the releases that answer anything
+ * Cost: O(demands), and that of `fewestStabs` over the distinct pools that no kept release meets.
  */
 export function chooseCopies(
-  name: string,
+  catalog: Catalog,
   demands: readonly Demand[],
-  available: AvailableReleases,
-  heldVersions: ReadonlySet<string>,
-): Choice {
-  const admitted = new Map(
-    demands.map((d) => [d.owner, available.within(name, d.range, d.targets, d.isOptional)]),
-  );
-  const answers = new Map<string, Release | null>();
-  const kept = new Set<Release>();
-  for (const { owner, held } of demands) {
-    const release =
-      held === null ? undefined : admitted.get(owner)!.find(({ text }) => text === held);
-    if (release === undefined) continue;
-    answers.set(owner, release);
-    kept.add(release);
+  isHeld: (release: number) => boolean,
+  touched: (demand: Demand) => void,
+): ReadonlySet<number> {
+  const chosen = new Set<number>();
+  const pools = new Map<Pool, number>();
+  for (const { held, pool } of demands) {
+    if (held !== NONE) chosen.add(held);
+    else pools.set(pool, NONE);
   }
-  const open = demands.filter(
-    ({ owner }) => !answers.has(owner) && admitted.get(owner)!.length > 0,
-  );
-  const unmet = open.filter(
-    ({ owner }) => !admitted.get(owner)!.some((release) => kept.has(release)),
-  );
-  for (const release of fewestReleases(
-    unmet.map(({ owner }) => admitted.get(owner)!),
-    heldVersions,
-  )) {
-    kept.add(release);
-  }
-  const byNewest = [...kept].sort(newestFirst);
-  for (const { owner } of open) {
-    answers.set(
-      owner,
-      byNewest.find((release) => admitted.get(owner)!.includes(release))!,
+  const open = [...pools.keys()].filter(({ releases }) => releases.length > 0);
+  const unmet = open.filter(({ releases }) => !releases.some((release) => chosen.has(release)));
+  for (const release of fewestReleases(catalog, unmet, isHeld)) chosen.add(release);
+  const byPreference = [...chosen].sort((a, b) => compareByPreference(catalog, a, b));
+  for (const pool of open) {
+    pools.set(
+      pool,
+      byPreference.find((release) => pool.releases.includes(release))!,
     );
   }
-  for (const { owner } of demands) if (!answers.has(owner)) answers.set(owner, null);
-  return answers;
+  for (const demand of demands) {
+    const answer = demand.held === NONE ? pools.get(demand.pool)! : demand.held;
+    if (answer === demand.answer) continue;
+    demand.answer = answer;
+    touched(demand);
+  }
+  return chosen;
 }
 
-function newestFirst(a: Release, b: Release): number {
-  const isWorse = Number(a.deprecated !== null) - Number(b.deprecated !== null);
-  return isWorse || compareVersions(b.version, a.version);
+/** Not deprecated before deprecated, newer before older. For releases of one package. */
+export function compareByPreference({ releases }: Catalog, a: number, b: number): number {
+  const isWorse =
+    Number(releases[a]!.deprecated !== null) - Number(releases[b]!.deprecated !== null);
+  return isWorse || compareVersions(releases[b]!.version, releases[a]!.version);
 }
 
-function fewestReleases(
-  demands: readonly (readonly Release[])[],
-  heldVersions: ReadonlySet<string>,
-): readonly Release[] {
-  const candidates = [...new Set(demands.flat())].sort((a, b) =>
-    compareVersions(a.version, b.version),
-  );
+/** The fewest releases that meet all of these pools of one package, none empty. */
+export function fewestReleases(
+  catalog: Catalog,
+  pools: readonly Pool[],
+  isHeld: (release: number) => boolean,
+): readonly number[] {
+  if (pools.length === 0) return [];
+  const candidates = [...new Set(pools.flatMap(({ releases }) => releases))].sort((a, b) => a - b);
   const index = new Map(candidates.map((release, i) => [release, i]));
   const preference = [...candidates].sort((a, b) => {
-    const isNewcomer = Number(!heldVersions.has(a.text)) - Number(!heldVersions.has(b.text));
-    return isNewcomer || newestFirst(a, b);
+    const isNewcomer = Number(!isHeld(a)) - Number(!isHeld(b));
+    return isNewcomer || compareByPreference(catalog, a, b);
   });
   return fewestStabs(
-    demands.map((releases) => releases.map((release) => index.get(release)!)),
+    pools.map(({ releases }) => releases.map((release) => index.get(release)!)),
     preference.map((release) => index.get(release)!),
   ).map((i) => candidates[i]!);
 }

@@ -1,12 +1,29 @@
-import type { Range } from '../version/index.js';
+import type { Pool } from './usable-releases.js';
 
-/** A range asked of a package, by a project or by a release. */
+/** No release. */
+export const NONE = -1;
+
+/** A range asked of a package by an owner: a project, or a release that is a copy. */
 export interface Demand {
-  /** Folder of the project, or name and version of the copy, with the kind: unique for one package. */
-  readonly owner: string;
-  readonly range: Range;
-  readonly targets: readonly string[];
-  readonly isOptional: boolean;
-  /** The version that answered the same demand before, or null. */
-  readonly held: string | null;
+  readonly pool: Pool;
+  /** A release by its number, or a project by the complement of its index. */
+  readonly owner: number;
+  /** The release that answered the same demand before, or NONE. */
+  readonly held: number;
+  /** The release that answers it now, or NONE. */
+  answer: number;
+  /** Index in the list of all demands on the package. */
+  place: number;
+}
+
+export function ownerOfProject(index: number): number {
+  return ~index;
+}
+
+export function isOwnedByProject({ owner }: Demand): boolean {
+  return owner < 0;
+}
+
+export function projectOf({ owner }: Demand): number {
+  return ~owner;
 }

@@ -2,8 +2,7 @@ import type { Release } from '../registry/index.js';
 import { unreachable } from '../text/index.js';
 import { rangeContains, requireRange } from '../version/index.js';
 import type { Requirement } from '../workspace/index.js';
-import type { AvailableReleases, Unusable } from './available-releases.js';
-import type { RangeCache } from './range-cache.js';
+import type { Unusable, UsableReleases } from './usable-releases.js';
 
 /** A project's requirement that nothing can answer, with the reasons in sentences, the nearest cause last. */
 export interface Unanswered {
@@ -12,11 +11,7 @@ export interface Unanswered {
 }
 
 /** Why no release answers this requirement. Each package that is passed on the way is spoken of once. */
-export function explainUnanswered(
-  requirement: Requirement,
-  available: AvailableReleases,
-  ranges: RangeCache,
-): Unanswered {
+export function explainUnanswered(requirement: Requirement, usable: UsableReleases): Unanswered {
   const { name, meaning, written, file } = requirement;
   const range = meaning.kind === 'range' ? meaning.text : '*';
   const asked = written === 'shared' ? `the shared version ${range}` : range;
@@ -27,20 +22,20 @@ export function explainUnanswered(
     const [needed, text] = next;
     if (spoken.has(needed)) continue;
     spoken.add(needed);
-    const record = available.record(needed);
+    const record = usable.catalog.record(needed);
     if (record === null) {
       sentences.push(
         `The registry has no package ${needed}. Correct the name or publish the package.`,
       );
       continue;
     }
-    const policyRange = ranges.of(needed, text);
+    const policyRange = usable.ranges.of(needed, text);
     const inRange = record.releases.filter(({ version }) => rangeContains(policyRange, version));
     if (inRange.length === 0) {
       sentences.push(nothingInRange(needed, text, record.releases));
       continue;
     }
-    for (const [reason, releases] of groupByReason(inRange, available)) {
+    for (const [reason, releases] of groupByReason(needed, inRange, usable)) {
       sentences.push(sentenceOf(needed, releases, reason));
       if (reason?.kind === 'need-unanswered') open.push([reason.name, reason.range]);
     }
@@ -61,12 +56,13 @@ function nothingInRange(name: string, text: string, releases: readonly Release[]
 }
 
 function groupByReason(
+  name: string,
   releases: readonly Release[],
-  available: AvailableReleases,
+  usable: UsableReleases,
 ): readonly (readonly [Unusable | null, readonly Release[]])[] {
   const groups = new Map<string, [Unusable | null, Release[]]>();
   for (const release of releases) {
-    const reason = available.reason(release);
+    const reason = usable.reason(usable.catalog.releaseNumber(name, release.text)!);
     const { published: _published, ...kind } = { published: '', ...reason };
     const key = JSON.stringify(kind);
     const group = groups.get(key);

@@ -1,49 +1,80 @@
-import { isSameRange, type Range } from '../version/index.js';
+import type { RequirementKind } from '../manifest/index.js';
+import type { ReleaseNeed } from '../registry/index.js';
+import { isSameRange } from '../version/index.js';
+import type { Catalog } from './catalog.js';
+import { NONE } from './demand.js';
 import type { RangeCache } from './range-cache.js';
-import { copyKey, type AnsweredRequirement, type Resolution } from './resolution.js';
-
-/** The name under which a requirement's demand goes: one for each owner, kind and package. */
-export function demandOwner(owner: string, kind: string): string {
-  return `${kind} of ${owner}`;
-}
+import type { AnsweredRequirement, Copy, ProjectAnswers, Resolution } from './resolution.js';
+import type { Pool } from './usable-releases.js';
 
 /** What the lockfile before answered, for demands that ask for the same as then. */
-export class HeldAnswers {
-  private readonly answers = new Map<
-    string,
-    { readonly range: string; readonly version: string }
-  >();
-  private readonly versions = new Map<string, Set<string>>();
+export interface Held {
+  /** The release of the pool that answered this requirement of a project, or NONE. */
+  ofProject(folder: string, kind: RequirementKind, name: string, text: string, pool: Pool): number;
+  /** The release of the pool that answered this need of a release, or NONE. */
+  ofNeed(release: number, need: ReleaseNeed, pool: Pool): number;
+  /** The release of the pool that was supplied to a project, or NONE. */
+  ofSupply(folder: string, name: string, texts: readonly string[], pool: Pool): number;
+  /** Was the release in the lockfile? */
+  isHeld(release: number): boolean;
+}
+
+export class HeldAnswers implements Held {
+  private readonly copies = new Map<number, Copy>();
+  private readonly projects = new Map<string, ProjectAnswers>();
+  private readonly isFree: (name: string) => boolean;
 
   constructor(
-    before: Resolution | null,
+    private readonly catalog: Catalog,
     private readonly ranges: RangeCache,
+    before: Resolution | null,
     refresh: 'all' | ReadonlySet<string>,
   ) {
+    this.isFree = (name) => refresh === 'all' || refresh.has(name);
     if (before === null || refresh === 'all') return;
-    const keep = (owner: string, { kind, name, range, answer }: AnsweredRequirement): void => {
-      if (refresh.has(name) || range === null || answer.kind !== 'copy') return;
-      this.answers.set(`${demandOwner(owner, kind)} ${name}`, { range, version: answer.version });
-    };
-    for (const { folder, requirements } of before.projects) {
-      for (const requirement of requirements) keep(folder, requirement);
-    }
+    for (const project of before.projects) this.projects.set(project.folder, project);
     for (const copy of before.copies) {
-      for (const requirement of copy.requirements) keep(copyKey(copy), requirement);
-      if (refresh.has(copy.name)) continue;
-      const versions = this.versions.get(copy.name) ?? new Set();
-      this.versions.set(copy.name, versions.add(copy.version));
+      const release = catalog.releaseNumber(copy.name, copy.version);
+      if (release !== null) this.copies.set(release, copy);
     }
   }
 
-  /** The version that answered this demand, if it asked for the same range. */
-  version(owner: string, name: string, range: Range): string | null {
-    const held = this.answers.get(`${owner} ${name}`);
-    if (held === undefined) return null;
-    return isSameRange(this.ranges.of(name, held.range), range) ? held.version : null;
+  ofProject(folder: string, kind: RequirementKind, name: string, text: string, pool: Pool): number {
+    return this.held(this.projects.get(folder)?.requirements, kind, name, text, pool);
   }
 
-  versionsOf(name: string): ReadonlySet<string> {
-    return this.versions.get(name) ?? new Set();
+  ofNeed(release: number, { kind, name, range }: ReleaseNeed, pool: Pool): number {
+    return this.held(this.copies.get(release)?.requirements, kind, name, range, pool);
+  }
+
+  ofSupply(folder: string, name: string, texts: readonly string[], pool: Pool): number {
+    const supply = this.projects.get(folder)?.supplied.find((one) => one.name === name);
+    if (supply === undefined || supply.version === null || this.isFree(name)) return NONE;
+    if (supply.ranges.join('\n') !== texts.join('\n')) return NONE;
+    return this.inPool(pool, supply.version);
+  }
+
+  isHeld(release: number): boolean {
+    return this.copies.has(release) && !this.isFree(this.catalog.nameOf(release));
+  }
+
+  private held(
+    requirements: readonly AnsweredRequirement[] | undefined,
+    kind: RequirementKind,
+    name: string,
+    text: string,
+    pool: Pool,
+  ): number {
+    if (requirements === undefined || this.isFree(name)) return NONE;
+    const before = requirements.find((one) => one.name === name && one.kind === kind);
+    if (before === undefined || before.range === null || before.answer.kind !== 'copy') return NONE;
+    const isSame =
+      before.range === text ||
+      isSameRange(this.ranges.of(name, before.range), this.ranges.of(name, text));
+    return isSame ? this.inPool(pool, before.answer.version) : NONE;
+  }
+
+  private inPool({ releases }: Pool, version: string): number {
+    return releases.find((release) => this.catalog.releases[release]!.text === version) ?? NONE;
   }
 }

@@ -2,10 +2,15 @@ export type {
   Answer,
   AnsweredRequirement,
   Copy,
+  CopyPeer,
   ProjectAnswers,
   Resolution,
+  SuppliedPeer,
 } from './resolution.js';
-export { copyKey, FOR_NO_TARGET } from './resolution.js';
-export { byKindAndName, requiredPackages, resolve } from './resolve.js';
-export type { ResolveInput, ResolveOutcome } from './resolve.js';
+export { byKindAndName, copyKey, FOR_NO_TARGET } from './resolution.js';
+export { Engine, requiredPackages } from './engine.js';
+export type { Question, ResolveOutcome } from './engine.js';
+export type { Watch } from './settlement.js';
+export { resolve, type ResolveInput } from './resolve.js';
 export type { Unanswered } from './explain-unanswered.js';
+export type { UnmetPeer } from './unmet-peers.js';

@@ -1,4 +1,4 @@
-import type { RequirementKind } from '../manifest/index.js';
+import { REQUIREMENT_KINDS, type RequirementKind } from '../manifest/index.js';
 
 /** What answers a requirement. */
 export type Answer =
@@ -20,11 +20,29 @@ export interface AnsweredRequirement {
   readonly answer: Answer;
 }
 
+/** What a project gets beside its own requirements, because copies below it ask for a peer that nothing provides. */
+export interface SuppliedPeer {
+  readonly name: string;
+  /** The ranges that are asked for and can be met together, sorted; none empty. */
+  readonly ranges: readonly string[];
+  /** Null: no usable release is in them. */
+  readonly version: string | null;
+}
+
 export interface ProjectAnswers {
   readonly folder: string;
   readonly name: string;
   readonly version: string | null;
   readonly requirements: readonly AnsweredRequirement[];
+  /** Sorted by name. */
+  readonly supplied: readonly SuppliedPeer[];
+}
+
+/** What a copy asks of whoever requires it: to have this package beside it, in this range. */
+export interface CopyPeer {
+  readonly name: string;
+  readonly range: string;
+  readonly isOptional: boolean;
 }
 
 /** One release as it stands in the lockfile. */
@@ -38,6 +56,8 @@ export interface Copy {
   readonly targets: readonly string[];
   readonly deprecated: string | null;
   readonly requirements: readonly AnsweredRequirement[];
+  /** Sorted by name. */
+  readonly peers: readonly CopyPeer[];
 }
 
 /**
@@ -51,4 +71,13 @@ export interface Resolution {
 
 export function copyKey(copy: { readonly name: string; readonly version: string }): string {
   return `${copy.name} ${copy.version}`;
+}
+
+export function byKindAndName(
+  a: { readonly kind: RequirementKind; readonly name: string },
+  b: { readonly kind: RequirementKind; readonly name: string },
+): number {
+  if (a.kind !== b.kind)
+    return REQUIREMENT_KINDS.indexOf(a.kind) - REQUIREMENT_KINDS.indexOf(b.kind);
+  return a.name < b.name ? -1 : a.name > b.name ? 1 : 0;
 }

@@ -32,11 +32,30 @@ interface Bound {
   readonly end: number;
 }
 
+const MOST_REMEMBERED = 20_000;
+const remembered: Record<PrereleasePolicy, Map<string, Scan<Range>>> = {
+  named: new Map(),
+  never: new Map(),
+  always: new Map(),
+};
+
 /**
  * Reads a range. The prerelease rule holds for each alternative by itself: a prerelease named on
- * one side of `||` opens nothing on the other. O(length).
+ * one side of `||` opens nothing on the other. O(length); a registry says the same few thousand texts
+ * over and over, so what was read is remembered, up to a limit.
  */
 export function parseRange(text: string, policy: PrereleasePolicy = 'named'): Scan<Range> {
+  const known = remembered[policy];
+  let reading = known.get(text);
+  if (reading === undefined) {
+    reading = readRange(text, policy);
+    if (known.size >= MOST_REMEMBERED) known.clear();
+    known.set(text, reading);
+  }
+  return reading;
+}
+
+function readRange(text: string, policy: PrereleasePolicy): Scan<Range> {
   if (text.startsWith('vers:')) return parseVers(text, policy);
   if (text.trim() === '') return fail({ code: 'RANGE_BLANK', span: [0, text.length] });
   let range = NO_VERSION;

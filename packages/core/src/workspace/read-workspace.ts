@@ -31,31 +31,41 @@ interface ManifestReading extends ReturnType<typeof readProjectManifest> {
   readonly text: string;
 }
 
+/** A project with its requirements given their meaning, and what is wrong with that. */
+interface BuiltProject {
+  readonly manifest: ProjectManifest;
+  readonly project: Project;
+  readonly problems: readonly ManifestProblem[];
+}
+
 export interface WorkspaceReading {
   /** Null when `ledger.toml` says nothing that can be used. */
   readonly workspace: Workspace | null;
   readonly problems: readonly FileProblem[];
   /** By path; lets the next reading leave out what did not change. */
   readonly manifests: ReadonlyMap<string, ManifestReading>;
+  /** Projects by folder, and what their meaning hung on beside their own manifests. */
+  readonly built: ReadonlyMap<string, BuiltProject>;
+  readonly context: string;
 }
 
 /**
  * Reads a workspace from its files. What cannot be read is reported and left out, the rest stays usable.
- * @param before an earlier reading: project manifests with the same text are not parsed again
+ * @param before an earlier reading: project manifests with the same text are not parsed again, and projects
+ *   that nothing has touched are the same objects as then
  * Cost: O(length of the files parsed + requirements of all projects).
  */
 export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading): WorkspaceReading {
   const readings = new Map<string, ManifestReading>();
   const rootText = files.get(ROOT_FILE);
-  if (rootText === undefined)
-    return { workspace: null, problems: [missingRoot()], manifests: readings };
+  if (rootText === undefined) return nothingRead([missingRoot()]);
   const problems: FileProblem[] = [];
   const report = (file: string, found: readonly ManifestProblem[]): void => {
     problems.push(...found.map((problem) => ({ file, problem })));
   };
   const { root, problems: rootProblems } = readRootManifest(rootText);
   report(ROOT_FILE, rootProblems);
-  if (root === null) return { workspace: null, problems, manifests: readings };
+  if (root === null) return nothingRead(problems);
 
   const shared = readShared(files, report);
   const { folders, problems: globProblems } = projectFolders(files, root.projectGlobs);
@@ -74,19 +84,35 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
     else manifests.set(folder, project);
   }
   refuseSameNames(manifests, report);
+  const names = [...manifests].map(([folder, { name }]) => `${folder} ${name}`);
+  const context = [rootText, files.get(SHARED_FILE) ?? '', ...names].join('\n');
+  const known = before?.context === context ? before.built : new Map<string, BuiltProject>();
   const builder = new ProjectBuilder(root, shared, manifests, report);
+  const built = new Map<string, BuiltProject>();
+  for (const [folder, manifest] of manifests) {
+    const kept = known.get(folder);
+    const one = kept?.manifest === manifest ? kept : builder.project(folder, manifest);
+    built.set(folder, one);
+    report(one.project.file, one.problems);
+  }
   return {
     workspace: {
       ...root,
       shared,
       agreements: builder.agreements,
       exceptions: shared.exceptions,
-      projects: [...manifests].map(([folder, manifest]) => builder.project(folder, manifest)),
+      projects: [...built.values()].map(({ project }) => project),
       unreadable,
     },
     problems,
     manifests: readings,
+    built,
+    context,
   };
+}
+
+function nothingRead(problems: readonly FileProblem[]): WorkspaceReading {
+  return { workspace: null, problems, manifests: new Map(), built: new Map(), context: '' };
 }
 
 /** Path of a project's manifest. */
@@ -137,6 +163,7 @@ function refuseSameNames(manifests: Map<string, ProjectManifest>, report: Report
 class ProjectBuilder {
   readonly agreements: ReadonlyMap<string, Agreement>;
   private readonly folderByName: ReadonlyMap<string, string>;
+  private readonly allTargets: readonly string[];
 
   constructor(
     private readonly root: RootManifest,
@@ -145,18 +172,20 @@ class ProjectBuilder {
     private readonly report: Report,
   ) {
     this.agreements = agreementsOf(root, shared);
+    this.allTargets = matchingTargets(root.targets, []);
     this.folderByName = new Map(
       [...manifests].reverse().map(([folder, { name }]) => [name, folder]),
     );
     this.refuseUnknownProjects(manifests);
   }
 
-  project(folder: string, manifest: ProjectManifest): Project {
+  project(folder: string, manifest: ProjectManifest): BuiltProject {
     const file = manifestPath(folder);
+    const problems: ManifestProblem[] = [];
     const own = manifest.requirements.flatMap((written) => {
-      const meaning = this.meaning(file, written.name, written.written, written.span);
+      const meaning = this.meaning(problems, written.name, written.written, written.span);
       if (meaning === null) return [];
-      const targets = this.targets(file, written.when, written.span);
+      const targets = this.targets(problems, written.when, written.span);
       if (targets === null) return [];
       return [{ project: folder, ...written, meaning, targets, isEverywhere: false, file }];
     });
@@ -164,7 +193,7 @@ class ProjectBuilder {
     const everywhere = this.everywhere(folder, manifest.name).filter(
       ({ name }) => !required.has(name),
     );
-    return {
+    const project = {
       folder,
       file,
       name: manifest.name,
@@ -173,21 +202,27 @@ class ProjectBuilder {
       requirements: [...own, ...everywhere],
       implicit: manifest.implicit,
     };
+    return { manifest, project, problems };
   }
 
-  private meaning(file: string, name: string, written: string, span: Span): Meaning | null {
+  private meaning(
+    problems: ManifestProblem[],
+    name: string,
+    written: string,
+    span: Span,
+  ): Meaning | null {
     if (written === 'workspace') {
       const folder = this.folderByName.get(name);
       if (folder !== undefined) return { kind: 'project', folder };
       const meant = nearestWord(name, [...this.folderByName.keys()]);
-      this.report(file, [{ code: 'PROJECT_UNKNOWN', name, meant, span }]);
+      problems.push({ code: 'PROJECT_UNKNOWN', name, meant, span });
       return null;
     }
     if (written !== 'shared') return this.rangeOf(name, written);
     const agreement = this.agreements.get(name);
     if (agreement !== undefined)
       return { kind: 'range', text: agreement.text, range: agreement.range };
-    this.report(file, [{ code: 'NOT_SHARED', name, span }]);
+    problems.push({ code: 'NOT_SHARED', name, span });
     return null;
   }
 
@@ -196,12 +231,17 @@ class ProjectBuilder {
     return { kind: 'range', text, range: requireRange(text, policy) };
   }
 
-  /** The workspace's targets that a `when` names; null, with a report, where a pattern names none. */
-  private targets(file: string, when: readonly string[], span: Span): readonly string[] | null {
+  /** The workspace's targets that a `when` names; null, with a problem, where a pattern names none. */
+  private targets(
+    problems: ManifestProblem[],
+    when: readonly string[],
+    span: Span,
+  ): readonly string[] | null {
     const { targets } = this.root;
+    if (when.length === 0) return this.allTargets;
     const idle = when.find((pattern) => !targets.some(globMatcher(pattern)));
     if (idle === undefined) return matchingTargets(targets, when);
-    this.report(file, [{ code: 'TARGET_UNKNOWN', pattern: idle, targets, span }]);
+    problems.push({ code: 'TARGET_UNKNOWN', pattern: idle, targets, span });
     return null;
   }
 
@@ -215,7 +255,7 @@ class ProjectBuilder {
         written: text,
         meaning: this.rangeOf(name, text),
         when: [],
-        targets: matchingTargets(this.root.targets, []),
+        targets: this.allTargets,
         isEverywhere: true,
         file: SHARED_FILE,
         span,

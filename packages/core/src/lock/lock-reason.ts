@@ -1,0 +1,27 @@
+import type { Place } from '../text/index.js';
+
+/** One thing in which lockfile and manifests disagree, or that makes the lockfile unreadable. */
+export interface LockReason {
+  readonly code:
+    | 'LOCK_MISSING'
+    | 'LOCK_UNREADABLE'
+    | 'LOCK_CONFLICTED'
+    | 'FORMAT_OLD'
+    | 'NOT_CANONICAL'
+    | 'PROJECT_ADDED'
+    | 'PROJECT_GONE'
+    | 'PROJECT_RENAMED'
+    | 'REQUIREMENT_ADDED'
+    | 'REQUIREMENT_GONE'
+    | 'REQUIREMENT_CHANGED'
+    | 'ANSWER_MISSING'
+    | 'ANSWER_OUT_OF_RANGE'
+    | 'PIN_UNHEEDED'
+    | 'POLICY_UNHEEDED'
+    | 'TARGETS_CHANGED'
+    | 'PEER_UNSUPPLIED'
+    | 'SUPPLY_IDLE'
+    | 'COPY_ORPHANED';
+  readonly message: string;
+  readonly place: Place;
+}

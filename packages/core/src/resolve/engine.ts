@@ -1,0 +1,171 @@
+import { namedPackages, type PackageRecords } from '../registry/index.js';
+import type { Project, Requirement, Workspace } from '../workspace/index.js';
+import { ResolutionBuilder } from './build-resolution.js';
+import { Catalog } from './catalog.js';
+import { NONE } from './demand.js';
+import { explainUnanswered, type Unanswered } from './explain-unanswered.js';
+import { HeldAnswers } from './held-answers.js';
+import { byKindAndName, type Resolution } from './resolution.js';
+import { Settlement, type Watch } from './settlement.js';
+import { supplyPeers } from './supply-peers.js';
+import { unmetPeers, type UnmetPeer } from './unmet-peers.js';
+import { UsableReleases, type Terms } from './usable-releases.js';
+
+/** What is resolved. */
+export interface Question {
+  readonly workspace: Workspace;
+  /** The last day whose releases count, YYYY-MM-DD; ages are counted from it. */
+  readonly asOf: string;
+  readonly before: Resolution | null;
+  /** Packages whose answers before do not bind. */
+  readonly refresh?: 'all' | ReadonlySet<string>;
+}
+
+export type ResolveOutcome =
+  | {
+      readonly kind: 'answered';
+      readonly resolution: Resolution;
+      readonly unmetPeers: readonly UnmetPeer[];
+    }
+  /** Load these records and ask again. */
+  | { readonly kind: 'ask'; readonly names: readonly string[] }
+  | { readonly kind: 'unanswered'; readonly unanswered: readonly Unanswered[] };
+
+/** Packages that projects require, sorted. */
+export function requiredPackages(workspace: Workspace): readonly string[] {
+  const names = new Set<string>();
+  for (const { requirements } of workspace.projects) {
+    for (const { name, meaning } of requirements) if (meaning.kind === 'range') names.add(name);
+  }
+  return [...names].sort();
+}
+
+/**
+ * Holds a resolved workspace and answers a changed one from there, with the same result as from
+ * nothing. One engine stands for one set of records.
+ */
+export class Engine {
+  private catalog: Catalog | null = null;
+  private state: EngineState | null = null;
+  /** Projects all of whose packages have records. */
+  private readonly known = new WeakSet<Project>();
+
+  constructor(readonly records: PackageRecords) {}
+
+  /**
+   * Answers all requirements of a workspace. The result is a function of the question and the records
+   * alone; questions before only make it faster where policy, platform, pins, targets, day, `before`
+   * and the list of projects are the same.
+   * Cost: from nothing O(needs of all releases + demands); after a change O(projects + copies) and what it touches.
+   */
+  resolve(question: Question, watch: Watch = () => undefined): ResolveOutcome {
+    const missing = this.missingNames(question.workspace);
+    if (missing.length > 0) return { kind: 'ask', names: missing };
+    this.catalog ??= new Catalog(this.records);
+    const { workspace } = question;
+    const kept = this.state;
+    // Work that is stopped half-way leaves nothing to go on from.
+    this.state = null;
+    const state = kept?.fits(question) ? kept : new EngineState(this.catalog, question);
+    const { settlement, builder } = state;
+    workspace.projects.forEach((project, index) => settlement.setProject(index, project));
+    const unmet = supplyPeers(settlement, workspace.projects, watch);
+    this.state = state;
+    const open = openRequirements(settlement, workspace);
+    if (open.length > 0) {
+      const unanswered = open.map((one) => explainUnanswered(one, state.usable));
+      return { kind: 'unanswered', unanswered };
+    }
+    const resolution = builder.build(workspace.projects);
+    return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
+  }
+
+  private missingNames(workspace: Workspace): readonly string[] {
+    const missing = new Set<string>();
+    for (const project of workspace.projects) {
+      if (this.known.has(project)) continue;
+      const absent = project.requirements.filter(
+        ({ name, meaning }) => meaning.kind === 'range' && !this.records.has(name),
+      );
+      for (const { name } of absent) missing.add(name);
+      if (absent.length === 0) this.known.add(project);
+    }
+    if (this.catalog === null) {
+      for (const record of this.records.values()) {
+        for (const release of record?.releases ?? [])
+          for (const name of namedPackages(release)) if (!this.records.has(name)) missing.add(name);
+      }
+    }
+    return [...missing].sort();
+  }
+}
+
+/** What is kept between two questions. */
+class EngineState {
+  readonly usable: UsableReleases;
+  readonly settlement: Settlement;
+  readonly builder: ResolutionBuilder;
+  private readonly terms: string;
+
+  constructor(
+    catalog: Catalog,
+    private readonly question: Question,
+  ) {
+    const { workspace, asOf, before, refresh } = question;
+    this.terms = termsKey(workspace);
+    this.usable = new UsableReleases(catalog, termsOf(workspace), asOf);
+    const held = new HeldAnswers(catalog, this.usable.ranges, before, refresh ?? new Set());
+    this.settlement = new Settlement(this.usable, held);
+    this.builder = new ResolutionBuilder(this.settlement, workspace.registry);
+  }
+
+  fits({ workspace, asOf, before, refresh }: Question): boolean {
+    const kept = this.question;
+    return (
+      kept.asOf === asOf &&
+      kept.before === before &&
+      refreshKey(kept.refresh) === refreshKey(refresh) &&
+      this.terms === termsKey(workspace)
+    );
+  }
+}
+
+function termsOf({ policy, platform, targets, shared }: Workspace): Terms {
+  return { policy, platform, targets, pins: shared.pins };
+}
+
+/** Equal for workspaces that differ in requirements alone. */
+function termsKey({ policy, platform, targets, shared, registry, projects }: Workspace): string {
+  const { ofPackage, ...all } = policy;
+  const pins = [...shared.pins].map(([name, { text }]) => [name, text]);
+  const folders = projects.map(({ folder }) => folder);
+  return JSON.stringify([
+    all,
+    [...ofPackage],
+    [...platform],
+    targets,
+    pins.sort(),
+    registry,
+    folders,
+  ]);
+}
+
+function refreshKey(refresh: Question['refresh']): string {
+  return refresh === undefined || refresh === 'all'
+    ? String(refresh)
+    : [...refresh].sort().join(' ');
+}
+
+/** Requirements of projects that nothing answers and that are not optional, by project, kind and name. */
+function openRequirements(settlement: Settlement, workspace: Workspace): readonly Requirement[] {
+  const open: Requirement[] = [];
+  workspace.projects.forEach(({ requirements }, index) => {
+    const demands = settlement.projectDemands(index);
+    if (!demands.some((demand) => demand !== null && demand.answer === NONE)) return;
+    const ofProject = requirements.filter(
+      ({ kind }, i) => kind !== 'optional' && demands[i]?.answer === NONE,
+    );
+    open.push(...ofProject.sort(byKindAndName));
+  });
+  return open;
+}

@@ -1,0 +1,267 @@
+import type { Project, Requirement } from '../workspace/index.js';
+import type { Catalog } from './catalog.js';
+import { chooseCopies } from './choose-copies.js';
+import { CircleAnswers } from './circle-answers.js';
+import { NONE, ownerOfProject, type Demand } from './demand.js';
+import type { Held } from './held-answers.js';
+import { PackageQueue } from './package-queue.js';
+import type { Pool, UsableReleases } from './usable-releases.js';
+
+/** What a project is given beside its own requirements, because copies below it ask for a peer. */
+export interface Supply {
+  readonly name: string;
+  /** The ranges that are asked for and can be met together, sorted. */
+  readonly texts: readonly string[];
+  readonly pool: Pool;
+}
+
+/**
+ * Is told about long work, now and then: how many packages wait for their answer; more may follow. Whatever
+ * it throws stops the work and reaches the caller.
+ */
+export type Watch = (left: number) => void;
+
+interface ProjectState {
+  readonly project: Project;
+  /** The demand of each requirement, null where another project answers it. */
+  readonly demands: readonly (Demand | null)[];
+}
+
+/**
+ * The answers to all demands under the policy `any`, kept up to date while requirements change.
+ *
+ * Packages are answered in an order in which each comes after all that may need it, so its demands are
+ * complete when it is its turn, and the answer to a package is a function of those demands alone. So a
+ * change only has to walk through the packages whose demands it changes, and ends where a fresh start
+ * would have ended.
+ */
+export class Settlement {
+  readonly catalog: Catalog;
+  /** All demands on each package. */
+  readonly demandsOn: Demand[][];
+  /** Releases whose copies changed, or whose needs are answered otherwise, since they were last taken. */
+  readonly touchedReleases = new Set<number>();
+  readonly touchedProjects = new Set<number>();
+  /** Projects whose supplies were taken or given. */
+  readonly touchedSupplies = new Set<number>();
+  private readonly states: ProjectState[] = [];
+  private readonly supplies: Map<string, { readonly supply: Supply; readonly demand: Demand }>[] =
+    [];
+  private readonly needsOf = new Map<number, readonly (Demand | null)[]>();
+  private readonly queue: PackageQueue;
+
+  constructor(
+    readonly usable: UsableReleases,
+    private readonly held: Held,
+  ) {
+    this.catalog = usable.catalog;
+    this.demandsOn = this.catalog.names.map(() => []);
+    this.queue = new PackageQueue(this.catalog.circles.members.starts.length - 1);
+  }
+
+  /** The releases that are copies. */
+  copies(): IterableIterator<number> {
+    return this.needsOf.keys();
+  }
+
+  isCopy(release: number): boolean {
+    return this.needsOf.has(release);
+  }
+
+  copiesOf(packageNumber: number): readonly number[] {
+    const { firstRelease } = this.catalog;
+    const copies: number[] = [];
+    for (let r = firstRelease[packageNumber]!; r < firstRelease[packageNumber + 1]!; r++)
+      if (this.needsOf.has(r)) copies.push(r);
+    return copies;
+  }
+
+  /** The demand of each need of a copy, in the order of its release; null: for none of the targets. */
+  needDemands(release: number): readonly (Demand | null)[] {
+    return this.needsOf.get(release) ?? [];
+  }
+
+  projectDemands(index: number): readonly (Demand | null)[] {
+    return this.states[index]?.demands ?? [];
+  }
+
+  suppliesOf(index: number): readonly { readonly supply: Supply; readonly demand: Demand }[] {
+    return [...(this.supplies[index]?.values() ?? [])];
+  }
+
+  /** The demand of what a project is supplied with under this name, or null. */
+  supplyDemand(index: number, name: string): Demand | null {
+    return this.supplies[index]?.get(name)?.demand ?? null;
+  }
+
+  isSupply(demand: Demand): boolean {
+    if (demand.owner >= 0) return false;
+    return this.supplyDemand(~demand.owner, this.catalog.names[demand.pool.package]!) === demand;
+  }
+
+  /** Takes the requirements of a project. Those that are asked for as before keep their demands. */
+  setProject(index: number, project: Project): void {
+    const old = this.states[index];
+    if (old?.project === project) return;
+    this.touchedProjects.add(index);
+    const known = new Map<string, Demand>();
+    old?.project.requirements.forEach((requirement, i) => {
+      const demand = old.demands[i];
+      if (demand) known.set(keyOf(requirement), demand);
+    });
+    const demands = project.requirements.map((requirement): Demand | null => {
+      const demand = this.demandOf(index, project.folder, requirement);
+      if (demand === null) return null;
+      const before = known.get(keyOf(requirement));
+      if (before?.pool === demand.pool && before.held === demand.held) {
+        known.delete(keyOf(requirement));
+        return before;
+      }
+      this.add(demand);
+      return demand;
+    });
+    for (const demand of known.values()) this.remove(demand);
+    this.states[index] = { project, demands };
+  }
+
+  private demandOf(index: number, folder: string, requirement: Requirement): Demand | null {
+    const { kind, name, meaning, targets } = requirement;
+    if (meaning.kind !== 'range') return null;
+    const target = this.catalog.numberOf.get(name)!;
+    const pool = this.usable.poolFor(target, meaning.text, targets, kind === 'optional');
+    const held = this.held.ofProject(folder, kind, name, meaning.text, pool);
+    return { pool, owner: ownerOfProject(index), held, answer: NONE, place: NONE };
+  }
+
+  /** Supplies a project with a peer; what was supplied under the same name goes. */
+  supply(index: number, supply: Supply): void {
+    this.withdraw(index, supply.name);
+    const folder = this.states[index]!.project.folder;
+    const held = this.held.ofSupply(folder, supply.name, supply.texts, supply.pool);
+    const demand = {
+      pool: supply.pool,
+      owner: ownerOfProject(index),
+      held,
+      answer: NONE,
+      place: NONE,
+    };
+    this.add(demand);
+    (this.supplies[index] ??= new Map()).set(supply.name, { supply, demand });
+  }
+
+  withdraw(index: number, name: string): void {
+    const supplied = this.supplies[index]?.get(name);
+    if (supplied === undefined) return;
+    this.remove(supplied.demand);
+    this.supplies[index]!.delete(name);
+    this.touchedSupplies.add(index);
+  }
+
+  withdrawAll(): void {
+    this.supplies.forEach((supplied, index) => {
+      for (const name of [...supplied.keys()]) this.withdraw(index, name);
+    });
+  }
+
+  /** Answers every package whose demands changed. */
+  settle(watch: Watch = () => undefined): void {
+    const { circles, needsItself } = this.catalog;
+    const { starts, targets } = circles.members;
+    for (let count = 0; ; count++) {
+      if (count % 512 === 0) watch(this.queue.size);
+      const turn = this.queue.next();
+      if (turn === null) return;
+      const component = starts.length - 2 - turn;
+      const first = targets[starts[component]!]!;
+      const isCircle = starts[component + 1]! - starts[component]! > 1 || needsItself[first] === 1;
+      if (isCircle)
+        this.answerCircle([...targets.subarray(starts[component]!, starts[component + 1]!)]);
+      else this.answerPackage(first);
+    }
+  }
+
+  private readonly touch = (demand: Demand): void => {
+    const { owner } = demand;
+    if (owner >= 0) this.touchedReleases.add(owner);
+    else if (this.isSupply(demand)) this.touchedSupplies.add(~owner);
+    else this.touchedProjects.add(~owner);
+  };
+
+  private readonly isHeld = (release: number): boolean => this.held.isHeld(release);
+
+  private choose(demands: readonly Demand[]): ReadonlySet<number> {
+    return chooseCopies(this.catalog, demands, this.isHeld, this.touch);
+  }
+
+  private answerPackage(packageNumber: number): void {
+    const chosen = this.choose(this.demandsOn[packageNumber]!);
+    for (const release of this.copiesOf(packageNumber))
+      if (!chosen.has(release)) this.deactivate(release);
+    for (const release of chosen)
+      if (!this.needsOf.has(release)) this.activate(release, this.needsFor(release));
+  }
+
+  private answerCircle(members: readonly number[]): void {
+    for (const member of members)
+      for (const release of this.copiesOf(member)) this.deactivate(release);
+    const circle = new CircleAnswers(
+      this.catalog,
+      members,
+      (member) => this.demandsOn[member]!,
+      (release) => this.needsFor(release),
+      (demands) => this.choose(demands),
+    );
+    for (const [release, demands] of circle.answer()) this.activate(release, demands);
+    // Activating asked for this turn again, but the demands inside are answered.
+    this.queue.skip(this.turnOf(members[0]!));
+  }
+
+  private needsFor(release: number): readonly (Demand | null)[] {
+    const first = this.catalog.firstNeed[release]!;
+    return this.catalog.releases[release]!.needs.map((need, i): Demand | null => {
+      const pool = this.usable.poolOf(first + i);
+      if (pool === null) return null;
+      const held = this.held.ofNeed(release, need, pool);
+      return { pool, owner: release, held, answer: NONE, place: NONE };
+    });
+  }
+
+  private activate(release: number, demands: readonly (Demand | null)[]): void {
+    this.needsOf.set(release, demands);
+    this.touchedReleases.add(release);
+    for (const demand of demands) if (demand !== null) this.add(demand);
+  }
+
+  private deactivate(release: number): void {
+    for (const demand of this.needsOf.get(release)!) if (demand !== null) this.remove(demand);
+    this.needsOf.delete(release);
+    this.touchedReleases.add(release);
+  }
+
+  private add(demand: Demand): void {
+    const demands = this.demandsOn[demand.pool.package]!;
+    demand.place = demands.length;
+    demands.push(demand);
+    this.queue.add(this.turnOf(demand.pool.package));
+  }
+
+  private remove(demand: Demand): void {
+    const demands = this.demandsOn[demand.pool.package]!;
+    const last = demands.pop()!;
+    if (last !== demand) {
+      demands[demand.place] = last;
+      last.place = demand.place;
+    }
+    this.queue.add(this.turnOf(demand.pool.package));
+  }
+
+  /** Owners before what they need: the components of high number first. */
+  private turnOf(packageNumber: number): number {
+    const { of, members } = this.catalog.circles;
+    return members.starts.length - 2 - of[packageNumber]!;
+  }
+}
+
+function keyOf({ kind, name }: Requirement): string {
+  return `${kind} ${name}`;
+}

@@ -1,0 +1,319 @@
+import { policyOf } from '../manifest/index.js';
+import type { Release } from '../registry/index.js';
+import { globMatcher } from '../text/index.js';
+import { compareVersions, isPrerelease, rangeContains, type Range } from '../version/index.js';
+import { matchingTargets, type Workspace } from '../workspace/index.js';
+import type { Catalog } from './catalog.js';
+import { RangeCache } from './range-cache.js';
+
+/** Why a release cannot be used, whatever else is chosen. */
+export type Unusable =
+  | { readonly kind: 'withdrawn' }
+  | { readonly kind: 'not-yet-published'; readonly published: string }
+  | { readonly kind: 'too-new'; readonly published: string; readonly minimumAgeDays: number }
+  | { readonly kind: 'pinned-elsewhere'; readonly pin: string }
+  | {
+      readonly kind: 'platform';
+      readonly name: string;
+      readonly asks: string;
+      readonly offered: string | null;
+    }
+  | { readonly kind: 'need-unanswered'; readonly name: string; readonly range: string };
+
+/** What a workspace says that bears on which releases can be used. */
+export type Terms = Pick<Workspace, 'policy' | 'platform' | 'targets'> & {
+  readonly pins: ReadonlyMap<string, { readonly text: string }>;
+};
+
+/** The releases of one package that a demand admits: number and members of an interned set. */
+export interface Pool {
+  readonly id: number;
+  readonly package: number;
+  /** Ascending, usable ones alone. */
+  readonly releases: readonly number[];
+}
+
+interface CountedPool extends Pool {
+  releases: readonly number[];
+  /** How many of the releases are not struck out, while that is being found out. */
+  alive: number;
+}
+
+const DAY_MS = 86_400_000;
+const NO_POOL = -1;
+
+/**
+ * Which releases can be used at all under policy, platform, pins and the day, and which of them a
+ * demand admits. A release is also out when something it needs has no usable release in range; that
+ * is carried on until nothing changes, which ends because releases only ever go out.
+ */
+export class UsableReleases {
+  readonly ranges: RangeCache;
+  private readonly usable: Uint8Array;
+  private readonly reasons = new Map<number, Unusable>();
+  private readonly poolsOfPackage: (Map<string, number> | undefined)[] = [];
+  private readonly pools: CountedPool[] = [];
+  private readonly poolOfNeed: Int32Array;
+  private readonly targetsOfWhen = new Map<string, readonly string[]>();
+  private readonly suits = new Map<string, boolean>();
+
+  /** O(needs x log releases of a package). */
+  constructor(
+    readonly catalog: Catalog,
+    private readonly terms: Terms,
+    private readonly asOf: string,
+  ) {
+    this.ranges = new RangeCache(terms.policy);
+    const { releases } = catalog;
+    this.usable = new Uint8Array(releases.length);
+    releases.forEach((release, r) => {
+      const reason = this.ownReason(catalog.nameOf(r), release);
+      if (reason === null) this.usable[r] = 1;
+      else this.reasons.set(r, reason);
+    });
+    this.poolOfNeed = new Int32Array(catalog.neededPackage.length).fill(NO_POOL);
+    this.strikeOut();
+  }
+
+  isUsable(release: number): boolean {
+    return this.usable[release] === 1;
+  }
+
+  reason(release: number): Unusable | null {
+    const reason = this.reasons.get(release);
+    if (reason !== undefined) return reason;
+    if (this.usable[release] === 1) return null;
+    // Which need was found open first hung on the order of the walk; what is left at its end does not.
+    const open = this.catalog.releases[release]!.needs.findIndex(
+      ({ kind }, i) => kind === 'runtime' && this.isOpen(this.catalog.firstNeed[release]! + i),
+    );
+    const { name, range } = this.catalog.releases[release]!.needs[open]!;
+    return { kind: 'need-unanswered', name, range };
+  }
+
+  private isOpen(need: number): boolean {
+    const pool = this.poolOfNeed[need]!;
+    return pool !== NO_POOL && this.pools[pool]!.alive === 0;
+  }
+
+  /** The pool that a need of a release asks for; null: for none of the workspace's targets. */
+  poolOf(need: number): Pool | null {
+    const pool = this.poolOfNeed[need]!;
+    return pool === NO_POOL ? null : this.pools[pool]!;
+  }
+
+  /** The pool of a requirement. @param targets not empty */
+  poolFor(
+    packageNumber: number,
+    text: string,
+    targets: readonly string[],
+    isOptional: boolean,
+  ): Pool {
+    return this.pools[this.intern(packageNumber, text, targets, isOptional)]!;
+  }
+
+  /**
+   * The pool of the releases that meet all of these ranges, for every target. Ranges that leave nothing
+   * together with those before them are left out; if the first meets nothing by itself, it stays alone.
+   */
+  poolWithin(
+    packageNumber: number,
+    texts: readonly string[],
+  ): { readonly pool: Pool; readonly texts: readonly string[] } {
+    const all = this.targetsOf([]);
+    const [first, ...others] = texts;
+    const taken = [first!];
+    let { releases } = this.poolFor(packageNumber, first!, all, false);
+    for (const text of others) {
+      const one = this.poolFor(packageNumber, text, all, false).releases;
+      const both = releases.filter((release) => one.includes(release));
+      if (both.length === 0) continue;
+      releases = both;
+      taken.push(text);
+    }
+    if (taken.length === 1)
+      return { pool: this.poolFor(packageNumber, first!, all, false), texts: taken };
+    const known = this.poolsOfPackage[packageNumber]!;
+    const key = `${taken.join('\n')}\n&`;
+    let id = known.get(key);
+    if (id === undefined) {
+      id = this.pools.length;
+      this.pools.push({ id, package: packageNumber, releases, alive: releases.length });
+      known.set(key, id);
+    }
+    return { pool: this.pools[id]!, texts: taken };
+  }
+
+  /** The workspace's targets for which a release's requirement must be answered. */
+  targetsOf(when: readonly string[]): readonly string[] {
+    const key = when.join(' ');
+    let targets = this.targetsOfWhen.get(key);
+    if (targets === undefined) {
+      targets = matchingTargets(this.terms.targets, when);
+      this.targetsOfWhen.set(key, targets);
+    }
+    return targets;
+  }
+
+  private intern(
+    packageNumber: number,
+    text: string,
+    targets: readonly string[],
+    isOptional: boolean,
+  ): number {
+    const known = (this.poolsOfPackage[packageNumber] ??= new Map<string, number>());
+    const isPlain = !isOptional && targets === this.targetsOf([]);
+    const key = isPlain ? text : `${text}\n${String(isOptional)} ${targets.join(' ')}`;
+    let id = known.get(key);
+    if (id === undefined) {
+      id = this.pools.length;
+      const releases = this.admitted(packageNumber, text, targets, isOptional);
+      this.pools.push({ id, package: packageNumber, releases, alive: releases.length });
+      known.set(key, id);
+    }
+    return id;
+  }
+
+  private admitted(
+    packageNumber: number,
+    text: string,
+    targets: readonly string[],
+    isOptional: boolean,
+  ): number[] {
+    const { catalog } = this;
+    const range = this.ranges.of(catalog.names[packageNumber]!, text);
+    const from = catalog.firstRelease[packageNumber]!;
+    const end = catalog.firstRelease[packageNumber + 1]!;
+    const admitted: number[] = [];
+    let interval = 0;
+    for (let r = from; r < end; r++) {
+      const release = catalog.releases[r]!;
+      if (isPrerelease(release.version)) {
+        if (!rangeContains(range, release.version)) continue;
+      } else {
+        interval = intervalAt(range, interval, release);
+        if (interval >= range.releases.length) {
+          if (range.prereleases.length === 0) break;
+          continue;
+        }
+        if (compareVersions(release.version, range.releases[interval]!.from) < 0) continue;
+      }
+      if (this.usable[r] === 1 && this.suitsTargets(release.targets, targets, isOptional))
+        admitted.push(r);
+    }
+    return admitted;
+  }
+
+  private suitsTargets(
+    patterns: readonly string[],
+    targets: readonly string[],
+    isOptional: boolean,
+  ): boolean {
+    if (patterns.length === 1 && patterns[0] === '*') return true;
+    const key = `${String(isOptional)} ${targets.join(' ')}\n${patterns.join(' ')}`;
+    let suits = this.suits.get(key);
+    if (suits === undefined) {
+      const isMatch = globMatcher(patterns);
+      suits =
+        patterns.includes('*') || (isOptional ? targets.some(isMatch) : targets.every(isMatch));
+      this.suits.set(key, suits);
+    }
+    return suits;
+  }
+
+  private ownReason(name: string, release: Release): Unusable | null {
+    if (release.isWithdrawn) return { kind: 'withdrawn' };
+    const published = release.published.slice(0, 10);
+    if (published > this.asOf) return { kind: 'not-yet-published', published };
+    const { minimumAgeDays } = policyOf(this.terms.policy, name);
+    if (minimumAgeDays > 0) {
+      const ageDays = (Date.parse(this.asOf) - Date.parse(published)) / DAY_MS;
+      if (ageDays < minimumAgeDays) return { kind: 'too-new', published, minimumAgeDays };
+    }
+    const pin = this.terms.pins.get(name)?.text;
+    if (pin !== undefined && pin !== release.text) return { kind: 'pinned-elsewhere', pin };
+    for (const [asked, range] of release.platform) {
+      const offered = this.terms.platform.get(asked);
+      if (offered === undefined)
+        return { kind: 'platform', name: asked, asks: range, offered: null };
+      if (!rangeContains(this.ranges.ofPlatform(range), offered)) {
+        const text = `${offered.major}.${offered.minor}.${offered.patch}`;
+        return { kind: 'platform', name: asked, asks: range, offered: text };
+      }
+    }
+    return null;
+  }
+
+  private strikeOut(): void {
+    const { catalog } = this;
+    catalog.releases.forEach(({ needs }, r) => {
+      const first = catalog.firstNeed[r]!;
+      needs.forEach(({ kind, range, when }, i) => {
+        const targets = this.targetsOf(when);
+        if (targets.length === 0) return;
+        const need = first + i;
+        const target = catalog.neededPackage[need]!;
+        this.poolOfNeed[need] = this.intern(target, range, targets, kind === 'optional');
+      });
+    });
+    const { starts, askers } = this.askersOfPools();
+    const emptied: number[] = [];
+    this.pools.forEach(({ alive }, pool) => {
+      if (alive === 0) emptied.push(pool);
+    });
+    const struck = new Set<number>();
+    for (let pool = emptied.pop(); pool !== undefined; pool = emptied.pop()) {
+      for (let at = starts[pool]!; at < starts[pool + 1]!; at++) {
+        const release = askers[at]!;
+        if (this.usable[release] === 0) continue;
+        this.usable[release] = 0;
+        struck.add(release);
+        for (const id of this.poolsOfPackage[catalog.packageOf[release]!]?.values() ?? []) {
+          const one = this.pools[id]!;
+          if (!one.releases.includes(release)) continue;
+          one.alive -= 1;
+          if (one.alive === 0) emptied.push(id);
+        }
+      }
+    }
+    const changed = new Set([...struck].map((release) => catalog.packageOf[release]!));
+    for (const packageNumber of changed) {
+      for (const id of this.poolsOfPackage[packageNumber]?.values() ?? []) {
+        const one = this.pools[id]!;
+        one.releases = one.releases.filter((release) => this.usable[release] === 1);
+      }
+    }
+  }
+
+  /** The releases whose needs, those that are not optional, ask for each pool. */
+  private askersOfPools(): { readonly starts: Uint32Array; readonly askers: Uint32Array } {
+    const { catalog } = this;
+    const starts = new Uint32Array(this.pools.length + 1);
+    const each = (take: (pool: number, release: number) => void): void => {
+      catalog.releases.forEach(({ needs }, release) => {
+        const first = catalog.firstNeed[release]!;
+        for (let i = 0; i < needs.length; i++) {
+          const pool = this.poolOfNeed[first + i]!;
+          if (pool !== NO_POOL && needs[i]!.kind === 'runtime') take(pool, release);
+        }
+      });
+    };
+    each((pool) => (starts[pool + 1]! += 1));
+    for (let i = 0; i < this.pools.length; i++) starts[i + 1]! += starts[i]!;
+    const next = starts.slice();
+    const askers = new Uint32Array(starts[this.pools.length]!);
+    each((pool, release) => (askers[next[pool]!++] = release));
+    return { starts, askers };
+  }
+}
+
+/** The first interval, from one on, that does not end before a release. */
+function intervalAt(range: Range, from: number, { version }: Release): number {
+  let interval = from;
+  while (interval < range.releases.length) {
+    const { below } = range.releases[interval]!;
+    if (below === null || compareVersions(version, below) < 0) break;
+    interval += 1;
+  }
+  return interval;
+}
