@@ -20,7 +20,6 @@ import {
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
 import type { Edit, EditProblem } from './edit.js';
-import { groupExplanations } from './group-explanations.js';
 
 export interface FileChange {
   readonly path: string;
@@ -107,7 +106,7 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
       return {
         kind: 'unanswered',
         changes,
-        explanations: groupExplanations(outcome.unanswered),
+        explanations: outcome.unanswered.map(({ sentences }) => sentences),
       };
     case 'answered': {
       const { resolution } = outcome;

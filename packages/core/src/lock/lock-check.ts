@@ -241,13 +241,15 @@ export class LockCheck {
         const ranges = open.get(one.name);
         open.delete(one.name);
         const copy = one.version === null ? NO_COPY : this.copies.at(one.name, one.version);
-        const isMet =
+        const isGood =
           one.version === null ||
           (copy !== NO_COPY &&
-            one.ranges.every((text) =>
+            one.ranges.some((text) =>
               rangeContains(this.rangeOf(one.name, text), this.copies.versions[copy]!),
             ));
-        if (isMet && one.ranges.every((text) => ranges?.has(text) === true)) continue;
+        const isAsked =
+          ranges?.size === one.ranges.length && one.ranges.every((text) => ranges.has(text));
+        if (isGood && isAsked) continue;
         const message = `The lockfile supplies ${name} with ${one.name} ${one.ranges.join(', ')}, which its copies do not ask for in that way.`;
         this.inLock('SUPPLY_IDLE', message, `project ${folder}`);
       }

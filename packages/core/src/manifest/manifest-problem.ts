@@ -44,12 +44,6 @@ export type ManifestProblem = { readonly span: Span } & (
   | { readonly code: 'GLOB_WITHOUT_MATCH'; readonly glob: string }
   | { readonly code: 'PROJECT_TWICE'; readonly name: string; readonly otherFile: string }
   | { readonly code: 'PROJECT_UNKNOWN'; readonly name: string; readonly meant: string | null }
-  | {
-      readonly code: 'POLICY_NOT_HEEDED';
-      readonly key: string;
-      readonly found: string;
-      readonly instead: string;
-    }
   | { readonly code: 'NOT_SHARED'; readonly name: string }
   | {
       readonly code: 'AGREED_TWICE';
@@ -102,8 +96,6 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
       return problem.meant === null
         ? `No project of this workspace is named "${problem.name}". Require the package by a range, or add the project.`
         : `No project of this workspace is named "${problem.name}". Did you mean "${problem.meant}"?`;
-    case 'POLICY_NOT_HEEDED':
-      return `"${problem.key} = ${problem.found}" is read, but this version of the tool still resolves under "${problem.instead}". Expect more than the policy allows.`;
     case 'NOT_SHARED':
       return `"${problem.name}" takes the shared version, but none is agreed on. Add it to [shared] in ledger.shared.toml, or write a range here.`;
     case 'AGREED_TWICE':

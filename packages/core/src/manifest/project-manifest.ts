@@ -1,4 +1,4 @@
-import type { Span } from '../text/index.js';
+import { lineStarts, positionAt, type Span } from '../text/index.js';
 import { parseRange } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import { TableReader } from './table-reader.js';
@@ -18,6 +18,8 @@ export interface WrittenRequirement {
   readonly when: readonly string[];
   /** The whole entry, key and value. */
   readonly span: Span;
+  /** Where it begins, from 1. */
+  readonly line: number;
 }
 
 /** `ledger.project.toml`. */
@@ -29,6 +31,8 @@ export interface ProjectManifest {
   readonly requirements: readonly WrittenRequirement[];
   readonly implicit: readonly string[];
 }
+
+type Unplaced = Omit<WrittenRequirement, 'line'>;
 
 const SUBTABLES = ['dev', 'peer', 'optional'] as const;
 
@@ -54,7 +58,11 @@ export function readProjectManifest(text: string): {
   const version = reader.string('version');
   if (version !== null) reader.version('version', version);
   const ships = reader.choice('ships', ['app', 'library'], 'app');
-  const requirements = readNeeds(reader, problems);
+  const starts = lineStarts(text);
+  const requirements = readNeeds(reader, problems).map((one) => ({
+    ...one,
+    line: positionAt(starts, one.span[0]).line,
+  }));
   const use = reader.tableAt('use');
   use?.allow(['implicit']);
   const implicit = use?.strings('implicit').map((item) => item.text) ?? [];
@@ -74,10 +82,10 @@ export function readProjectManifest(text: string): {
   };
 }
 
-function readNeeds(root: TableReader, problems: ManifestProblem[]): readonly WrittenRequirement[] {
+function readNeeds(root: TableReader, problems: ManifestProblem[]): readonly Unplaced[] {
   const needs = root.tableAt('needs');
   if (needs === null) return [];
-  const found: WrittenRequirement[] = [];
+  const found: Unplaced[] = [];
   const readAll = (reader: TableReader, kind: RequirementKind, skip: readonly string[]): void => {
     for (const entry of reader.table.entries.values()) {
       if (skip.includes(entry.key)) continue;
@@ -95,9 +103,9 @@ function readNeeds(root: TableReader, problems: ManifestProblem[]): readonly Wri
 
 /** A package may be a peer and something else besides; any other two kinds contradict each other. */
 function withoutRepeats(
-  found: readonly WrittenRequirement[],
+  found: readonly Unplaced[],
   problems: ManifestProblem[],
-): readonly WrittenRequirement[] {
+): readonly Unplaced[] {
   const firstKind = new Map<string, RequirementKind>();
   return found.filter(({ name, kind, span }) => {
     if (kind === 'peer') return true;
@@ -115,7 +123,7 @@ function readRequirement(
   reader: TableReader,
   kind: RequirementKind,
   { key, keySpan, span, value }: TomlEntry,
-): WrittenRequirement | null {
+): Unplaced | null {
   if (reader.name('package', key, keySpan) === null) return null;
   let node: TomlScalar | null;
   let when: readonly string[] = [];

@@ -94,19 +94,9 @@ function readPlatform(root: TableReader): Pick<RootManifest, 'platform' | 'targe
 
 const PACKAGE_KEYS = ['copies', 'prereleases', 'minimum-age-days'];
 
-/** Says so where a table asks for more than is done yet. */
-function remarkUnheeded(reader: TableReader, key: string, chosen: string, instead: string): void {
-  const node = reader.table.entries.get(key)?.value;
-  if (node === undefined || chosen === instead) return;
-  const span = node.span;
-  reader.problems.push({ code: 'POLICY_NOT_HEEDED', key, found: chosen, instead, span });
-}
-
 function readPackagePolicy(reader: TableReader, otherwise: PackagePolicy): PackagePolicy {
-  const copies = reader.choice('copies', COPIES_POLICIES, otherwise.copies);
-  remarkUnheeded(reader, 'copies', copies, 'any');
   return {
-    copies,
+    copies: reader.choice('copies', COPIES_POLICIES, otherwise.copies),
     prereleases: reader.choice('prereleases', PRERELEASE_POLICIES, otherwise.prereleases),
     minimumAgeDays: reader.wholeNumber('minimum-age-days', otherwise.minimumAgeDays),
   };
@@ -120,8 +110,6 @@ function readPolicy(root: TableReader): Policy {
   }
   reader.allow([...PACKAGE_KEYS, 'peers', 'transitive-use', 'package']);
   const all = readPackagePolicy(reader, base);
-  const peers = reader.choice('peers', ['report', 'strict'], 'report');
-  remarkUnheeded(reader, 'peers', peers, 'report');
   const ofPackage = new Map<string, PackagePolicy>();
   const packages = reader.tableAt('package');
   for (const { key, keySpan } of packages?.table.entries.values() ?? []) {
@@ -132,7 +120,7 @@ function readPolicy(root: TableReader): Policy {
   }
   return {
     ...all,
-    peers,
+    peers: reader.choice('peers', ['report', 'strict'], 'report'),
     transitiveUse: reader.choice('transitive-use', ['declared-only', 'allowed'], 'declared-only'),
     ofPackage,
   };

@@ -1,4 +1,4 @@
-import type { Span } from '../text/index.js';
+import { lineStarts, positionAt, type Span } from '../text/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import { REQUIREMENT_KINDS, type RequirementKind } from './project-manifest.js';
 import { TableReader } from './table-reader.js';
@@ -18,6 +18,8 @@ export interface LockstepSet extends Agreed {
 export interface EverywhereLine extends Agreed {
   readonly name: string;
   readonly kind: RequirementKind;
+  /** Where it stands, from 1. */
+  readonly line: number;
   /** Names or folders of projects that do without it. */
   readonly except: readonly Agreed[];
 }
@@ -75,7 +77,7 @@ export function readSharedManifest(text: string): {
     shared: {
       shared,
       lockstep,
-      everywhere: readEverywhere(reader),
+      everywhere: readEverywhere(reader, lineStarts(text)),
       pins: readPins(reader),
       exceptions: reader.tablesAt('exceptions').flatMap((line) => readException(line) ?? []),
     },
@@ -122,7 +124,10 @@ function readLockstep(root: TableReader): readonly LockstepSet[] {
   });
 }
 
-function readEverywhere(root: TableReader): readonly EverywhereLine[] {
+function readEverywhere(
+  root: TableReader,
+  starts: readonly number[],
+): readonly EverywhereLine[] {
   const reader = root.tableAt('everywhere');
   return [...(reader?.table.entries.values() ?? [])].flatMap(
     ({ key, keySpan }): EverywhereLine[] => {
@@ -132,7 +137,8 @@ function readEverywhere(root: TableReader): readonly EverywhereLine[] {
       const range = one.requiredString('range', '`range = "^1.0.0"`');
       const kind = one.choice('kind', REQUIREMENT_KINDS, 'runtime');
       if (range === null || one.range(key, range, 'always') === null) return [];
-      return [{ name: key, kind, except: one.strings('except'), ...agreedOf(range) }];
+      const { line } = positionAt(starts, range.span[0]);
+      return [{ name: key, kind, line, except: one.strings('except'), ...agreedOf(range) }];
     },
   );
 }

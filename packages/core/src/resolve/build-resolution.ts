@@ -69,7 +69,7 @@ export class ResolutionBuilder {
     const { releases } = this.settlement.catalog;
     return this.settlement
       .suppliesOf(index)
-      .map(({ supply: { name, texts }, demand: { answer } }) => ({
+      .map(({ name, texts, demand: { answer } }) => ({
         name,
         ranges: texts,
         version: answer === NONE ? null : releases[answer]!.text,
@@ -102,9 +102,10 @@ export class ResolutionBuilder {
     };
   }
 
-  private answer({ answer }: Demand, name: string): Answer {
+  private answer({ answer, pool }: Demand, name: string): Answer {
     const { catalog } = this.settlement;
     if (answer !== NONE) return { kind: 'copy', version: catalog.releases[answer]!.text };
+    if (pool.isNarrowed === true) return { kind: 'skipped', reason: 'kept out by the policy' };
     const reason =
       catalog.record(name) === null ? 'not in the registry' : 'no usable release in range';
     return { kind: 'skipped', reason };

@@ -9,7 +9,7 @@ export interface Demand {
   /** A release by its number, or a project by the complement of its index. */
   readonly owner: number;
   /** The release that answered the same demand before, or NONE. */
-  readonly held: number;
+  held: number;
   /** The release that answers it now, or NONE. */
   answer: number;
   /** Index in the list of all demands on the package. */

@@ -1,8 +1,11 @@
 import { namedPackages, type PackageRecords } from '../registry/index.js';
 import type { Project, Requirement, Workspace } from '../workspace/index.js';
+import { answerUnderPolicy } from './answer-under-policy.js';
+import { BoundPackages } from './bound-packages.js';
 import { ResolutionBuilder } from './build-resolution.js';
 import { Catalog } from './catalog.js';
 import { NONE } from './demand.js';
+import { explainClash } from './explain-clash.js';
 import { explainUnanswered, type Unanswered } from './explain-unanswered.js';
 import { HeldAnswers } from './held-answers.js';
 import { byKindAndName, type Resolution } from './resolution.js';
@@ -67,16 +70,23 @@ export class Engine {
     // Work that is stopped half-way leaves nothing to go on from.
     this.state = null;
     const state = kept?.fits(question) ? kept : new EngineState(this.catalog, question);
-    const { settlement, builder } = state;
-    workspace.projects.forEach((project, index) => settlement.setProject(index, project));
-    const unmet = supplyPeers(settlement, workspace.projects, watch);
+    const { projects } = workspace;
+    projects.forEach((project, index) => state.settlement.setProject(index, project));
+    const fresh = (): Settlement => state.freshSettlement(projects);
+    const { settlement, unmet } = supplyPeers(state.settlement, projects, fresh, watch);
     this.state = state;
     const open = openRequirements(settlement, workspace);
-    if (open.length > 0) {
-      const unanswered = open.map((one) => explainUnanswered(one, state.usable));
-      return { kind: 'unanswered', unanswered };
-    }
-    const resolution = builder.build(workspace.projects);
+    if (open.length > 0)
+      return { kind: 'unanswered', unanswered: explainUnanswered(open, state.usable) };
+    const isHeeded =
+      (workspace.policy.peers === 'report' || unmet.length === 0) &&
+      state.bound.isHeededBy(settlement);
+    if (!isHeeded) return underPolicy(state, workspace, watch);
+    const builder =
+      settlement === state.settlement
+        ? state.builder
+        : new ResolutionBuilder(settlement, workspace.registry);
+    const resolution = builder.build(projects);
     return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
   }
 
@@ -100,11 +110,26 @@ export class Engine {
   }
 }
 
+function underPolicy(
+  { usable, bound, held }: EngineState,
+  workspace: Workspace,
+  watch: Watch,
+): ResolveOutcome {
+  const outcome = answerUnderPolicy(usable, bound, held, workspace, watch);
+  if (outcome.kind === 'clash')
+    return { kind: 'unanswered', unanswered: [explainClash(outcome.roots, usable, bound)] };
+  const { settlement, unmet } = outcome;
+  const resolution = new ResolutionBuilder(settlement, workspace.registry).build(workspace.projects);
+  return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
+}
+
 /** What is kept between two questions. */
 class EngineState {
   readonly usable: UsableReleases;
   readonly settlement: Settlement;
   readonly builder: ResolutionBuilder;
+  readonly bound: BoundPackages;
+  readonly held: HeldAnswers;
   private readonly terms: string;
 
   constructor(
@@ -114,9 +139,17 @@ class EngineState {
     const { workspace, asOf, before, refresh } = question;
     this.terms = termsKey(workspace);
     this.usable = new UsableReleases(catalog, termsOf(workspace), asOf);
-    const held = new HeldAnswers(catalog, this.usable.ranges, before, refresh ?? new Set());
-    this.settlement = new Settlement(this.usable, held);
+    const { policy } = workspace;
+    this.bound = new BoundPackages(catalog, policy, policy.peers === 'strict');
+    this.held = new HeldAnswers(catalog, this.usable.ranges, before, refresh ?? new Set());
+    this.settlement = new Settlement(this.usable, this.held);
     this.builder = new ResolutionBuilder(this.settlement, workspace.registry);
+  }
+
+  freshSettlement(projects: readonly Project[]): Settlement {
+    const settlement = new Settlement(this.usable, this.held);
+    projects.forEach((project, index) => settlement.setProject(index, project));
+    return settlement;
   }
 
   fits({ workspace, asOf, before, refresh }: Question): boolean {

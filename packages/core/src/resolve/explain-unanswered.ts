@@ -1,108 +1,164 @@
-import type { Release } from '../registry/index.js';
 import { unreachable } from '../text/index.js';
 import { rangeContains, requireRange } from '../version/index.js';
 import type { Requirement } from '../workspace/index.js';
+import { count, listVersions } from './release-words.js';
 import type { Unusable, UsableReleases } from './usable-releases.js';
 
-/** A project's requirement that nothing can answer, with the reasons in sentences, the nearest cause last. */
+/** Requirements of projects that cannot be answered, and why, in sentences, the nearest cause last. */
 export interface Unanswered {
-  readonly requirement: Requirement;
+  /** One: it cannot be met at all, or others ask for the same. More: not together. */
+  readonly requirements: readonly Requirement[];
+  /** Is every one of them without an answer by itself? Else they clash. */
+  readonly isAlone: boolean;
+  /** A step that is needed again bears a number and is said once, perhaps in an explanation before. */
   readonly sentences: readonly string[];
 }
 
-/** Why no release answers this requirement. Each package that is passed on the way is spoken of once. */
-export function explainUnanswered(requirement: Requirement, usable: UsableReleases): Unanswered {
-  const { name, meaning, written, file } = requirement;
-  const range = meaning.kind === 'range' ? meaning.text : '*';
-  const asked = written === 'shared' ? `the shared version ${range}` : range;
-  const sentences = [`${file} requires ${name} ${asked}.`];
-  const spoken = new Set<string>();
-  const open: [string, string][] = [[name, range]];
-  for (let next = open.pop(); next !== undefined; next = open.pop()) {
-    const [needed, text] = next;
-    if (spoken.has(needed)) continue;
-    spoken.add(needed);
-    const record = usable.catalog.record(needed);
-    if (record === null) {
-      sentences.push(
-        `The registry has no package ${needed}. Correct the name or publish the package.`,
-      );
-      continue;
-    }
-    const policyRange = usable.ranges.of(needed, text);
-    const inRange = record.releases.filter(({ version }) => rangeContains(policyRange, version));
-    if (inRange.length === 0) {
-      sentences.push(nothingInRange(needed, text, record.releases));
-      continue;
-    }
-    for (const [reason, releases] of groupByReason(needed, inRange, usable)) {
-      sentences.push(sentenceOf(needed, releases, reason));
-      if (reason?.kind === 'need-unanswered') open.push([reason.name, reason.range]);
-    }
-  }
-  return { requirement, sentences };
-}
-
-function nothingInRange(name: string, text: string, releases: readonly Release[]): string {
-  const newest = releases.at(-1);
-  if (newest === undefined) return `${name} has no releases at all.`;
-  const prereleases = releases.filter(({ version }) =>
-    rangeContains(requireRange(text, 'always'), version),
-  );
-  if (prereleases.length > 0) {
-    return `Only prereleases of ${name} lie in ${text} (${listVersions(prereleases)}), and the policy does not admit them. Name one in the range to allow it.`;
-  }
-  return `${name} has ${count(releases.length, 'release')} from ${releases[0]!.text} to ${newest.text}, none of them in ${text}.`;
-}
-
-function groupByReason(
-  name: string,
-  releases: readonly Release[],
+/**
+ * Why no release answers these requirements. Those that ask for the same are told together. O(releases
+ * passed on the way), each range of a package once.
+ */
+export function explainUnanswered(
+  open: readonly Requirement[],
   usable: UsableReleases,
-): readonly (readonly [Unusable | null, readonly Release[]])[] {
-  const groups = new Map<string, [Unusable | null, Release[]]>();
-  for (const release of releases) {
-    const reason = usable.reason(usable.catalog.releaseNumber(name, release.text)!);
-    const { published: _published, ...kind } = { published: '', ...reason };
-    const key = JSON.stringify(kind);
-    const group = groups.get(key);
-    if (group === undefined) groups.set(key, [reason, [release]]);
-    else group[1].push(release);
+): readonly Unanswered[] {
+  const groups = new Map<string, Requirement[]>();
+  for (const requirement of open) {
+    const key = `${requirement.name} ${rangeText(requirement)} ${requirement.targets.join(' ')}`;
+    groups.set(key, [...(groups.get(key) ?? []), requirement]);
   }
-  return [...groups.values()];
+  const explainer = new Explainer(usable);
+  return [...groups.values()].map((requirements) => ({
+    requirements,
+    isAlone: true,
+    sentences: explainer.explain(requirements),
+  }));
 }
 
-function sentenceOf(name: string, releases: readonly Release[], reason: Unusable | null): string {
-  const subject = `${name} ${listVersions(releases)}`;
-  const plural = releases.length > 1;
-  if (reason === null)
-    return `${subject} ${plural ? 'are' : 'is'} for other targets than the workspace's.`;
-  switch (reason.kind) {
-    case 'withdrawn':
-      return `${subject} ${plural ? 'were' : 'was'} withdrawn by the publisher.`;
-    case 'not-yet-published':
-      return `${subject} ${plural ? 'were' : 'was'} not yet published on that day.`;
-    case 'too-new':
-      return `${subject} ${plural ? 'are' : 'is'} younger than the ${count(reason.minimumAgeDays, 'day')} that the policy asks for.`;
-    case 'pinned-elsewhere':
-      return `${subject} ${plural ? 'are' : 'is'} ruled out by the pin of ${name} to ${reason.pin}.`;
-    case 'platform':
-      return reason.offered === null
-        ? `${subject} ${plural ? 'ask' : 'asks'} for ${reason.name} ${reason.asks}, which the workspace's platform does not offer.`
-        : `${subject} ${plural ? 'ask' : 'asks'} for ${reason.name} ${reason.asks}; the workspace's platform offers ${reason.offered}.`;
-    case 'need-unanswered':
-      return `${subject} ${plural ? 'need' : 'needs'} ${reason.name} ${reason.range}, which nothing answers.`;
-    default:
-      return unreachable(reason);
+export function rangeText({ meaning }: Requirement): string {
+  return meaning.kind === 'range' ? meaning.text : '*';
+}
+
+/** The requirement with its place, for the head of an explanation. */
+export function requirementWords(requirement: Requirement): string {
+  const { file, line, name, written, isEverywhere } = requirement;
+  const range = rangeText(requirement);
+  const asked = written === 'shared' ? `the shared version ${range}` : range;
+  const whom = isEverywhere ? ' of every project' : '';
+  return `${file}:${line} requires ${name} ${asked}${whom}`;
+}
+
+export function sameAsked(more: number): string {
+  return more === 1
+    ? 'One more requirement asks for the same'
+    : `${more} more requirements ask for the same`;
+}
+
+class Explainer {
+  private readonly numbers = new Map<string, number>();
+  private readonly said = new Set<string>();
+
+  constructor(private readonly usable: UsableReleases) {}
+
+  explain(requirements: readonly Requirement[]): readonly string[] {
+    const [first, ...others] = requirements;
+    const sentences = [`${requirementWords(first!)}.`];
+    if (others.length > 0)
+      sentences.push(`${sameAsked(others.length)}.`);
+    const open: (readonly [string, string])[] = [[first!.name, rangeText(first!)]];
+    const head = stepKey(...open[0]!);
+    if (this.said.has(head)) return [...sentences, `Nothing answers it: see ${this.refer(head)}.`];
+    for (let next = open.pop(); next !== undefined; next = open.pop()) {
+      const key = stepKey(...next);
+      if (this.said.has(key)) continue;
+      this.said.add(key);
+      const number = this.numbers.get(key);
+      const [opening, ...rest] = this.step(...next, open);
+      sentences.push(number === undefined ? opening! : `(${number}) ${opening!}`, ...rest);
+    }
+    return sentences;
+  }
+
+  private refer(key: string): string {
+    let number = this.numbers.get(key);
+    if (number === undefined) this.numbers.set(key, (number = this.numbers.size + 1));
+    return `(${number})`;
+  }
+
+  /** What is to be said of one range of a package; adds what it hangs on. */
+  private step(name: string, text: string, open: (readonly [string, string])[]): readonly string[] {
+    const { catalog, ranges } = this.usable;
+    const packageNumber = catalog.numberOf.get(name);
+    if (packageNumber === undefined || catalog.record(name) === null)
+      return [`The registry has no package ${name}. Correct the name or publish the package.`];
+    const range = ranges.of(name, text);
+    const all = numbersFrom(
+      catalog.firstRelease[packageNumber]!,
+      catalog.firstRelease[packageNumber + 1]!,
+    );
+    const inRange = all.filter((one) => rangeContains(range, catalog.releases[one]!.version));
+    if (inRange.length === 0) return [this.nothingInRange(name, text, all)];
+    const groups = new Map<string, { reason: Unusable | null; releases: number[] }>();
+    for (const release of inRange) {
+      const reason = this.usable.reason(release);
+      const { published: _published, ...kind } = { published: '', ...reason };
+      const key = JSON.stringify(kind);
+      const group = groups.get(key);
+      if (group === undefined) groups.set(key, { reason, releases: [release] });
+      else group.releases.push(release);
+    }
+    return [...groups.values()].map(({ reason, releases }) => {
+      if (reason?.kind === 'need-unanswered') open.push([reason.name, reason.range]);
+      return this.sentence(name, releases, reason);
+    });
+  }
+
+  private nothingInRange(name: string, text: string, all: readonly number[]): string {
+    const { catalog } = this.usable;
+    if (all.length === 0) return `${name} has no releases at all.`;
+    const prereleases = all.filter((one) =>
+      rangeContains(requireRange(text, 'always'), catalog.releases[one]!.version),
+    );
+    if (prereleases.length > 0)
+      return `Only prereleases of ${name} lie in ${text} (${listVersions(catalog, prereleases)}), and the policy does not admit them. Name one in the range to allow it.`;
+    const [oldest, newest] = [all[0]!, all.at(-1)!].map((one) => catalog.releases[one]!.text);
+    return `${name} has ${count(all.length, 'release')} from ${oldest} to ${newest}, none of them in ${text}.`;
+  }
+
+  private sentence(name: string, releases: readonly number[], reason: Unusable | null): string {
+    const subject = `${name} ${listVersions(this.usable.catalog, releases)}`;
+    const plural = releases.length > 1;
+    if (reason === null)
+      return `${subject} ${plural ? 'are' : 'is'} for other targets than the workspace's.`;
+    switch (reason.kind) {
+      case 'withdrawn':
+        return `${subject} ${plural ? 'were' : 'was'} withdrawn by the publisher.`;
+      case 'not-yet-published':
+        return `${subject} ${plural ? 'were' : 'was'} not yet published on that day.`;
+      case 'too-new':
+        return `${subject} ${plural ? 'are' : 'is'} younger than the ${count(reason.minimumAgeDays, 'day')} that the policy asks for.`;
+      case 'pinned-elsewhere':
+        return `${subject} ${plural ? 'are' : 'is'} ruled out by the pin of ${name} to ${reason.pin}.`;
+      case 'platform': {
+        const asks = `${subject} ${plural ? 'ask' : 'asks'} for ${reason.name} ${reason.asks}`;
+        return reason.offered === null
+          ? `${asks}, which the workspace's platform does not offer.`
+          : `${asks}; the workspace's platform offers ${reason.offered}.`;
+      }
+      case 'need-unanswered': {
+        const number = this.refer(stepKey(reason.name, reason.range));
+        return `${subject} ${plural ? 'need' : 'needs'} ${reason.name} ${reason.range}, which nothing answers ${number}.`;
+      }
+      default:
+        return unreachable(reason);
+    }
   }
 }
 
-function listVersions(releases: readonly Release[]): string {
-  const texts = releases.map(({ text }) => text);
-  if (texts.length <= 3) return texts.join(', ');
-  return `${texts[0]} to ${texts.at(-1)} (${texts.length} releases)`;
+function stepKey(name: string, text: string): string {
+  return `${name}\n${text}`;
 }
 
-function count(n: number, noun: string): string {
-  return `${n} ${noun}${n === 1 ? '' : 's'}`;
+function numbersFrom(start: number, end: number): readonly number[] {
+  return Array.from({ length: end - start }, (_, i) => start + i);
 }

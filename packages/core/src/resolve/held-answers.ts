@@ -13,8 +13,8 @@ export interface Held {
   ofProject(folder: string, kind: RequirementKind, name: string, text: string, pool: Pool): number;
   /** The release of the pool that answered this need of a release, or NONE. */
   ofNeed(release: number, need: ReleaseNeed, pool: Pool): number;
-  /** The release of the pool that was supplied to a project, or NONE. */
-  ofSupply(folder: string, name: string, texts: readonly string[], pool: Pool): number;
+  /** The release that was supplied to a project for the same ranges, or NONE. */
+  ofSupply(folder: string, name: string, texts: readonly string[]): number;
   /** Was the release in the lockfile? */
   isHeld(release: number): boolean;
 }
@@ -47,11 +47,11 @@ export class HeldAnswers implements Held {
     return this.held(this.copies.get(release)?.requirements, kind, name, range, pool);
   }
 
-  ofSupply(folder: string, name: string, texts: readonly string[], pool: Pool): number {
+  ofSupply(folder: string, name: string, texts: readonly string[]): number {
     const supply = this.projects.get(folder)?.supplied.find((one) => one.name === name);
     if (supply === undefined || supply.version === null || this.isFree(name)) return NONE;
     if (supply.ranges.join('\n') !== texts.join('\n')) return NONE;
-    return this.inPool(pool, supply.version);
+    return this.catalog.releaseNumber(name, supply.version) ?? NONE;
   }
 
   isHeld(release: number): boolean {

@@ -23,9 +23,9 @@ export interface AnsweredRequirement {
 /** What a project gets beside its own requirements, because copies below it ask for a peer that nothing provides. */
 export interface SuppliedPeer {
   readonly name: string;
-  /** The ranges that are asked for and can be met together, sorted; none empty. */
+  /** The ranges that are asked for, sorted; the version meets as many as can be met together. */
   readonly ranges: readonly string[];
-  /** Null: no usable release is in them. */
+  /** Null: no usable release is in any of them. */
   readonly version: string | null;
 }
 

@@ -4,15 +4,16 @@ import { chooseCopies } from './choose-copies.js';
 import { CircleAnswers } from './circle-answers.js';
 import { NONE, ownerOfProject, type Demand } from './demand.js';
 import type { Held } from './held-answers.js';
+import { AS_IT_IS, type Narrowing } from './narrowing.js';
 import { PackageQueue } from './package-queue.js';
-import type { Pool, UsableReleases } from './usable-releases.js';
+import type { UsableReleases } from './usable-releases.js';
 
 /** What a project is given beside its own requirements, because copies below it ask for a peer. */
 export interface Supply {
   readonly name: string;
-  /** The ranges that are asked for and can be met together, sorted. */
+  /** The ranges that are asked for, sorted. */
   readonly texts: readonly string[];
-  readonly pool: Pool;
+  readonly demand: Demand;
 }
 
 /**
@@ -45,14 +46,15 @@ export class Settlement {
   /** Projects whose supplies were taken or given. */
   readonly touchedSupplies = new Set<number>();
   private readonly states: ProjectState[] = [];
-  private readonly supplies: Map<string, { readonly supply: Supply; readonly demand: Demand }>[] =
-    [];
+  private readonly supplies: Map<string, Supply>[] = [];
+  private doAnswersStay = false;
   private readonly needsOf = new Map<number, readonly (Demand | null)[]>();
   private readonly queue: PackageQueue;
 
   constructor(
     readonly usable: UsableReleases,
     private readonly held: Held,
+    private readonly narrowing: Narrowing = AS_IT_IS,
   ) {
     this.catalog = usable.catalog;
     this.demandsOn = this.catalog.names.map(() => []);
@@ -85,7 +87,7 @@ export class Settlement {
     return this.states[index]?.demands ?? [];
   }
 
-  suppliesOf(index: number): readonly { readonly supply: Supply; readonly demand: Demand }[] {
+  suppliesOf(index: number): readonly Supply[] {
     return [...(this.supplies[index]?.values() ?? [])];
   }
 
@@ -109,8 +111,8 @@ export class Settlement {
       const demand = old.demands[i];
       if (demand) known.set(keyOf(requirement), demand);
     });
-    const demands = project.requirements.map((requirement): Demand | null => {
-      const demand = this.demandOf(index, project.folder, requirement);
+    const demands = project.requirements.map((requirement, i): Demand | null => {
+      const demand = this.demandOf(index, i, project.folder, requirement);
       if (demand === null) return null;
       const before = known.get(keyOf(requirement));
       if (before?.pool === demand.pool && before.held === demand.held) {
@@ -124,29 +126,42 @@ export class Settlement {
     this.states[index] = { project, demands };
   }
 
-  private demandOf(index: number, folder: string, requirement: Requirement): Demand | null {
+  private demandOf(
+    project: number,
+    index: number,
+    folder: string,
+    requirement: Requirement,
+  ): Demand | null {
     const { kind, name, meaning, targets } = requirement;
     if (meaning.kind !== 'range') return null;
     const target = this.catalog.numberOf.get(name)!;
-    const pool = this.usable.poolFor(target, meaning.text, targets, kind === 'optional');
+    const pool = this.narrowing.narrow(
+      { kind: 'requirement', project, index },
+      this.usable.poolFor(target, meaning.text, targets, kind === 'optional'),
+    );
     const held = this.held.ofProject(folder, kind, name, meaning.text, pool);
-    return { pool, owner: ownerOfProject(index), held, answer: NONE, place: NONE };
+    return { pool, owner: ownerOfProject(project), held, answer: NONE, place: NONE };
   }
 
-  /** Supplies a project with a peer; what was supplied under the same name goes. */
-  supply(index: number, supply: Supply): void {
-    this.withdraw(index, supply.name);
-    const folder = this.states[index]!.project.folder;
-    const held = this.held.ofSupply(folder, supply.name, supply.texts, supply.pool);
-    const demand = {
-      pool: supply.pool,
-      owner: ownerOfProject(index),
-      held,
-      answer: NONE,
-      place: NONE,
-    };
+  /**
+   * Supplies a project with a peer; what was supplied under the same name goes.
+   * @param texts the ranges asked for, sorted; those that cannot be met with the others are not
+   */
+  supply(index: number, name: string, texts: readonly string[]): void {
+    const target = this.catalog.numberOf.get(name)!;
+    const { folder } = this.states[index]!.project;
+    const before = this.supplyDemand(index, name)?.answer ?? NONE;
+    this.withdraw(index, name);
+    const staying =
+      this.doAnswersStay && before !== NONE
+        ? before
+        : this.held.ofSupply(folder, name, texts);
+    const within = this.usable.poolWithin(target, texts, staying);
+    const pool = this.narrowing.narrow({ kind: 'supply', project: index, name, texts }, within);
+    const held = pool.releases.includes(staying) ? staying : NONE;
+    const demand = { pool, owner: ownerOfProject(index), held, answer: NONE, place: NONE };
     this.add(demand);
-    (this.supplies[index] ??= new Map()).set(supply.name, { supply, demand });
+    (this.supplies[index] ??= new Map()).set(name, { name, texts, demand });
   }
 
   withdraw(index: number, name: string): void {
@@ -180,6 +195,13 @@ export class Settlement {
     }
   }
 
+  /** From now on every demand that is answered keeps its answer. */
+  keepAnswers(): void {
+    this.doAnswersStay = true;
+    for (const demands of this.demandsOn)
+      for (const demand of demands) if (demand.answer !== NONE) demand.held = demand.answer;
+  }
+
   private readonly touch = (demand: Demand): void => {
     const { owner } = demand;
     if (owner >= 0) this.touchedReleases.add(owner);
@@ -202,13 +224,16 @@ export class Settlement {
   }
 
   private answerCircle(members: readonly number[]): void {
-    for (const member of members)
-      for (const release of this.copiesOf(member)) this.deactivate(release);
+    const known = new Map<number, readonly (Demand | null)[]>();
+    for (const release of members.flatMap((member) => this.copiesOf(member))) {
+      known.set(release, this.needsOf.get(release)!);
+      this.deactivate(release);
+    }
     const circle = new CircleAnswers(
       this.catalog,
       members,
       (member) => this.demandsOn[member]!,
-      (release) => this.needsFor(release),
+      (release) => known.get(release) ?? this.needsFor(release),
       (demands) => this.choose(demands),
     );
     for (const [release, demands] of circle.answer()) this.activate(release, demands);
@@ -219,8 +244,9 @@ export class Settlement {
   private needsFor(release: number): readonly (Demand | null)[] {
     const first = this.catalog.firstNeed[release]!;
     return this.catalog.releases[release]!.needs.map((need, i): Demand | null => {
-      const pool = this.usable.poolOf(first + i);
-      if (pool === null) return null;
+      const all = this.usable.poolOf(first + i);
+      if (all === null) return null;
+      const pool = this.narrowing.narrow({ kind: 'need', need: first + i }, all);
       const held = this.held.ofNeed(release, need, pool);
       return { pool, owner: release, held, answer: NONE, place: NONE };
     });

@@ -7,46 +7,66 @@ import {
 } from './peer-providers.js';
 import type { Settlement, Watch } from './settlement.js';
 
-/** Ranges by project and name of a peer. */
-type Asked = Map<string, { readonly project: number; readonly name: string; texts: Set<string> }>;
+/** The ranges that a project is to be supplied with under one name. */
+interface Wanted {
+  readonly project: number;
+  readonly name: string;
+  readonly texts: Set<string>;
+}
+
+interface Supplied {
+  /** The settlement that holds the answers: the given one, or one made for the purpose. */
+  readonly settlement: Settlement;
+  /** The peers that are not met, one entry for each copy and provider. */
+  readonly unmet: readonly ProvidedPeer[];
+}
 
 /**
  * Settles all demands and supplies projects with the peers that copies below them ask for and that
- * nothing on the way provides. A supply brings copies of its own, so this repeats until no more is asked.
+ * nothing on the way provides. A supply brings copies of its own, so this repeats until no more is asked:
+ * what is asked for only grows, and there are finitely many releases to ask.
  *
- * It ends: what is asked for only grows, and there are finitely many releases to ask; what nobody asks
- * for any more is taken back, each range once at most.
- * @returns the peers that are not met, one entry for each copy and provider
+ * A supply may bring a release that others then join, so that nobody asks for the supply any more. Then
+ * all is settled anew and every answer, once given, stays while supplies are added.
+ * @param fresh makes a settlement of the same requirements
  */
 export function supplyPeers(
   settlement: Settlement,
   projects: readonly Project[],
+  fresh: () => Settlement,
   watch: Watch,
-): readonly ProvidedPeer[] {
+): Supplied {
   settlement.withdrawAll();
-  const asked: Asked = new Map();
-  const takenBack = new Set<string>();
+  const unmet = supply(settlement, projects, false, watch);
+  if (unmet !== null) return { settlement, unmet };
+  const steady = fresh();
+  return { settlement: steady, unmet: supply(steady, projects, true, watch)! };
+}
+
+/** @returns null when something is supplied that nobody asks for in the end; never where answers stay */
+function supply(
+  settlement: Settlement,
+  projects: readonly Project[],
+  doAnswersStay: boolean,
+  watch: Watch,
+): readonly ProvidedPeer[] | null {
+  const asked = new Map<string, Wanted>();
   for (;;) {
     settlement.settle(watch);
+    if (doAnswersStay) settlement.keepAnswers();
     const providers = new PeerProviders(settlement, projects);
     const groups = providers.groups().map((group) => ({
       ...group,
       providers: providers.providersAbove(group.copies, group.peer.name),
     }));
     const wanted = wantedOf(settlement, groups);
-    const changed = new Set([...grow(asked, wanted)]);
-    if (changed.size === 0) for (const key of takeBack(asked, wanted, takenBack)) changed.add(key);
-    if (changed.size === 0) return unmetOf(providers, groups);
-    for (const key of [...changed].sort()) {
-      const { project, name, texts } = asked.get(key)!;
-      const target = settlement.catalog.numberOf.get(name)!;
-      if (texts.size === 0) settlement.withdraw(project, name);
-      else
-        settlement.supply(project, {
-          name,
-          ...settlement.usable.poolWithin(target, [...texts].sort()),
-        });
+    const grown = grow(asked, wanted);
+    if (grown.length === 0) {
+      const isIdle = [...asked].some(([key, { texts }]) => texts.size > (wanted.get(key)?.texts.size ?? 0));
+      return isIdle ? null : unmetOf(providers, groups);
     }
+    for (const { project, name, texts } of grown)
+      settlement.supply(project, name, [...texts].sort());
   }
 }
 
@@ -55,8 +75,11 @@ interface Provided extends PeerGroup {
 }
 
 /** What is asked of each project's supplies as things stand. */
-function wantedOf(settlement: Settlement, groups: readonly Provided[]): Asked {
-  const wanted: Asked = new Map();
+function wantedOf(
+  settlement: Settlement,
+  groups: readonly Provided[],
+): ReadonlyMap<string, Wanted> {
+  const wanted = new Map<string, Wanted>();
   for (const { peer, providers } of groups) {
     if (peer.isOptional) continue;
     for (const provider of providers) {
@@ -71,7 +94,10 @@ function wantedOf(settlement: Settlement, groups: readonly Provided[]): Asked {
   return wanted;
 }
 
-function unmetOf(providers: PeerProviders, groups: readonly Provided[]): readonly ProvidedPeer[] {
+function unmetOf(
+  providers: PeerProviders,
+  groups: readonly Provided[],
+): readonly ProvidedPeer[] {
   return groups.flatMap(({ peer, copies, providers: above }) =>
     above.every((provider) => providers.isMet(peer, provider))
       ? []
@@ -86,28 +112,19 @@ function unmetOf(providers: PeerProviders, groups: readonly Provided[]): readonl
 /** The project that has nothing of its own for the peer, or null. */
 function suppliedProject(settlement: Settlement, provider: Provider): number | null {
   if (provider.kind === 'none') return provider.project;
-  if (provider.kind === 'project' || provider.demand.owner >= 0) return null;
-  const project = ~provider.demand.owner;
-  return settlement.isSupply(provider.demand) ? project : null;
+  if (provider.kind === 'project') return null;
+  return settlement.isSupply(provider.demand) ? ~provider.demand.owner : null;
 }
 
-function* grow(asked: Asked, wanted: Asked): Iterable<string> {
+/** Adds what is newly wanted. @returns where anything was added, in an order of its own */
+function grow(asked: Map<string, Wanted>, wanted: ReadonlyMap<string, Wanted>): readonly Wanted[] {
+  const grown: Wanted[] = [];
   for (const [key, { project, name, texts }] of wanted) {
     const one = asked.get(key) ?? { project, name, texts: new Set() };
     asked.set(key, one);
     const before = one.texts.size;
     for (const text of texts) one.texts.add(text);
-    if (one.texts.size > before) yield key;
+    if (one.texts.size > before) grown.push(one);
   }
-}
-
-function* takeBack(asked: Asked, wanted: Asked, takenBack: Set<string>): Iterable<string> {
-  for (const [key, { texts }] of asked) {
-    for (const text of [...texts]) {
-      if (wanted.get(key)?.texts.has(text) === true || takenBack.has(`${key} ${text}`)) continue;
-      takenBack.add(`${key} ${text}`);
-      texts.delete(text);
-      yield key;
-    }
-  }
+  return grown.sort((a, b) => a.project - b.project || (a.name < b.name ? -1 : 1));
 }

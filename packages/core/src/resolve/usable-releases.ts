@@ -31,6 +31,8 @@ export interface Pool {
   readonly package: number;
   /** Ascending, usable ones alone. */
   readonly releases: readonly number[];
+  /** Left of another pool by what the policy on copies or peers allows. */
+  readonly isNarrowed?: boolean;
 }
 
 interface CountedPool extends Pool {
@@ -41,6 +43,7 @@ interface CountedPool extends Pool {
 
 const DAY_MS = 86_400_000;
 const NO_POOL = -1;
+const NO_RELEASE = -1;
 
 /**
  * Which releases can be used at all under policy, platform, pins and the day, and which of them a
@@ -114,25 +117,28 @@ export class UsableReleases {
 
   /**
    * The pool of the releases that meet all of these ranges, for every target. Ranges that leave nothing
-   * together with those before them are left out; if the first meets nothing by itself, it stays alone.
+   * together with those before them are left out; if none meets anything, the first stays alone.
+   * @param staying a release that must stay in the pool: ranges that do not admit it are left out
    */
   poolWithin(
     packageNumber: number,
     texts: readonly string[],
-  ): { readonly pool: Pool; readonly texts: readonly string[] } {
+    staying = NO_RELEASE,
+  ): Pool {
     const all = this.targetsOf([]);
-    const [first, ...others] = texts;
-    const taken = [first!];
-    let { releases } = this.poolFor(packageNumber, first!, all, false);
-    for (const text of others) {
-      const one = this.poolFor(packageNumber, text, all, false).releases;
-      const both = releases.filter((release) => one.includes(release));
-      if (both.length === 0) continue;
+    const pools = texts.map((text) => this.poolFor(packageNumber, text, all, false));
+    const isFit = (releases: readonly number[]): boolean =>
+      staying === NO_RELEASE ? releases.length > 0 : releases.includes(staying);
+    const start = Math.max(0, pools.findIndex(({ releases }) => isFit(releases)));
+    const taken = [texts[start]!];
+    let { releases } = pools[start]!;
+    for (let i = start + 1; i < texts.length; i++) {
+      const both = releases.filter((release) => pools[i]!.releases.includes(release));
+      if (!isFit(both)) continue;
       releases = both;
-      taken.push(text);
+      taken.push(texts[i]!);
     }
-    if (taken.length === 1)
-      return { pool: this.poolFor(packageNumber, first!, all, false), texts: taken };
+    if (taken.length === 1) return pools[start]!;
     const known = this.poolsOfPackage[packageNumber]!;
     const key = `${taken.join('\n')}\n&`;
     let id = known.get(key);
@@ -141,7 +147,18 @@ export class UsableReleases {
       this.pools.push({ id, package: packageNumber, releases, alive: releases.length });
       known.set(key, id);
     }
-    return { pool: this.pools[id]!, texts: taken };
+    return this.pools[id]!;
+  }
+
+  /** All usable releases of a package for every target, those that no range admits included. */
+  everyRelease(packageNumber: number): Pool {
+    const { firstRelease, releases } = this.catalog;
+    const all: number[] = [];
+    for (let r = firstRelease[packageNumber]!; r < firstRelease[packageNumber + 1]!; r++) {
+      if (this.isUsable(r) && this.suitsTargets(releases[r]!.targets, this.targetsOf([]), false))
+        all.push(r);
+    }
+    return { id: NO_POOL, package: packageNumber, releases: all };
   }
 
   /** The workspace's targets for which a release's requirement must be answered. */

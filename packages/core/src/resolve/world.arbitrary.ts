@@ -66,6 +66,22 @@ export function workspaceOf(files: WorkspaceFiles): Workspace {
   return workspace;
 }
 
+/** What a random world says beside its requirements. */
+export interface PolicySketch {
+  readonly copies: 'any' | 'one-per-major' | 'one';
+  readonly peers: 'report' | 'strict';
+  /** Copies by package, where it differs. */
+  readonly ofPackage: Readonly<Record<string, 'any' | 'one-per-major' | 'one'>>;
+}
+
+/** A root manifest with a policy. */
+export function rootWith({ copies, peers, ofPackage }: PolicySketch): string {
+  const tables = Object.entries(ofPackage).map(
+    ([name, own]) => `[policy.package.${name}]\ncopies = "${own}"\n`,
+  );
+  return `${ROOT}[policy]\ncopies = "${copies}"\npeers = "${peers}"\n${tables.join('')}`;
+}
+
 /** A small random world: packages that may need each other in any way, circles included. */
 export interface World {
   readonly registry: RegistrySketch;
@@ -143,3 +159,67 @@ export function shuffled({ registry, projects }: World): World {
 export function releasesOf(records: PackageRecords, name: string): readonly Release[] {
   return records.get(name)?.releases ?? [];
 }
+
+const anyCopies = fc.constantFrom('any' as const, 'one-per-major' as const, 'one' as const);
+
+export const anyPolicy: fc.Arbitrary<PolicySketch> = fc.record({
+  copies: anyCopies,
+  peers: fc.constant('report' as const),
+  ofPackage: fc.dictionary(fc.constantFrom(...PACKAGES), anyCopies, { maxKeys: 3 }),
+});
+
+const FEW_VERSIONS = ['1.0.0', '1.1.0', '2.0.0'];
+const FEW_PACKAGES = ['ash', 'birch', 'cedar', 'dogwood'];
+
+const anyFewNeeds = (maxLength: number) =>
+  fc
+    .array(
+      fc.tuple(
+        fc.constantFrom(...FEW_PACKAGES),
+        fc.constantFrom('*', '^1.0.0', '^2.0.0', '1.0.0', '>=1.1.0', '1.0.0 || 2.0.0'),
+      ),
+      { maxLength },
+    )
+    .map((entries) => Object.fromEntries(entries) as Record<string, string>);
+
+/** A world so small that every way to answer it can be tried, with peers. */
+export const anyPeerWorld: fc.Arbitrary<World> = fc.record({
+  registry: fc
+    .tuple(
+      ...FEW_PACKAGES.map(() =>
+        fc.uniqueArray(
+          fc.tuple(
+            fc.constantFrom(...FEW_VERSIONS),
+            anyFewNeeds(2),
+            anyFewNeeds(1),
+            fc.boolean(),
+          ),
+          { selector: ([version]) => version, minLength: 1, maxLength: 3 },
+        ),
+      ),
+    )
+    .map((lists) =>
+      Object.fromEntries(
+        lists.map((list, i) => [
+          FEW_PACKAGES[i]!,
+          Object.fromEntries(
+            list.map(([version, needs, peers, optional]) => [
+              version,
+              {
+                needs,
+                peers: Object.fromEntries(
+                  Object.entries(peers).map(([name, range]) => [name, { range, optional }]),
+                ),
+              },
+            ]),
+          ),
+        ]),
+      ),
+    ),
+  projects: fc
+    .uniqueArray(fc.tuple(fc.constantFrom('north', 'south'), anyFewNeeds(2)), {
+      selector: ([name]) => name,
+      minLength: 1,
+    })
+    .map((list) => Object.fromEntries(list)),
+});

@@ -248,7 +248,7 @@ class ProjectBuilder {
   private everywhere(folder: string, projectName: string): readonly Requirement[] {
     return this.shared.everywhere
       .filter(({ except }) => !except.some(({ text }) => text === folder || text === projectName))
-      .map(({ name, kind, text, span }) => ({
+      .map(({ name, kind, text, span, line }) => ({
         project: folder,
         kind,
         name,
@@ -259,6 +259,7 @@ class ProjectBuilder {
         isEverywhere: true,
         file: SHARED_FILE,
         span,
+        line,
       }));
   }
 

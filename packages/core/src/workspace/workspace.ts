@@ -46,6 +46,8 @@ export interface Requirement {
   readonly isEverywhere: boolean;
   readonly file: string;
   readonly span: Span;
+  /** In the file, from 1. */
+  readonly line: number;
 }
 
 export interface Project {
@@ -86,7 +88,7 @@ export interface FileProblem {
   readonly problem: ManifestProblem;
 }
 
-const REMARKS = ['GLOB_WITHOUT_MATCH', 'POLICY_NOT_HEEDED'];
+const REMARKS = ['GLOB_WITHOUT_MATCH'];
 
 /** Does a problem leave the meaning of the files open? A remark does not. */
 export function isBlocking({ problem }: FileProblem): boolean {

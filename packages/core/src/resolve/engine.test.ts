@@ -1,0 +1,89 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { PackageRecords } from '../registry/index.js';
+import { readWorkspace, type Workspace, type WorkspaceReading } from '../workspace/index.js';
+import { Engine } from './engine.js';
+import type { Resolution } from './resolution.js';
+import { resolve } from './resolve.js';
+import {
+  anyPeerWorld,
+  anyPolicy,
+  anyWorld,
+  filesOf,
+  recordsOf,
+  rootWith,
+  type PolicySketch,
+  type World,
+} from './world.arbitrary.js';
+
+const asOf = '2025-01-01';
+
+type Projects = World['projects'];
+
+/** The same packages with one row of projects after another. */
+function check(
+  records: PackageRecords,
+  steps: readonly (readonly [Projects, PolicySketch])[],
+  before: Resolution | null,
+): void {
+  const engine = new Engine(records);
+  let reading: WorkspaceReading | undefined;
+  for (const [projects, policy] of steps) {
+    const files = filesOf(projects, { 'ledger.toml': rootWith(policy) });
+    reading = readWorkspace(files, reading);
+    const workspace = reading.workspace!;
+    const question = { workspace, asOf, before };
+    expect(engine.resolve(question)).toEqual(resolve({ records, ...question }));
+  }
+}
+
+const policies = fc.oneof(
+  { weight: 3, arbitrary: fc.constant({ copies: 'any', peers: 'report', ofPackage: {} } as const) },
+  { weight: 1, arbitrary: anyPolicy },
+);
+
+describe('an engine that is asked again answers as a fresh one does:', () => {
+  test.each([
+    ['in worlds with circles', anyWorld],
+    ['in worlds with peers', anyPeerWorld],
+  ])('%s', (_, worlds) => {
+    fc.assert(
+      fc.property(
+        worlds,
+        fc.array(fc.tuple(worlds, policies), { minLength: 1, maxLength: 4 }),
+        fc.boolean(),
+        (first, others, hasBefore) => {
+          const records = recordsOf(first.registry);
+          const start = resolve({
+            records,
+            workspace: readWorkspace(filesOf(first.projects)).workspace!,
+            asOf,
+            before: null,
+          });
+          const before = hasBefore && start.kind === 'answered' ? start.resolution : null;
+          const plain = { copies: 'any', peers: 'report', ofPackage: {} } as const;
+          const steps = others.map(([{ projects }, policy]) => [projects, policy] as const);
+          // The first again at the end: what was taken back must leave nothing behind.
+          check(records, [[first.projects, plain], ...steps, [first.projects, plain]], before);
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+});
+
+test('work can be watched, and stopped by what the watch throws; the engine is none the worse', () => {
+  const records = recordsOf({ log: { '1.0.0': {} } });
+  const workspace: Workspace = readWorkspace(filesOf({ a: { log: '*' } })).workspace!;
+  const engine = new Engine(records);
+  const question = { workspace, asOf, before: null };
+  const left: number[] = [];
+  expect(() =>
+    engine.resolve(question, (waiting) => {
+      left.push(waiting);
+      throw new Error('enough');
+    }),
+  ).toThrow('enough');
+  expect(left).toEqual([1]);
+  expect(engine.resolve(question)).toMatchObject({ kind: 'answered' });
+});
