@@ -124,10 +124,7 @@ function readLockstep(root: TableReader): readonly LockstepSet[] {
   });
 }
 
-function readEverywhere(
-  root: TableReader,
-  starts: readonly number[],
-): readonly EverywhereLine[] {
+function readEverywhere(root: TableReader, starts: readonly number[]): readonly EverywhereLine[] {
   const reader = root.tableAt('everywhere');
   return [...(reader?.table.entries.values() ?? [])].flatMap(
     ({ key, keySpan }): EverywhereLine[] => {

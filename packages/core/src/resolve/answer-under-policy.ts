@@ -51,7 +51,8 @@ export function answerUnderPolicy(
         return outcome.narrowing.narrow(name, pool);
       },
     };
-    const fresh = (): Settlement => settlementOf(workspace, new Settlement(usable, held, narrowing));
+    const fresh = (): Settlement =>
+      settlementOf(workspace, new Settlement(usable, held, narrowing));
     const { settlement, unmet } = supplyPeers(fresh(), workspace.projects, fresh, watch);
     const unknown = [...asked.values()].filter(({ pool }) => bound.isRelevant[pool.package] === 1);
     for (const { name, pool, texts } of unknown) search.addSupply(name, pool, texts);

@@ -12,10 +12,10 @@ const anyClause = fc.uniqueArray(
 const anyProblem = fc.record({
   clauses: fc.array(anyClause, { maxLength: 24 }),
   group: fc.uniqueArray(fc.integer({ min: 0, max: VARIABLES - 1 }), { maxLength: 3 }),
-  assumptions: fc.uniqueArray(
-    fc.tuple(fc.integer({ min: 0, max: VARIABLES - 1 }), fc.boolean()),
-    { selector: ([variable]) => variable, maxLength: 3 },
-  ),
+  assumptions: fc.uniqueArray(fc.tuple(fc.integer({ min: 0, max: VARIABLES - 1 }), fc.boolean()), {
+    selector: ([variable]) => variable,
+    maxLength: 3,
+  }),
 });
 
 type Sign = readonly [variable: number, isPositive: boolean];

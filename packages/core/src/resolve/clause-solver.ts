@@ -11,8 +11,7 @@ export function isFalse(variable: number): Literal {
 
 /** Found: what is true holds together; everything undecided may be false. Else: assumptions that cannot all hold. */
 export type SolverOutcome =
-  | { readonly kind: 'found' }
-  | { readonly kind: 'clash'; readonly assumptions: readonly Literal[] };
+  { readonly kind: 'found' } | { readonly kind: 'clash'; readonly assumptions: readonly Literal[] };
 
 const NO_REASON = -1;
 const OPEN = -1;

@@ -119,7 +119,9 @@ function underPolicy(
   if (outcome.kind === 'clash')
     return { kind: 'unanswered', unanswered: [explainClash(outcome.roots, usable, bound)] };
   const { settlement, unmet } = outcome;
-  const resolution = new ResolutionBuilder(settlement, workspace.registry).build(workspace.projects);
+  const resolution = new ResolutionBuilder(settlement, workspace.registry).build(
+    workspace.projects,
+  );
   return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
 }
 
@@ -163,7 +165,7 @@ class EngineState {
   }
 }
 
-function termsOf({ policy, platform, targets, shared }: Workspace): Terms {
+export function termsOf({ policy, platform, targets, shared }: Workspace): Terms {
   return { policy, platform, targets, pins: shared.pins };
 }
 

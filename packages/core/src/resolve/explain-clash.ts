@@ -39,11 +39,11 @@ export function explainClash(
   usable: UsableReleases,
   bound: BoundPackages,
 ): Unanswered {
-  const requirements = roots.flatMap(({ requirements: all }) => [...all].sort(byPlace).slice(0, 1));
+  const groups = roots.map(({ requirements }) => [...requirements].sort(byPlace));
   const telling = new Telling(usable.catalog, bound);
   const isTold = new Refutation(roots, usable, bound, telling).refute([]);
   const sentences = isTold && telling.lines.length <= LONGEST ? telling.lines : bySearch(roots);
-  return { requirements, isAlone: false, sentences };
+  return { requirements: groups.flat(), groups, isAlone: false, sentences };
 }
 
 function bySearch(roots: readonly RootDemand[]): readonly string[] {
@@ -145,7 +145,8 @@ class Refutation {
       const [by] = this.against(release);
       if (by !== undefined) removed.set(by, [...(removed.get(by) ?? []), release]);
     }
-    for (const [by, releases] of removed) this.cut(fact, { removed: releases, by: [by], need: null });
+    for (const [by, releases] of removed)
+      this.cut(fact, { removed: releases, by: [by], need: null });
     return removed.size > 0;
   }
 
@@ -159,7 +160,8 @@ class Refutation {
       cut.removed.push(release);
       for (const by of found.by) cut.by.add(by);
     }
-    for (const { removed, by, need } of cuts.values()) this.cut(fact, { removed, by: [...by], need });
+    for (const { removed, by, need } of cuts.values())
+      this.cut(fact, { removed, by: [...by], need });
     return cuts.size > 0;
   }
 
@@ -270,7 +272,10 @@ class Telling {
     this.lines.push(`${'  '.repeat(this.depth)}${text}`);
   }
 
-  private opening({ source, package: packageNumber, releases, cuts }: Fact, parent: number): string {
+  private opening(
+    { source, package: packageNumber, releases, cuts }: Fact,
+    parent: number,
+  ): string {
     const name = this.catalog.names[packageNumber]!;
     const all = [...releases, ...cuts.flatMap(({ removed }) => removed)].sort((a, b) => a - b);
     const versions = listVersions(this.catalog, all);
@@ -292,13 +297,17 @@ class Telling {
     const because = [...new Set(numbers)].join(' and ');
     if (need !== null) {
       const needs = removed.length === 1 ? 'needs' : 'need';
-      this.line(`${versions} ${needs} ${need}, which ${because} ${by.length === 1 ? 'rules' : 'rule'} out, so ${versions} ${verb} out of (${number}).`);
+      this.line(
+        `${versions} ${needs} ${need}, which ${because} ${by.length === 1 ? 'rules' : 'rule'} out, so ${versions} ${verb} out of (${number}).`,
+      );
       return;
     }
     const allowed =
       this.bound.policyOf(fact.package) === 'one'
         ? `one copy of ${name}`
         : `one copy of ${name} for each major version`;
-    this.line(`The policy allows ${allowed}, and ${because} does not admit ${versions} of (${number}).`);
+    this.line(
+      `The policy allows ${allowed}, and ${because} does not admit ${versions} of (${number}).`,
+    );
   }
 }

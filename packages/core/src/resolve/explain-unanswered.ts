@@ -6,8 +6,9 @@ import type { Unusable, UsableReleases } from './usable-releases.js';
 
 /** Requirements of projects that cannot be answered, and why, in sentences, the nearest cause last. */
 export interface Unanswered {
-  /** One: it cannot be met at all, or others ask for the same. More: not together. */
   readonly requirements: readonly Requirement[];
+  /** The same, those that ask for the same together. */
+  readonly groups: readonly (readonly Requirement[])[];
   /** Is every one of them without an answer by itself? Else they clash. */
   readonly isAlone: boolean;
   /** A step that is needed again bears a number and is said once, perhaps in an explanation before. */
@@ -30,6 +31,7 @@ export function explainUnanswered(
   const explainer = new Explainer(usable);
   return [...groups.values()].map((requirements) => ({
     requirements,
+    groups: [requirements],
     isAlone: true,
     sentences: explainer.explain(requirements),
   }));
@@ -63,8 +65,7 @@ class Explainer {
   explain(requirements: readonly Requirement[]): readonly string[] {
     const [first, ...others] = requirements;
     const sentences = [`${requirementWords(first!)}.`];
-    if (others.length > 0)
-      sentences.push(`${sameAsked(others.length)}.`);
+    if (others.length > 0) sentences.push(`${sameAsked(others.length)}.`);
     const open: (readonly [string, string])[] = [[first!.name, rangeText(first!)]];
     const head = stepKey(...open[0]!);
     if (this.said.has(head)) return [...sentences, `Nothing answers it: see ${this.refer(head)}.`];
@@ -139,6 +140,8 @@ class Explainer {
         return `${subject} ${plural ? 'are' : 'is'} younger than the ${count(reason.minimumAgeDays, 'day')} that the policy asks for.`;
       case 'pinned-elsewhere':
         return `${subject} ${plural ? 'are' : 'is'} ruled out by the pin of ${name} to ${reason.pin}.`;
+      case 'not-chosen':
+        return `${subject} ${plural ? 'are' : 'is'} left out of the question.`;
       case 'platform': {
         const asks = `${subject} ${plural ? 'ask' : 'asks'} for ${reason.name} ${reason.asks}`;
         return reason.offered === null

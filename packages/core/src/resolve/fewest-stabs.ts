@@ -29,7 +29,8 @@ export function fewestStabs(
   return chosen;
 }
 
-function countStabs(demands: readonly (readonly number[])[]): number {
+/** How many candidates `fewestStabs` would choose. */
+export function countStabs(demands: readonly (readonly number[])[]): number {
   if (demands.length === 0) return 0;
   const areRuns = demands.every((demand) => demand.at(-1)! - demand[0]! === demand.length - 1);
   if (areRuns) return countRunStabs(demands);

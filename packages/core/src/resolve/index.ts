@@ -14,3 +14,8 @@ export type { Watch } from './settlement.js';
 export { resolve, type ResolveInput } from './resolve.js';
 export type { Unanswered } from './explain-unanswered.js';
 export type { UnmetPeer } from './unmet-peers.js';
+export { certify, type Certificate, type Certificates, type StatedDemand } from './certificate.js';
+export { checkCertificates, type CertificateFault } from './check-certificates.js';
+export { needlessCopies, withRePicks, type NeedlessCopy, type RePick } from './needless-copies.js';
+export { findRelaxations, type Relaxation } from './relaxations.js';
+export type { Change } from './relaxed-workspace.js';

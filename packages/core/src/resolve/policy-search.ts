@@ -267,9 +267,7 @@ export class PolicySearch {
   }
 
   private isActive({ owner, soft }: Entry): boolean {
-    return (
-      this.solver.holds(isTrue(owner)) && (soft === null || this.solver.holds(isTrue(soft)))
-    );
+    return this.solver.holds(isTrue(owner)) && (soft === null || this.solver.holds(isTrue(soft)));
   }
 
   private isCopy(release: number): boolean {

@@ -49,8 +49,7 @@ describe('policies on copies, in random worlds:', () => {
         const outcome = solve(world, policy, null, records);
         const expected = hasAnswerByTrying(world, records, policy);
         expect(outcome.kind).toBe(expected ? 'answered' : 'unanswered');
-        if (outcome.kind === 'answered')
-          expect(isHeeded(outcome.resolution, policy)).toBe(true);
+        if (outcome.kind === 'answered') expect(isHeeded(outcome.resolution, policy)).toBe(true);
       }),
       { numRuns: 2000 },
     );
@@ -73,9 +72,9 @@ describe('policies on copies, in random worlds:', () => {
 });
 
 describe('strict peers, in random worlds:', () => {
-  const strict = fc.constantFrom('any' as const, 'one' as const, 'one-per-major' as const).map(
-    (copies): PolicySketch => ({ copies, peers: 'strict', ofPackage: {} }),
-  );
+  const strict = fc
+    .constantFrom('any' as const, 'one' as const, 'one-per-major' as const)
+    .map((copies): PolicySketch => ({ copies, peers: 'strict', ofPackage: {} }));
 
   test('there is an answer exactly where trying everything finds one, and all its peers are met', () => {
     fc.assert(

@@ -153,9 +153,7 @@ export class Settlement {
     const before = this.supplyDemand(index, name)?.answer ?? NONE;
     this.withdraw(index, name);
     const staying =
-      this.doAnswersStay && before !== NONE
-        ? before
-        : this.held.ofSupply(folder, name, texts);
+      this.doAnswersStay && before !== NONE ? before : this.held.ofSupply(folder, name, texts);
     const within = this.usable.poolWithin(target, texts, staying);
     const pool = this.narrowing.narrow({ kind: 'supply', project: index, name, texts }, within);
     const held = pool.releases.includes(staying) ? staying : NONE;

@@ -62,7 +62,9 @@ function supply(
     const wanted = wantedOf(settlement, groups);
     const grown = grow(asked, wanted);
     if (grown.length === 0) {
-      const isIdle = [...asked].some(([key, { texts }]) => texts.size > (wanted.get(key)?.texts.size ?? 0));
+      const isIdle = [...asked].some(
+        ([key, { texts }]) => texts.size > (wanted.get(key)?.texts.size ?? 0),
+      );
       return isIdle ? null : unmetOf(providers, groups);
     }
     for (const { project, name, texts } of grown)
@@ -94,10 +96,7 @@ function wantedOf(
   return wanted;
 }
 
-function unmetOf(
-  providers: PeerProviders,
-  groups: readonly Provided[],
-): readonly ProvidedPeer[] {
+function unmetOf(providers: PeerProviders, groups: readonly Provided[]): readonly ProvidedPeer[] {
   return groups.flatMap(({ peer, copies, providers: above }) =>
     above.every((provider) => providers.isMet(peer, provider))
       ? []

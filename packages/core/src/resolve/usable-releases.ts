@@ -12,6 +12,7 @@ export type Unusable =
   | { readonly kind: 'not-yet-published'; readonly published: string }
   | { readonly kind: 'too-new'; readonly published: string; readonly minimumAgeDays: number }
   | { readonly kind: 'pinned-elsewhere'; readonly pin: string }
+  | { readonly kind: 'not-chosen' }
   | {
       readonly kind: 'platform';
       readonly name: string;
@@ -23,6 +24,8 @@ export type Unusable =
 /** What a workspace says that bears on which releases can be used. */
 export type Terms = Pick<Workspace, 'policy' | 'platform' | 'targets'> & {
   readonly pins: ReadonlyMap<string, { readonly text: string }>;
+  /** Packages of which these versions alone are looked at. */
+  readonly only?: ReadonlyMap<string, ReadonlySet<string>>;
 };
 
 /** The releases of one package that a demand admits: number and members of an interned set. */
@@ -120,16 +123,15 @@ export class UsableReleases {
    * together with those before them are left out; if none meets anything, the first stays alone.
    * @param staying a release that must stay in the pool: ranges that do not admit it are left out
    */
-  poolWithin(
-    packageNumber: number,
-    texts: readonly string[],
-    staying = NO_RELEASE,
-  ): Pool {
+  poolWithin(packageNumber: number, texts: readonly string[], staying = NO_RELEASE): Pool {
     const all = this.targetsOf([]);
     const pools = texts.map((text) => this.poolFor(packageNumber, text, all, false));
     const isFit = (releases: readonly number[]): boolean =>
       staying === NO_RELEASE ? releases.length > 0 : releases.includes(staying);
-    const start = Math.max(0, pools.findIndex(({ releases }) => isFit(releases)));
+    const start = Math.max(
+      0,
+      pools.findIndex(({ releases }) => isFit(releases)),
+    );
     const taken = [texts[start]!];
     let { releases } = pools[start]!;
     for (let i = start + 1; i < texts.length; i++) {
@@ -249,6 +251,7 @@ export class UsableReleases {
     }
     const pin = this.terms.pins.get(name)?.text;
     if (pin !== undefined && pin !== release.text) return { kind: 'pinned-elsewhere', pin };
+    if (this.terms.only?.get(name)?.has(release.text) === false) return { kind: 'not-chosen' };
     for (const [asked, range] of release.platform) {
       const offered = this.terms.platform.get(asked);
       if (offered === undefined)

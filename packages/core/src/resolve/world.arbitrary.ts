@@ -188,12 +188,7 @@ export const anyPeerWorld: fc.Arbitrary<World> = fc.record({
     .tuple(
       ...FEW_PACKAGES.map(() =>
         fc.uniqueArray(
-          fc.tuple(
-            fc.constantFrom(...FEW_VERSIONS),
-            anyFewNeeds(2),
-            anyFewNeeds(1),
-            fc.boolean(),
-          ),
+          fc.tuple(fc.constantFrom(...FEW_VERSIONS), anyFewNeeds(2), anyFewNeeds(1), fc.boolean()),
           { selector: ([version]) => version, minLength: 1, maxLength: 3 },
         ),
       ),

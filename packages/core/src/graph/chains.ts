@@ -1,0 +1,212 @@
+import { distancesFrom, FAR, strongComponents, type Components } from '../links/index.js';
+import type { NeedGraph } from './need-graph.js';
+
+/** Nodes from a project, or another start, down to the end; two at least, none twice. */
+export type Chain = readonly number[];
+
+/** How many simple ways inside circles are walked before counting gives up. */
+const MOST_STEPS = 1_000_000;
+
+/** A chain from its end upwards, while it is sought. */
+interface Tail {
+  readonly node: number;
+  readonly below: Tail | null;
+  readonly length: number;
+}
+
+/**
+ * The chains from some starts to any node: counted without walking them, and walked lazily, shortest first.
+ * A chain passes no node twice, circles or not.
+ */
+export class Chains {
+  private readonly distances: Uint32Array;
+  private readonly isStart: Uint8Array;
+  private readonly circles: Components;
+  private counted: ArrayLike<number> | null = null;
+  private exact: ArrayLike<bigint> | null = null;
+
+  /**
+   * @param starts nodes at which chains begin; all projects where they are not given
+   * O(links).
+   */
+  constructor(
+    private readonly graph: NeedGraph,
+    starts: Iterable<number> = Array.from({ length: graph.projectCount }, (_, i) => i),
+  ) {
+    this.isStart = new Uint8Array(graph.starts.length - 1);
+    for (const start of starts) this.isStart[start] = 1;
+    const from = this.isStart.reduce<number[]>((all, is, node) => (is ? [...all, node] : all), []);
+    this.distances = distancesFrom(graph, from);
+    this.circles = strongComponents(graph);
+  }
+
+  /** Steps of the shortest chain to a node, or null. */
+  shortest(to: number): number | null {
+    const distance = this.distances[to]!;
+    return distance === FAR ? null : distance;
+  }
+
+  /**
+   * The chains to a node, shortest first, those of one length in a fixed order. Each costs its length times
+   * the owners along it; those that are not asked for cost nothing.
+   */
+  *to(end: number): Generator<Chain> {
+    if (this.distances[end] === FAR) return;
+    // By length of the whole chain, as far as it is known: the tail and the nearest start above it.
+    const waiting: Tail[][] = [];
+    const add = (tail: Tail): void => {
+      const length = tail.length + this.distances[tail.node]!;
+      (waiting[length] ??= []).push(tail);
+    };
+    add({ node: end, below: null, length: 0 });
+    for (let length = 0; length < waiting.length; length++) {
+      const tails = waiting[length] ?? [];
+      // The last first: a tail is followed up to its start before the next is begun, so few wait at a time.
+      for (let tail = tails.pop(); tail !== undefined; tail = tails.pop()) {
+        if (this.isStart[tail.node] === 1 && tail.length === length && tail.below !== null)
+          yield chainOf(tail);
+        this.extend(tail, add);
+      }
+      delete waiting[length];
+    }
+  }
+
+  private extend(tail: Tail, add: (tail: Tail) => void): void {
+    const { starts, targets } = this.graph.owners;
+    const { node, length } = tail;
+    let last = -1;
+    for (let at = starts[node + 1]! - 1; at >= starts[node]!; at--) {
+      const owner = targets[at]!;
+      // Owners are in order; two requirements of one owner are one step of a chain.
+      if (owner === last || this.distances[owner] === FAR) continue;
+      last = owner;
+      const isSameCircle = this.circles.of[owner] === this.circles.of[node];
+      if (isSameCircle && passes(tail, owner)) continue;
+      add({ node: owner, below: tail, length: length + 1 });
+    }
+  }
+
+  /**
+   * The exact number of chains to a node; null where a circle has more ways than are worth walking.
+   * O(links) for all nodes together while numbers stay below 2^53, and once more for a node beyond that.
+   */
+  count(to: number): bigint | null {
+    const count = this.quickCounts()[to]!;
+    if (Number.isNaN(count)) return null;
+    if (count <= Number.MAX_SAFE_INTEGER) return BigInt(count);
+    this.exact ??= new WayCounter<bigint>(this.graph, this.circles, this.isStart, 0n, 1n).count();
+    return this.exact[to]!;
+  }
+
+  private quickCounts(): ArrayLike<number> {
+    this.counted ??= new WayCounter<number>(this.graph, this.circles, this.isStart, 0, 1).count(
+      NaN,
+    );
+    return this.counted;
+  }
+}
+
+function chainOf(tail: Tail): Chain {
+  const chain: number[] = [];
+  for (let at: Tail | null = tail; at !== null; at = at.below) chain.push(at.node);
+  return chain;
+}
+
+function passes(tail: Tail, node: number): boolean {
+  for (let at: Tail | null = tail; at !== null; at = at.below) if (at.node === node) return true;
+  return false;
+}
+
+/**
+ * Counts the ways to each node from all starts, circle by circle from the owners down; a start's own way to
+ * itself is none. With doubles, or with integers of any size where those do not reach.
+ */
+class WayCounter<N extends number | bigint> {
+  private readonly ways: N[];
+  private walked = 0;
+
+  constructor(
+    private readonly graph: NeedGraph,
+    private readonly circles: Components,
+    private readonly isStart: Uint8Array,
+    private readonly zero: N,
+    private readonly one: N,
+  ) {
+    this.ways = new Array<N>(isStart.length).fill(zero);
+  }
+
+  /** @param unknown stands at members of a circle that has too many ways, and at all that it leads to */
+  count(unknown: N = this.zero): readonly N[] {
+    const { starts, targets } = this.circles.members;
+    for (let circle = starts.length - 2; circle >= 0; circle--) {
+      const members = targets.subarray(starts[circle], starts[circle + 1]);
+      for (const member of members) this.ways[member] = this.fromAbove(member);
+      if (members.length === 1) continue;
+      const added = this.waysInside(members);
+      for (const member of members)
+        this.ways[member] =
+          added === null ? unknown : plus(this.ways[member]!, added.get(member) ?? this.zero);
+    }
+    return this.ways;
+  }
+
+  private fromAbove(node: number): N {
+    const { starts, targets } = this.graph.owners;
+    const circle = this.circles.of[node];
+    let sum = this.zero;
+    let last = -1;
+    for (let at = starts[node]!, end = starts[node + 1]!; at < end; at++) {
+      const owner = targets[at]!;
+      if (owner === last) continue;
+      last = owner;
+      if (this.circles.of[owner] !== circle) sum = plus(sum, this.leaving(owner));
+    }
+    return sum;
+  }
+
+  /** Ways that go on from a node: those to it, and one that begins there if it is a start. */
+  private leaving(node: number): N {
+    return this.isStart[node] === 1 ? plus(this.ways[node]!, this.one) : this.ways[node]!;
+  }
+
+  /** What comes in at each member, for every other that a simple way inside leads to; null: too many. */
+  private waysInside(members: Uint32Array): ReadonlyMap<number, N> | null {
+    const isInside = new Set(members);
+    const added = new Map<number, N>();
+    for (const entry of members) {
+      const entering = this.leaving(entry);
+      if (entering === this.zero) continue;
+      const passed = new Set([entry]);
+      // Depth first, with the links still to be walked at each depth.
+      const open = [this.insideTargets(entry, isInside)];
+      const path = [entry];
+      while (open.length > 0) {
+        const next = open.at(-1)!.pop();
+        if (next === undefined) {
+          open.pop();
+          passed.delete(path.pop()!);
+          continue;
+        }
+        if (passed.has(next)) continue;
+        this.walked += 1;
+        if (this.walked > MOST_STEPS) return null;
+        added.set(next, plus(added.get(next) ?? this.zero, entering));
+        passed.add(next);
+        path.push(next);
+        open.push(this.insideTargets(next, isInside));
+      }
+    }
+    return added;
+  }
+
+  private insideTargets(node: number, isInside: ReadonlySet<number>): number[] {
+    const { starts, targets } = this.graph;
+    const all = targets.subarray(starts[node], starts[node + 1]);
+    return [...new Set(all)].filter((target) => isInside.has(target));
+  }
+}
+
+/** The language adds both kinds of numbers alike; its types do not say so. */
+function plus<N extends number | bigint>(a: N, b: N): N {
+  return ((a as number) + (b as number)) as N;
+}

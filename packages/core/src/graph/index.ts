@@ -1,0 +1,17 @@
+export {
+  LINK_KINDS,
+  needGraph,
+  nodeCount,
+  nodeName,
+  nodeNamed,
+  nodeOf,
+  type LinkFilter,
+  type LinkKind,
+  type NeedGraph,
+} from './need-graph.js';
+export { Chains, type Chain } from './chains.js';
+export { START } from './dominators.js';
+export { leavingWeights, leavingWith, type LeavingWeights } from './leaving-weights.js';
+export { projectCircles } from './project-circles.js';
+export { whatTheyBring, whoBringsThem, type Reached } from './reach.js';
+export { redundantLinks, type RedundantLink } from './redundant-links.js';

@@ -1,0 +1,19 @@
+import { strongComponents } from '../links/index.js';
+import type { NeedGraph } from './need-graph.js';
+
+/** Projects that require each other in a circle, each group ascending. O(links). */
+export function projectCircles(graph: NeedGraph): readonly (readonly number[])[] {
+  const { starts, targets } = strongComponents(graph).members;
+  const circles: number[][] = [];
+  for (let i = 0; i + 1 < starts.length; i++) {
+    const members = [...targets.subarray(starts[i], starts[i + 1])];
+    const [first] = members;
+    const isCircle = members.length > 1 || requires(graph, first!, first!);
+    if (isCircle && members.every((node) => node < graph.projectCount)) circles.push(members);
+  }
+  return circles.sort((a, b) => a[0]! - b[0]!);
+}
+
+function requires({ starts, targets }: NeedGraph, owner: number, target: number): boolean {
+  return targets.subarray(starts[owner], starts[owner + 1]).includes(target);
+}

@@ -1,0 +1,397 @@
+import { describe, expect, test } from 'vitest';
+import { certify } from './certificate.js';
+import { checkCertificates } from './check-certificates.js';
+import { Engine } from './engine.js';
+import { findRelaxations } from './relaxations.js';
+import {
+  filesOf,
+  recordsOf,
+  ROOT,
+  workspaceOf,
+  type RegistrySketch,
+  type World,
+} from './world.arbitrary.js';
+
+/*
+ * Cases whose outcome was found by reasoning, not by running the resolver.
+ */
+const asOf = '2025-01-01';
+const ONE = '[policy]\ncopies = "one"\n';
+const ONE_EACH = '[policy]\ncopies = "one-per-major"\n';
+const STRICT = '[policy]\npeers = "strict"\n';
+const ANY = '';
+
+function ask(
+  registry: RegistrySketch,
+  projects: World['projects'],
+  policy: string,
+  files: Readonly<Record<string, string>> = {},
+) {
+  const records = recordsOf(registry);
+  const engine = new Engine(records);
+  const all = filesOf(projects, { 'ledger.toml': ROOT + policy, ...files });
+  const question = { workspace: workspaceOf(all), asOf, before: null };
+  return { engine, question, records, outcome: engine.resolve(question) };
+}
+
+function outcomeWords({ outcome }: ReturnType<typeof ask>): readonly string[] | 'none' {
+  if (outcome.kind !== 'answered') return 'none';
+  const { copies, projects } = outcome.resolution;
+  return [
+    ...copies.map(({ name, version }) => `${name} ${version}`),
+    ...projects.flatMap(({ folder, supplied }) =>
+      supplied.map(({ name, version }) => `${folder} gets ${name} ${version ?? 'nothing'}`),
+    ),
+    ...outcome.unmetPeers.map(
+      ({ copy, name, version }) => `${copy} lacks ${name}, finds ${version ?? 'nothing'}`,
+    ),
+  ];
+}
+
+const log = { '1.0.0': {}, '1.1.0': {}, '2.0.0': {} };
+
+describe.each<[string, RegistrySketch, World['projects'], string, readonly string[] | 'none']>([
+  [
+    'a diamond under one copy takes the older owner whose need fits',
+    {
+      web: { '1.0.0': { needs: { log: '^1.0.0' } }, '1.1.0': { needs: { log: '^2.0.0' } } },
+      api: { '1.0.0': { needs: { log: '^1.0.0' } } },
+      log,
+    },
+    { a: { web: '^1.0.0', api: '*' } },
+    ONE,
+    ['api 1.0.0', 'log 1.1.0', 'web 1.0.0'],
+  ],
+  [
+    'the same diamond under any keeps the newest owner and two copies',
+    {
+      web: { '1.0.0': { needs: { log: '^1.0.0' } }, '1.1.0': { needs: { log: '^2.0.0' } } },
+      api: { '1.0.0': { needs: { log: '^1.0.0' } } },
+      log,
+    },
+    { a: { web: '^1.0.0', api: '*' } },
+    ANY,
+    ['api 1.0.0', 'log 1.1.0', 'log 2.0.0', 'web 1.1.0'],
+  ],
+  [
+    'a conflict four steps down moves the release at the top',
+    {
+      top: { '1.0.0': { needs: { mid: '^1.0.0' } }, '2.0.0': { needs: { mid: '^2.0.0' } } },
+      mid: { '1.0.0': { needs: { low: '^1.0.0' } }, '2.0.0': { needs: { low: '^2.0.0' } } },
+      low: { '1.0.0': { needs: { log: '^1.0.0' } }, '2.0.0': { needs: { log: '^2.0.0' } } },
+      log,
+    },
+    { a: { top: '*' }, b: { log: '<2.0.0' } },
+    ONE,
+    ['log 1.1.0', 'low 1.0.0', 'mid 1.0.0', 'top 1.0.0'],
+  ],
+  [
+    'two projects that ask apart for a package of one copy have no answer',
+    { log },
+    { a: { log: '^1.0.0' }, b: { log: '^2.0.0' } },
+    ONE,
+    'none',
+  ],
+  [
+    'they have one for each major',
+    { log },
+    { a: { log: '^1.0.0' }, b: { log: '^2.0.0' } },
+    ONE_EACH,
+    ['log 1.1.0', 'log 2.0.0'],
+  ],
+  [
+    'one for each major does not allow two of one major',
+    { log },
+    { a: { log: '1.0.0' }, b: { log: '1.1.0' } },
+    ONE_EACH,
+    'none',
+  ],
+  [
+    'a union with a hole is met on its other side',
+    { log: { '1.0.0': {}, '2.0.0': {}, '3.0.0': {} } },
+    { a: { log: '^1.0.0 || ^3.0.0' }, b: { log: '>=2.0.0' } },
+    ONE,
+    ['log 3.0.0'],
+  ],
+  [
+    'caret below 1.0 keeps the minor, so two minors are two copies',
+    { early: { '0.2.0': {}, '0.2.9': {}, '0.3.0': {} } },
+    { a: { early: '^0.2.0' }, b: { early: '^0.3.0' } },
+    ANY,
+    ['early 0.2.9', 'early 0.3.0'],
+  ],
+  [
+    'below 1.0 one for each major means one in all',
+    { early: { '0.2.0': {}, '0.3.0': {} } },
+    { a: { early: '^0.2.0' }, b: { early: '^0.3.0' } },
+    ONE_EACH,
+    'none',
+  ],
+  [
+    'a prerelease that one bound names does not open another triple',
+    { next: { '1.0.0': {}, '1.1.0-rc.1': {}, '1.2.0-rc.1': {} } },
+    { a: { next: '>=1.1.0-rc.0 <2.0.0' } },
+    ANY,
+    ['next 1.1.0-rc.1'],
+  ],
+  [
+    'packages in a circle that agree in one place only',
+    {
+      hen: { '1.0.0': { needs: { egg: '^1.0.0' } }, '2.0.0': { needs: { egg: '^2.0.0' } } },
+      egg: { '1.0.0': { needs: { hen: '^1.0.0' } }, '2.0.0': { needs: { hen: '^1.0.0' } } },
+    },
+    { a: { hen: '*' } },
+    ONE,
+    ['egg 1.0.0', 'hen 1.0.0'],
+  ],
+  [
+    'a package that requires an older copy of itself cannot be one copy',
+    { tool: { '1.0.0': {}, '2.0.0': { needs: { tool: '^1.0.0' } } } },
+    { a: { tool: '^2.0.0' } },
+    ONE,
+    'none',
+  ],
+  [
+    'but may be one for each major',
+    { tool: { '1.0.0': {}, '2.0.0': { needs: { tool: '^1.0.0' } } } },
+    { a: { tool: '^2.0.0' } },
+    ONE_EACH,
+    ['tool 1.0.0', 'tool 2.0.0'],
+  ],
+  [
+    'a peer that the project has is met by it',
+    { ui: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } }, log },
+    { a: { ui: '*', log: '1.0.0' } },
+    ANY,
+    ['log 1.0.0', 'ui 1.0.0'],
+  ],
+  [
+    'a peer is met by the nearest provider up the chain, not by the project',
+    {
+      shell: { '1.0.0': { needs: { ui: '*', log: '^1.0.0' } } },
+      ui: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      log,
+    },
+    { a: { shell: '*', log: '^2.0.0' } },
+    ANY,
+    ['log 1.1.0', 'log 2.0.0', 'shell 1.0.0', 'ui 1.0.0'],
+  ],
+  [
+    'a peer that nothing provides is supplied at the project',
+    {
+      shell: { '1.0.0': { needs: { ui: '*' } } },
+      ui: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      log,
+    },
+    { a: { shell: '*' } },
+    ANY,
+    ['log 1.1.0', 'shell 1.0.0', 'ui 1.0.0', 'a gets log 1.1.0'],
+  ],
+  [
+    'two peers that agree are supplied with one release',
+    {
+      ui: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      kit: { '1.0.0': { peers: { log: { range: '<=1.0.0' } } } },
+      log,
+    },
+    { a: { ui: '*', kit: '*' } },
+    ANY,
+    ['kit 1.0.0', 'log 1.0.0', 'ui 1.0.0', 'a gets log 1.0.0'],
+  ],
+  [
+    'two peers that do not agree: the copy is not multiplied, one stays unmet',
+    {
+      ui: { '1.0.0': { peers: { log: { range: '^2.0.0' } } } },
+      kit: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      log,
+    },
+    { a: { ui: '*', kit: '*' } },
+    ANY,
+    ['kit 1.0.0', 'log 1.1.0', 'ui 1.0.0', 'a gets log 1.1.0', 'ui 1.0.0 lacks log, finds 1.1.0'],
+  ],
+  [
+    'and under strict peers there is no answer',
+    {
+      ui: { '1.0.0': { peers: { log: { range: '^2.0.0' } } } },
+      kit: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      log,
+    },
+    { a: { ui: '*', kit: '*' } },
+    STRICT,
+    'none',
+  ],
+  [
+    'strict peers move the copy to a release whose peer is met',
+    {
+      ui: {
+        '1.0.0': { peers: { log: { range: '^1.0.0' } } },
+        '1.1.0': { peers: { log: { range: '^2.0.0' } } },
+      },
+      log,
+    },
+    { a: { ui: '^1.0.0', log: '^1.0.0' } },
+    STRICT,
+    ['log 1.1.0', 'ui 1.0.0'],
+  ],
+  [
+    'under report the newest stays and its peer is unmet',
+    {
+      ui: {
+        '1.0.0': { peers: { log: { range: '^1.0.0' } } },
+        '1.1.0': { peers: { log: { range: '^2.0.0' } } },
+      },
+      log,
+    },
+    { a: { ui: '^1.0.0', log: '^1.0.0' } },
+    ANY,
+    ['log 1.1.0', 'ui 1.1.0', 'ui 1.1.0 lacks log, finds 1.1.0'],
+  ],
+  [
+    'a peer chain: what is supplied asks for a peer of its own',
+    {
+      ui: { '1.0.0': { peers: { kit: { range: '^1.0.0' } } } },
+      kit: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      log,
+    },
+    { a: { ui: '*' } },
+    ANY,
+    ['kit 1.0.0', 'log 1.1.0', 'ui 1.0.0', 'a gets kit 1.0.0', 'a gets log 1.1.0'],
+  ],
+  [
+    'an optional peer is never supplied, but must fit what is there',
+    {
+      ui: { '1.0.0': { peers: { log: { range: '^2.0.0', optional: true } } } },
+      log,
+    },
+    { a: { ui: '*' }, b: { ui: '*', log: '^1.0.0' } },
+    ANY,
+    ['log 1.1.0', 'ui 1.0.0', 'ui 1.0.0 lacks log, finds 1.1.0'],
+  ],
+  [
+    'an optional need gives way where the policy leaves no room for it',
+    { web: { '1.0.0': { optional: { log: '^2.0.0' } } }, log },
+    { a: { web: '*', log: '^1.0.0' } },
+    ONE,
+    ['log 1.1.0', 'web 1.0.0'],
+  ],
+])('%s', (_, registry, projects, policy, expected) => {
+  test('comes out as reasoned, with certificates that hold', () => {
+    const asked = ask(registry, projects, policy);
+    expect(outcomeWords(asked)).toEqual(expected);
+    const { outcome, question, records } = asked;
+    if (outcome.kind !== 'answered') return;
+    const { workspace } = question;
+    const certificates = certify(workspace, records, asOf, outcome.resolution);
+    expect(checkCertificates(workspace, records, asOf, outcome.resolution, certificates)).toEqual(
+      [],
+    );
+  });
+});
+
+describe('what cannot be answered is explained and opened', () => {
+  function told(...args: Parameters<typeof ask>): {
+    readonly sentences: readonly string[];
+    readonly relaxations: readonly string[];
+  } {
+    const { engine, question, outcome } = ask(...args);
+    if (outcome.kind !== 'unanswered') throw new Error(outcome.kind);
+    const relaxations = findRelaxations(engine, question, outcome.unanswered);
+    return {
+      sentences: outcome.unanswered.flatMap((one) => one.sentences),
+      relaxations: relaxations.flat().map(({ sentence }) => sentence),
+    };
+  }
+
+  test('two requirements that clash', () => {
+    expect(told({ log }, { a: { log: '^1.0.0' }, b: { log: '^2.0.0' } }, ONE)).toEqual({
+      sentences: [
+        '(1) a/ledger.project.toml:3 requires log ^1.0.0; there is 1.0.0, 1.1.0.',
+        '(2) b/ledger.project.toml:3 requires log ^2.0.0; there is 2.0.0.',
+        'The policy allows one copy of log, and (2) does not admit log 1.0.0, 1.1.0 of (1).',
+        'So nothing is left for (1).',
+      ],
+      relaxations: [
+        'Change the range of log in a/ledger.project.toml:3 from ^1.0.0 to ^2.0.0.',
+        'Change the range of log in b/ledger.project.toml:3 from ^2.0.0 to ^1.1.0.',
+        'Allow one copy of log for each major version.',
+        'Allow any number of copies of log.',
+      ],
+    });
+  });
+
+  test('a clash three steps down', () => {
+    const registry = {
+      top: { '1.0.0': { needs: { low: '*' } } },
+      low: { '1.0.0': { needs: { log: '^2.0.0' } }, '1.1.0': { needs: { log: '>=2.0.0' } } },
+      log,
+    };
+    const { sentences, relaxations } = told(
+      registry,
+      { a: { top: '*' }, b: { log: '^1.0.0' } },
+      ONE,
+    );
+    expect(sentences.join('\n')).toMatch(/low 1\.0\.0 needs log \^2\.0\.0, which \(\d\) rules out/);
+    expect(sentences.at(-1)).toMatch(/^So nothing is left for \(\d\)\.$/);
+    expect(relaxations).toContain(
+      'Change the range of log in b/ledger.project.toml:3 from ^1.0.0 to ^2.0.0.',
+    );
+    expect(relaxations).not.toContain(
+      'Change the range of top in a/ledger.project.toml:3 from * to ^1.0.0.',
+    );
+  });
+
+  test('a clash that only a case by case look tells', () => {
+    const either = { '1.0.0': { needs: { low: '1.0.0' } }, '2.0.0': { needs: { low: '2.0.0' } } };
+    const registry = {
+      left: either,
+      right: { '1.0.0': { needs: { low: '2.0.0' } }, '2.0.0': { needs: { low: '1.0.0' } } },
+      both: {
+        '1.0.0': { needs: { left: '1.0.0', right: '1.0.0' } },
+        '2.0.0': { needs: { left: '2.0.0', right: '2.0.0' } },
+      },
+      low: { '1.0.0': {}, '2.0.0': {} },
+    };
+    const { sentences } = told(registry, { a: { both: '*' } }, ONE);
+    expect(
+      sentences.filter((line) => line.trim().startsWith('So nothing is left')).length,
+    ).toBeGreaterThan(0);
+    expect(sentences[0]).toMatch(/^\(1\) a\/ledger\.project\.toml:3 requires both \*/);
+  });
+
+  test('a platform that is too old', () => {
+    const registry = { web: { '1.0.0': { platform: { runtime: '>=22.1.0' } } } };
+    expect(told(registry, { a: { web: '*' } }, ANY).relaxations).toEqual([
+      "Raise the platform's runtime from 20.0.0 to 22.1.0.",
+    ]);
+  });
+
+  test('a pin, an age, and two things at once', () => {
+    const pinned = { 'ledger.shared.toml': 'format = 1\n[pins]\nlog = "1.0.0"\n' };
+    expect(told({ log }, { a: { log: '^2.0.0' } }, ANY, pinned).relaxations).toEqual([
+      'Change the range of log in a/ledger.project.toml:3 from ^2.0.0 to ^1.0.0.',
+      'Take away the pin of log to 1.0.0.',
+    ]);
+    const young = { log: { '1.0.0': { published: '2024-12-30T00:00:00Z' } } };
+    const age = '[policy]\nminimum-age-days = 7\n';
+    expect(told(young, { a: { log: '*' } }, age).relaxations).toEqual([
+      'Let log be younger than 7 days.',
+    ]);
+    const both = {
+      log: { '1.0.0': { published: '2024-12-30T00:00:00Z', platform: { runtime: '>=22.0.0' } } },
+    };
+    expect(told(both, { a: { log: '*' } }, age).relaxations).toEqual([
+      "Raise the platform's runtime from 20.0.0 to 22.0.0, and let log be younger than 7 days.",
+    ]);
+  });
+
+  test('the shared version is relaxed for all that take it', () => {
+    const shared = { 'ledger.shared.toml': 'format = 1\n[shared]\nlog = "^9.0.0"\n' };
+    const { relaxations } = told(
+      { log },
+      { a: { log: 'shared' }, b: { log: 'shared' } },
+      ANY,
+      shared,
+    );
+    expect(relaxations).toEqual(['Change the shared version of log from ^9.0.0 to ^2.0.0.']);
+  });
+});
