@@ -13,6 +13,7 @@ const CORE_ORDER = [
   'workspace',
   'resolve',
   'lock',
+  'merge',
   'graph',
   'sheet',
   'draft',

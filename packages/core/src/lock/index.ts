@@ -5,3 +5,11 @@ export type { LockReason } from './lock-reason.js';
 export { compareLocks, type CopyName, type LockChange, type MovedCopy } from './compare-locks.js';
 export { lockProblemMessage, type LockProblem } from './lock-problem.js';
 export { lockSum } from './lock-sum.js';
+export {
+  explainLockChange,
+  type ChangeCause,
+  type ChangedRequirement,
+  type CopyCauses,
+  type ExplainedLockChange,
+  type Reanswered,
+} from './lock-change-causes.js';

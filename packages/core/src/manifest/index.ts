@@ -9,3 +9,5 @@ export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
 export { planSetRequirement } from './set-requirement.js';
 export { NEW_SHARED_FILE, planSetShared } from './set-shared.js';
 export { NAME } from './table-reader.js';
+export { planRemoveEmptyTable, planSetUnit } from './set-unit.js';
+export { tomlUnits, unitKey, type TomlUnit } from './toml-units.js';

@@ -1,0 +1,95 @@
+import { parseToml, type TomlNode, type TomlTable } from './toml-document.js';
+import type { Span } from '../text/index.js';
+
+/** One thing that a manifest says, as it is merged: a requirement, a shared version, an exception, a list. */
+export interface TomlUnit {
+  /** Keys that lead to it; those of an exception are `exceptions`, project and package. */
+  readonly path: readonly string[];
+  /** As JSON with sorted keys, so that spelling does not count. */
+  readonly value: string;
+  /** Its texts, where it is a list of strings: those are merged one by one. */
+  readonly list: readonly string[] | null;
+  /** The value as written. */
+  readonly source: string;
+  /** Of the value. */
+  readonly span: Span;
+  /** Of the whole, key or header included. */
+  readonly whole: Span;
+}
+
+/** Tables whose entries are units even where they are tables themselves. */
+const UNIT_TABLES = [/^needs$/, /^needs\/(dev|peer|optional)$/, /^everywhere$/, /^shared$/, /^pins$/];
+
+/** The units of a manifest by their path, or null where it is no TOML. O(length). */
+export function tomlUnits(text: string): ReadonlyMap<string, TomlUnit> | null {
+  const parsed = parseToml(text);
+  if (!parsed.ok) return null;
+  const units = new Map<string, TomlUnit>();
+  collect(text, parsed.root, [], units);
+  return units;
+}
+
+export function unitKey(path: readonly string[]): string {
+  return path.join('\n');
+}
+
+function collect(
+  text: string,
+  table: TomlTable,
+  path: readonly string[],
+  units: Map<string, TomlUnit>,
+): void {
+  const areUnits = UNIT_TABLES.some((pattern) => pattern.test(path.join('/')));
+  const add = (at: readonly string[], node: TomlNode, whole: Span): void => {
+    const list = listOf(node);
+    units.set(unitKey(at), {
+      path: at,
+      value: JSON.stringify(plain(node)),
+      list,
+      source: text.slice(...node.span),
+      span: node.span,
+      whole,
+    });
+  };
+  for (const { key, value, span } of table.entries.values()) {
+    const at = [...path, key];
+    const isKindTable = path.join() === 'needs' && ['dev', 'peer', 'optional'].includes(key);
+    if (value.kind === 'table' && (!areUnits || isKindTable)) collect(text, value, at, units);
+    else if (value.kind === 'array' && value.items.some(({ kind }) => kind === 'table')) {
+      for (const item of value.items) {
+        if (item.kind !== 'table') continue;
+        const [project, name] = ['project', 'package'].map((one) => {
+          const found = item.entries.get(one)?.value;
+          return found !== undefined && 'value' in found ? String(found.value) : '';
+        });
+        add([...at, project!, name!], item, tableSpan(item));
+      }
+    } else add(at, value, span);
+  }
+}
+
+/** From a header to the end of its last entry. */
+function tableSpan(table: TomlTable): Span {
+  const ends = [...table.entries.values()].map(({ span }) => span[1]);
+  return [table.span[0], Math.max(table.span[1], ...ends)];
+}
+
+function listOf(node: TomlNode): readonly string[] | null {
+  if (node.kind !== 'array' || node.items.some(({ kind }) => kind !== 'string')) return null;
+  return node.items.map((item) => ('value' in item ? String(item.value) : ''));
+}
+
+function plain(node: TomlNode): unknown {
+  switch (node.kind) {
+    case 'table':
+      return Object.fromEntries(
+        [...node.entries.values()]
+          .map(({ key, value }) => [key, plain(value)] as const)
+          .sort(([a], [b]) => (a < b ? -1 : 1)),
+      );
+    case 'array':
+      return node.items.map(plain);
+    default:
+      return [node.kind, node.value];
+  }
+}

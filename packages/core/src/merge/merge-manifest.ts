@@ -1,0 +1,184 @@
+import { applyPatch, structuredPatch } from 'diff';
+import { planRemoveEmptyTable, planSetUnit, tomlUnits, type TomlUnit } from '../manifest/index.js';
+import { applyEdits } from '../text/index.js';
+
+/** A thing that both sides changed, each differently. */
+export interface ManifestConflict {
+  readonly file: string;
+  /** Keys that lead to it; of an exception `exceptions`, project and package; none: the file as a whole. */
+  readonly path: readonly string[];
+  /** As written; null: it is not there. */
+  readonly base: string | null;
+  readonly ours: string | null;
+  readonly theirs: string | null;
+}
+
+/** A file in three states; undefined: it is not there. */
+export interface ThreeTexts {
+  readonly base: string | undefined;
+  readonly ours: string | undefined;
+  readonly theirs: string | undefined;
+}
+
+export type ManifestMerge =
+  | { readonly kind: 'merged'; readonly text: string | undefined }
+  | { readonly kind: 'conflicts'; readonly conflicts: readonly ManifestConflict[] };
+
+type Units = ReadonlyMap<string, TomlUnit>;
+
+/**
+ * Merges a hand-written file requirement by requirement, shared version by shared version. Of lists of
+ * texts each text is merged by itself. Comments and layout come along as far as the lines of one side can be put into
+ * those of the other; which of the two that is hangs on the texts, not on which is ours.
+ * O(length squared) where lines differ much, as the difference of lines costs.
+ */
+export function mergeManifest(file: string, texts: ThreeTexts): ManifestMerge {
+  const { base, ours, theirs } = texts;
+  if (ours === theirs || theirs === base) return { kind: 'merged', text: ours };
+  if (ours === base) return { kind: 'merged', text: theirs };
+  const whole: ManifestConflict = {
+    file,
+    path: [],
+    base: base ?? null,
+    ours: ours ?? null,
+    theirs: theirs ?? null,
+  };
+  if (ours === undefined || theirs === undefined) return { kind: 'conflicts', conflicts: [whole] };
+  const three = [base ?? '', ours, theirs].map(tomlUnits) as [Units | null, Units | null, Units | null];
+  if (three.includes(null)) return { kind: 'conflicts', conflicts: [whole] };
+  const [inBase, inOurs, inTheirs] = three as [Units, Units, Units];
+  const { wanted, conflicts } = mergeUnits(file, inBase, inOurs, inTheirs);
+  if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
+  const [first, second] = ours < theirs ? [ours, theirs] : [theirs, ours];
+  const text = brought(first, base ?? '', second, wanted) ?? brought(first, null, '', wanted);
+  return text === null ? { kind: 'conflicts', conflicts: [whole] } : { kind: 'merged', text };
+}
+
+/** What a unit is to say, with the text that says it. */
+interface WantedUnit {
+  readonly path: readonly string[];
+  readonly value: string;
+  readonly source: string;
+  readonly isBlock: boolean;
+}
+
+type Wanted = ReadonlyMap<string, WantedUnit>;
+
+function mergeUnits(
+  file: string,
+  base: Units,
+  ours: Units,
+  theirs: Units,
+): { readonly wanted: Wanted; readonly conflicts: readonly ManifestConflict[] } {
+  const wanted = new Map<string, WantedUnit>();
+  const conflicts: ManifestConflict[] = [];
+  for (const key of [...new Set([...ours.keys(), ...theirs.keys()])].sort()) {
+    const [b, o, t] = [base.get(key), ours.get(key), theirs.get(key)];
+    const list = mergedList(b, o, t);
+    if (list !== null) wanted.set(key, list);
+    else if (o?.value === t?.value) want(wanted, key, sooner(o, t));
+    else if (o?.value === b?.value) want(wanted, key, t);
+    else if (t?.value === b?.value) want(wanted, key, o);
+    else
+      conflicts.push({
+        file,
+        path: (o ?? t)!.path,
+        base: b?.source ?? null,
+        ours: o?.source ?? null,
+        theirs: t?.source ?? null,
+      });
+  }
+  return { wanted, conflicts };
+}
+
+/** Of two spellings of the same the one that sorts first. */
+function sooner(a: TomlUnit | undefined, b: TomlUnit | undefined): TomlUnit | undefined {
+  return a === undefined || b === undefined || a.source < b.source ? a : b;
+}
+
+function want(wanted: Map<string, WantedUnit>, key: string, unit: TomlUnit | undefined): void {
+  if (unit === undefined) return;
+  const { path, value, source, whole, span } = unit;
+  wanted.set(key, { path, value, source, isBlock: path[0] === 'exceptions' && whole[0] === span[0] });
+}
+
+function mergedList(
+  base: TomlUnit | undefined,
+  ours: TomlUnit | undefined,
+  theirs: TomlUnit | undefined,
+): WantedUnit | null {
+  if (!ours?.list || !theirs?.list || ours.value === theirs.value) return null;
+  const before = base?.list ?? [];
+  if (base?.value === ours.value || base?.value === theirs.value) return null;
+  const isKept = (text: string): boolean =>
+    before.includes(text)
+      ? ours.list!.includes(text) && theirs.list!.includes(text)
+      : ours.list!.includes(text) || theirs.list!.includes(text);
+  const added = [...new Set([...ours.list, ...theirs.list])].filter((one) => !before.includes(one));
+  const list = [...before, ...added.sort()].filter(isKept);
+  const source = `[${list.map((text) => JSON.stringify(text)).join(', ')}]`;
+  const value = JSON.stringify(list.map((text) => ['string', text]));
+  return { path: ours.path, value, source, isBlock: false };
+}
+
+/**
+ * A text that says what is wanted: the changes of lines from base to the second put into the first where
+ * they fit, then each unit that is not as wanted set. Null where that does not lead there.
+ */
+function brought(first: string, base: string | null, second: string, wanted: Wanted): string | null {
+  let text = base === null ? first : withLines(first, base, second);
+  const now = tomlUnits(text);
+  if (now === null) return null;
+  for (const [key, { path }] of now) {
+    if (wanted.has(key)) continue;
+    text = edited(text, planSetUnit(text, path, null));
+    for (let depth = path.length - 1; depth > 0; depth--)
+      text = edited(text, planRemoveEmptyTable(text, path.slice(0, depth)));
+  }
+  for (const [key, unit] of wanted)
+    if (tomlUnits(text)?.get(key)?.value !== unit.value)
+      text = edited(text, planSetUnit(text, unit.path, unit));
+  return says(text, wanted) ? text : null;
+}
+
+function edited(text: string, edit: ReturnType<typeof planSetUnit>): string {
+  return edit === null ? text : applyEdits(text, [edit]);
+}
+
+function says(text: string, wanted: Wanted): boolean {
+  const units = tomlUnits(text);
+  return (
+    units !== null &&
+    units.size === wanted.size &&
+    [...wanted].every(([key, { value }]) => units.get(key)?.value === value)
+  );
+}
+
+/** The changes from base to another text, put into a third hunk by hunk where their surroundings are there. */
+function withLines(text: string, base: string, other: string): string {
+  const patch = structuredPatch('', '', base, other, '', '', { context: 2 });
+  let merged = text;
+  for (const hunk of patch.hunks) {
+    const applied = applyPatch(merged, { ...patch, hunks: [hunk] }, { fuzzFactor: 0 });
+    merged =
+      applied !== false && tomlUnits(applied) !== null
+        ? applied
+        : withComments(merged, hunk.lines);
+  }
+  return merged;
+}
+
+/** The comments that a hunk adds, before the line that follows them in the hunk, else at the end. */
+function withComments(text: string, hunk: readonly string[]): string {
+  const lines = text.split('\n');
+  const first = hunk.findIndex((line) => /^\+\s*#/.test(line));
+  if (first < 0) return text;
+  const comments = hunk
+    .filter((line) => /^\+\s*#/.test(line))
+    .map((line) => line.slice(1))
+    .filter((line) => !lines.includes(line));
+  const anchor = hunk.slice(first).find((line) => line.startsWith(' '))?.slice(1);
+  const found = anchor === undefined ? -1 : lines.indexOf(anchor);
+  const at = found >= 0 ? found : lines.at(-1) === '' ? lines.length - 1 : lines.length;
+  return [...lines.slice(0, at), ...comments, ...lines.slice(at)].join('\n');
+}

@@ -1,0 +1,108 @@
+import { lockSum, printLock, readLock, type LockReading } from '../lock/index.js';
+import type { PackageRecords } from '../registry/index.js';
+import { resolve, type Resolution, type Unanswered, type UnmetPeer } from '../resolve/index.js';
+import {
+  isBlocking,
+  isWorkspaceFile,
+  LOCK_FILE,
+  placeProblem,
+  readWorkspace,
+  type PlacedProblem,
+  type Workspace,
+  type WorkspaceFiles,
+} from '../workspace/index.js';
+import { mergeAnswers } from './merge-answers.js';
+import { mergeManifest, type ManifestConflict } from './merge-manifest.js';
+
+export interface MergeInput {
+  readonly base: WorkspaceFiles;
+  readonly ours: WorkspaceFiles;
+  readonly theirs: WorkspaceFiles;
+  readonly records: PackageRecords;
+  /** YYYY-MM-DD: the last day whose releases count. */
+  readonly asOf: string;
+}
+
+export type MergeOutcome =
+  | {
+      readonly kind: 'merged';
+      /** All files of the workspace, the lockfile included. */
+      readonly files: WorkspaceFiles;
+      readonly resolution: Resolution;
+      readonly unmetPeers: readonly UnmetPeer[];
+      readonly sum: string;
+    }
+  | { readonly kind: 'conflicts'; readonly conflicts: readonly ManifestConflict[] }
+  | { readonly kind: 'unanswered'; readonly unanswered: readonly Unanswered[] }
+  | { readonly kind: 'unreadable'; readonly problems: readonly PlacedProblem[] }
+  /** Load these records and merge again. */
+  | { readonly kind: 'ask'; readonly names: readonly string[] };
+
+/** The hand-written files merged, before anything is resolved. */
+export type ManifestsMerge =
+  | {
+      readonly kind: 'merged';
+      readonly files: WorkspaceFiles;
+      readonly workspace: Workspace;
+      /** What the lockfiles of both sides have, for the resolution to hold on to. */
+      readonly before: Resolution;
+    }
+  | Extract<MergeOutcome, { kind: 'conflicts' | 'unreadable' }>;
+
+/**
+ * Merges two workspaces that come from one: the hand-written files requirement by requirement, then the
+ * lockfile by resolving again with what both sides had. Swapping ours and theirs changes nothing but the names
+ * in conflicts. A lockfile that cannot be read counts as none; of one with conflict markers both sides count.
+ * Cost: one resolution, and the merging of the files that both sides changed.
+ */
+export function mergeWorkspaces({ records, asOf, ...sides }: MergeInput): MergeOutcome {
+  const merged = mergeManifests(sides);
+  if (merged.kind !== 'merged') return merged;
+  const { workspace, before } = merged;
+  const outcome = resolve({ workspace, records, asOf, before });
+  if (outcome.kind !== 'answered') return outcome;
+  const { resolution, unmetPeers } = outcome;
+  const text = printLock(resolution);
+  const files = new Map(merged.files).set(LOCK_FILE, text);
+  return { kind: 'merged', files, resolution, unmetPeers, sum: lockSum(text) };
+}
+
+export function mergeManifests({
+  base,
+  ours,
+  theirs,
+}: Pick<MergeInput, 'base' | 'ours' | 'theirs'>): ManifestsMerge {
+  const files = new Map<string, string>();
+  const conflicts: ManifestConflict[] = [];
+  const paths = new Set([...ours.keys(), ...theirs.keys()].filter(isWorkspaceFile));
+  for (const path of [...paths].sort()) {
+    if (path === LOCK_FILE) continue;
+    const texts = { base: base.get(path), ours: ours.get(path), theirs: theirs.get(path) };
+    const merge = mergeManifest(path, texts);
+    if (merge.kind === 'conflicts') conflicts.push(...merge.conflicts);
+    else if (merge.text !== undefined) files.set(path, merge.text);
+  }
+  if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
+  const { workspace, problems } = readWorkspace(files);
+  if (workspace === null || problems.some(isBlocking)) {
+    return { kind: 'unreadable', problems: problems.map((one) => placeProblem(files, one)) };
+  }
+  const before = mergeAnswers(lockOf(base), lockOf(ours), lockOf(theirs));
+  return { kind: 'merged', files, workspace, before };
+}
+
+function lockOf(files: WorkspaceFiles): Resolution | null {
+  const text = files.get(LOCK_FILE);
+  return text === undefined ? null : resolutionOf(readLock(text));
+}
+
+function resolutionOf(reading: LockReading): Resolution | null {
+  switch (reading.kind) {
+    case 'read':
+      return reading.resolution;
+    case 'broken':
+      return null;
+    case 'conflicted':
+      return mergeAnswers(null, resolutionOf(reading.ours), resolutionOf(reading.theirs));
+  }
+}
