@@ -1,159 +1,118 @@
-import { execFileSync } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { SIZES, type WorldSize } from './generated-world.js';
+import { linksOfWorld, prepare, rowsFor, type Row } from './rows.js';
 import { Bench } from 'tinybench';
-import {
-  checkLock,
-  draftBase,
-  evaluateDraft,
-  isWorkspaceFile,
-  levelEdits,
-  printLock,
-  readLock,
-  readPackageRecord,
-  readWorkspace,
-  resolve,
-  type PackageRecord,
-} from '@deep-ledger/core';
 
 /*
- * What the core does with the demo's workspace, each beside a floor measured in the same run: what a
- * plain `JSON.parse` or `JSON.stringify` of the same content takes.
+ * Each piece of work beside its floor in the same run: what the plainest thing that touches the same bytes
+ * takes. `npm run bench [-- S M L]`; without sizes M and L, as growth is the one against the other.
  */
-const root = fileURLToPath(new URL('../..', import.meta.url));
-const demo = join(root, '.local/bench-demo');
-if (!existsSync(demo))
-  execFileSync(process.execPath, [join(root, 'demo/dist/build.js'), '--out', demo]);
-
-const texts = readdirSync(join(demo, 'registry')).map((file) =>
-  readFileSync(join(demo, 'registry', file), 'utf8'),
-);
-const records = new Map(texts.map(recordOf).map((record) => [record.name, record]));
-const git = (...args: readonly string[]): string =>
-  execFileSync('git', ['-C', join(demo, 'brindlepeak.git'), ...args], { encoding: 'utf8' });
-const files = new Map(
-  git('ls-tree', '-r', '--name-only', 'main')
-    .split('\n')
-    .filter(isWorkspaceFile)
-    .map((path) => [path, git('show', `main:${path}`)]),
-);
-const day = '2026-11-16';
-const base = draftBase(files, records, day);
-const workspace = base.workspace!;
-const resolution = base.lock!.resolution!;
-const lock = printLock(resolution);
-const json = JSON.stringify(resolution);
-const edits = levelEdits(workspace, 'scree-log', '3.2.4', day);
-
-function recordOf(text: string): PackageRecord {
-  const reading = readPackageRecord(JSON.parse(text));
-  if (!reading.ok) throw new Error(reading.problem.message);
-  return reading.record;
-}
-
-interface Row {
-  readonly work: string;
-  readonly run: () => unknown;
-  readonly floor: string;
-  readonly floorRun: () => unknown;
-}
-
-const parseDocuments = (): unknown => texts.map((text) => JSON.parse(text) as unknown);
-const ROWS: readonly Row[] = [
-  {
-    work: 'resolve from nothing',
-    run: () => resolve({ workspace, records, asOf: day, before: null }),
-    floor: 'JSON.parse of the documents',
-    floorRun: parseDocuments,
-  },
-  {
-    work: 'resolve with the answers before',
-    run: () => resolve({ workspace, records, asOf: day, before: resolution }),
-    floor: 'JSON.parse of the documents',
-    floorRun: parseDocuments,
-  },
-  {
-    work: 'evaluate a draft',
-    run: () => evaluateDraft(base, edits),
-    floor: 'JSON.parse of the documents',
-    floorRun: parseDocuments,
-  },
-  {
-    work: 'read all package documents',
-    run: () => texts.map(recordOf),
-    floor: 'JSON.parse of the documents',
-    floorRun: parseDocuments,
-  },
-  {
-    work: 'read the workspace',
-    run: () => readWorkspace(files),
-    floor: 'JSON.parse of the documents',
-    floorRun: parseDocuments,
-  },
-  {
-    work: 'parse the lockfile',
-    run: () => readLock(lock),
-    floor: 'JSON.parse of the same',
-    floorRun: () => JSON.parse(json) as unknown,
-  },
-  {
-    work: 'print the lockfile',
-    run: () => printLock(resolution),
-    floor: 'JSON.stringify of the same',
-    floorRun: () => JSON.stringify(resolution),
-  },
-  {
-    work: 'check the lockfile',
-    run: () => checkLock(workspace, files),
-    floor: 'JSON.parse of the same',
-    floorRun: () => JSON.parse(json) as unknown,
-  },
-];
+const SEED = 20_261_123;
+const ROUNDS = 9;
 
 interface Result {
+  readonly size: string;
   readonly work: string;
   readonly workMs: number;
   readonly floor: string;
   readonly floorMs: number;
   readonly ratio: number;
+  /** Null: there is no target, it is told for comparison. */
+  readonly atMost: number | null;
 }
 
+const names = process.argv.slice(2);
+const sizes = (names.length === 0 ? ['M', 'L'] : names).map((name) => {
+  const size = SIZES[name as WorldSize['name']] as WorldSize | undefined;
+  if (size === undefined) throw new RangeError(`"${name}" is none of S, M and L`);
+  return size;
+});
+
 const results: Result[] = [];
-for (const { work, run, floor, floorRun } of ROWS) {
-  const bench = new Bench({ time: 300, iterations: 9, warmupIterations: 5 });
-  bench.add('work', run).add('floor', floorRun);
+const links = new Map<string, number>();
+let peakMemoryMb: number | null = null;
+for (const size of sizes) {
+  const world = prepare(size, SEED);
+  links.set(size.name, linksOfWorld(world));
+  for (const row of rowsFor(world)) results.push(await measure(size.name, row));
+  peakMemoryMb = peakMemory(world.documents, world.files);
+  process.stderr.write(
+    `${size.name}: ${world.projects} projects, ${world.copies} copies, ${linksOfWorld(world)} links, ${world.releases} releases; peak memory of resolving ${peakMemoryMb} MB\n`,
+  );
+}
+const growth = growthOf('M', 'L');
+process.stdout.write(
+  `${table(results)}\n${growth === null ? '' : `\nresolving from nothing, L against M: ${growth.time} x the time for ${growth.allowed} x links x log(links)\n`}`,
+);
+process.stdout.write(`\n${JSON.stringify({ seed: SEED, peakMemoryMb, growth, results })}\n`);
+
+async function measure(size: string, { work, run, floor, floorRun, atMost }: Row): Promise<Result> {
+  const bench = new Bench({ time: 0, iterations: ROUNDS, warmupTime: 0, warmupIterations: 2 });
+  bench.add('work', () => void run()).add('floor', () => void floorRun());
   await bench.run();
-  const [workMs, floorMs] = bench.tasks.map((task) => {
-    const { result } = task;
-    if (!('latency' in result)) throw new Error(`${work} did not finish`);
+  const [workMs, floorMs] = bench.tasks.map(({ result }) => {
+    if (!('latency' in result)) throw new Error(`${work} did not finish`, { cause: result });
     return result.latency.p50;
   }) as [number, number];
-  results.push({
+  return {
+    size,
     work,
     workMs: round(workMs),
     floor,
     floorMs: round(floorMs),
     ratio: round(workMs / floorMs),
-  });
+    atMost,
+  };
 }
-process.stdout.write(
-  `${table(results)}\n\n${JSON.stringify({ peakMemoryMb: Math.round(process.resourceUsage().maxRSS / 1024), results })}\n`,
-);
+
+/** Of a process that does nothing but read the documents and resolve, in MB. */
+function peakMemory(
+  documents: ReadonlyMap<string, string>,
+  files: ReadonlyMap<string, string>,
+): number {
+  const folder = mkdtempSync(join(tmpdir(), 'bench-'));
+  try {
+    writeFileSync(join(folder, 'documents'), [...documents.values()].join('\n'));
+    writeFileSync(join(folder, 'files'), JSON.stringify([...files]));
+    const script = fileURLToPath(new URL('peak-memory.js', import.meta.url));
+    const { stdout, stderr, status } = spawnSync(process.execPath, [script, folder], {
+      encoding: 'utf8',
+    });
+    if (status !== 0) throw new Error(stderr);
+    return Number(stdout);
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
+function growthOf(small: string, large: string) {
+  const timeOf = (size: string): number | undefined =>
+    results.find((one) => one.size === size && one.work === 'resolve from nothing')?.workMs;
+  const [a, b] = [timeOf(small), timeOf(large)];
+  if (a === undefined || b === undefined) return null;
+  const [m, n] = [links.get(small)!, links.get(large)!];
+  return { time: round(b / a), allowed: round((n * Math.log(n)) / (m * Math.log(m))) };
+}
 
 function round(value: number): number {
   return Math.round(value * 1000) / 1000;
 }
 
 function table(rows: readonly Result[]): string {
-  const lines = rows.map(({ work, workMs, floor, floorMs, ratio }) => [
+  const lines = rows.map(({ size, work, workMs, ratio, atMost, floor, floorMs }) => [
+    size,
     work,
     `${workMs} ms`,
     `${ratio} x`,
+    atMost === null ? '' : `${atMost} x`,
     floor,
     `${floorMs} ms`,
   ]);
-  const all = [['work', 'median', 'ratio', 'floor', 'median'], ...lines];
+  const all = [['', 'work', 'median', 'ratio', 'at most', 'floor', 'median'], ...lines];
   const widths = all[0]!.map((_, i) => Math.max(...all.map((line) => line[i]!.length)));
   return all
     .map((line) =>

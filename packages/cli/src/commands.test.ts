@@ -3,6 +3,7 @@ import { mkdir, mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 
 const COMMAND = fileURLToPath(new URL('../../../bin/deep-ledger', import.meta.url));
@@ -98,7 +99,7 @@ test('no answer is explained, and nothing is written', async () => {
   const { code, err } = await run('lock', '--registry', registry);
   expect(code).toBe(1);
   expect(err).toMatch(
-    /nothing was written[^]*web\/ledger\.project\.toml requires log the shared version \^2\.0\.0\.\nlog has 2 releases/,
+    /nothing was written[^]*web\/ledger\.project\.toml:3 requires log the shared version \^2\.0\.0\.\nlog has 2 releases/,
   );
   await expect(stat(join(folder, 'ledger.lock'))).rejects.toThrow('ENOENT');
 });
@@ -173,4 +174,156 @@ test('help tells the commands and exit codes', async () => {
   const { code, out } = await run('--help');
   expect(code).toBe(0);
   expect(out).toMatch(/lock .*[^]*check .*[^]*Exit codes: 0 the lockfile is true/);
+});
+
+describe('as JSON', () => {
+  const SCHEMAS = fileURLToPath(new URL('../../../docs/schemas', import.meta.url));
+
+  async function valid(schema: string, text: string): Promise<Readonly<Record<string, unknown>>> {
+    const validate = new Ajv2020().compile(
+      JSON.parse(await readFile(join(SCHEMAS, `${schema}.schema.json`), 'utf8')) as object,
+    );
+    const value = JSON.parse(text) as Record<string, unknown>;
+    expect(validate(value), JSON.stringify(validate.errors)).toBe(true);
+    return value;
+  }
+
+  test('the whole answer, of a day, without writing', async () => {
+    await write({ 'old/ledger.project.toml': 'name = "old"\n[needs]\nlog = "1.0.0"\n' });
+    const done = await run(
+      ...[
+        'lock',
+        '--registry',
+        registry,
+        '--json',
+        '--dry-run',
+        '--needless',
+        '--as-of',
+        '2024-06-01',
+      ],
+    );
+    expect(done).toMatchObject({ code: 0, err: '' });
+    const answer = await valid('answer', done.out);
+    expect(answer).toMatchObject({
+      kind: 'answered',
+      asOf: '2024-06-01',
+      written: false,
+      needless: [],
+      certificates: { given: [], packages: [] },
+      copies: [{ name: 'log', version: '1.0.0' }],
+    });
+    await expect(readFile(join(folder, 'ledger.lock'))).rejects.toThrow('ENOENT');
+    const early = await run('lock', '--registry', registry, '--json', '--as-of', '2023-01-01');
+    expect(early.code).toBe(1);
+    expect(await valid('answer', early.out)).toMatchObject({ kind: 'unanswered' });
+    expect(await run('lock', '--registry', registry, '--as-of', 'soon')).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('A day is expected') as string,
+    });
+  });
+
+  test('an explanation with its relaxations', async () => {
+    await write({
+      'ledger.toml': `${FILES['ledger.toml']}[policy]\ncopies = "one"\n`,
+      'old/ledger.project.toml': 'name = "old"\n[needs]\nlog = "1.0.0"\n',
+      'web/ledger.project.toml': 'name = "web"\n[needs]\nlog = "1.1.0"\n',
+    });
+    const done = await run('lock', '--registry', registry, '--json');
+    expect(done.code).toBe(1);
+    const answer = await valid('answer', done.out);
+    expect(answer).toMatchObject({
+      kind: 'unanswered',
+      explanations: [
+        {
+          together: true,
+          requirements: [
+            { file: 'old/ledger.project.toml', line: 3 },
+            { file: 'web/ledger.project.toml', line: 3 },
+          ],
+        },
+      ],
+    });
+    const told = await run('lock', '--registry', registry);
+    expect(told.err).toContain('- Allow any number of copies of log.');
+  });
+
+  test('files that cannot be read', async () => {
+    await write({ 'web/ledger.project.toml': 'name = "web"\n[needs]\nlog = "^^1"\n' });
+    const done = await run('lock', '--registry', registry, '--json');
+    expect(done.code).toBe(2);
+    expect(await valid('answer', done.out)).toMatchObject({
+      kind: 'unreadable',
+      problems: [{ file: 'web/ledger.project.toml', line: 3 }],
+    });
+  });
+
+  test('refresh lifts what the lockfile has, for the packages that are named', async () => {
+    await write({ 'web/ledger.project.toml': 'name = "web"\n[needs]\nlog = "^1.0.0"\n' });
+    await run('lock', '--registry', registry);
+    const text = await readFile(join(folder, 'ledger.lock'), 'utf8');
+    const old = text.replaceAll('1.1.0', '1.0.0');
+    await writeFile(join(folder, 'ledger.lock'), old);
+    expect((await run('lock', '--registry', registry)).out).toContain('true already');
+    expect(await run('lock', '--registry', registry, '--refresh', 'nope')).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('nothing to refresh') as string,
+    });
+    await run('lock', '--registry', registry, '--refresh', 'log');
+    expect(await readFile(join(folder, 'ledger.lock'), 'utf8')).toBe(text);
+
+    await writeFile(join(folder, 'old.lock'), old);
+    const compared = await run('compare', 'old.lock', 'ledger.lock', '--json');
+    expect(compared.code).toBe(1);
+    expect(await valid('comparison', compared.out)).toMatchObject({
+      same: false,
+      moved: [{ name: 'log', from: '1.0.0', to: '1.1.0' }],
+      because: [{ name: 'log', causes: [{ kind: 'release' }] }],
+    });
+    expect((await run('compare', 'old.lock', 'ledger.lock')).out).toContain(
+      'moved  log 1.0.0 -> 1.1.0: another release answers the same demands',
+    );
+    expect(await run('compare', 'ledger.lock', 'ledger.lock')).toMatchObject({ code: 0 });
+  });
+
+  test('a merge of three work trees, and one that conflicts', async () => {
+    const tree = async (name: string, needs: string): Promise<void> => {
+      await write({
+        [`${name}/ledger.toml`]: FILES['ledger.toml'],
+        [`${name}/web/ledger.project.toml`]: `name = "web"\n[needs]\n${needs}`,
+      });
+    };
+    await tree('base', 'log = "^1.0.0"\n');
+    await tree('ours', 'log = "1.0.0"\n');
+    await tree('theirs', 'log = "^1.0.0"\n[needs.dev]\n# none yet\n');
+    const sides = ['--base', 'base', '--ours', 'ours', '--theirs', 'theirs', '--out', 'out'];
+    const merged = await run('merge', ...sides, '--registry', registry, '--json');
+    expect(merged).toMatchObject({ code: 0, err: '' });
+    expect(await valid('merge', merged.out)).toMatchObject({ kind: 'merged' });
+    const manifest = await readFile(join(folder, 'out/web/ledger.project.toml'), 'utf8');
+    expect(manifest).toContain('log = "1.0.0"');
+    expect(manifest).toContain('# none yet');
+    expect(await run('check', '--in', 'out')).toMatchObject({ code: 0 });
+
+    await tree('theirs', 'log = "1.1.0"\n');
+    const before = await readFile(join(folder, 'out/ledger.lock'), 'utf8');
+    const conflict = await run('merge', ...sides, '--registry', registry, '--json');
+    expect(conflict.code).toBe(1);
+    expect(await valid('merge', conflict.out)).toEqual({
+      format: 1,
+      kind: 'conflicts',
+      conflicts: [
+        {
+          file: 'web/ledger.project.toml',
+          path: ['needs', 'log'],
+          base: '"^1.0.0"',
+          ours: '"1.0.0"',
+          theirs: '"1.1.0"',
+        },
+      ],
+    });
+    expect((await run('merge', ...sides, '--registry', registry)).err).toContain(
+      'web/ledger.project.toml: needs / log\n  base   "^1.0.0"\n  ours   "1.0.0"\n  theirs "1.1.0"',
+    );
+    expect(await readFile(join(folder, 'out/ledger.lock'), 'utf8')).toBe(before);
+  });
 });

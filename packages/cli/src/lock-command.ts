@@ -1,8 +1,9 @@
-import { rename, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   checkLock,
-  compareLocks,
+  Engine,
+  explainLockChange,
+  findRelaxations,
   isBlocking,
   loadPackages,
   lockSum,
@@ -11,13 +12,16 @@ import {
   printLock,
   readWorkspace,
   requiredPackages,
-  resolve,
   type LockChange,
+  type Question,
+  type ResolveOutcome,
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
+import { answeredJson, problemsJson, unansweredJson } from './lock-json.js';
 import { registrySource } from './registry-source.js';
+import { replaceFile } from './replace-file.js';
 import { readWorkTree } from './work-tree.js';
 
 /** Where a command's words go. */
@@ -32,14 +36,24 @@ export interface LockOptions {
   /** Address of a registry, or a folder of its documents. */
   readonly registry: string;
   /** YYYY-MM-DD: the last day whose releases count. */
-  readonly today: string;
+  readonly asOf: string;
+  /** Packages whose answers before do not bind; true: all. */
+  readonly refresh?: true | readonly string[];
+  readonly dryRun?: true;
+  readonly json?: true;
+  /** Also look for copies that could go by picking other releases. */
+  readonly needless?: true;
 }
 
 /** Resolves the work tree and writes `ledger.lock`. @returns the exit code */
 export async function lockCommand(options: LockOptions, output: Output): Promise<number> {
   const files = await readWorkTree(options.in);
-  const workspace = usableWorkspace(files, output);
-  if (workspace === null) return EXIT.unreadable;
+  const { workspace, problems } = readWorkspace(files);
+  if (workspace === null || problems.some(isBlocking)) {
+    if (options.json) output.say(problemsJson(problems.map((one) => placeProblem(files, one))));
+    usableWorkspace(files, output);
+    return EXIT.unreadable;
+  }
   const { state, reasons, resolution: before } = checkLock(workspace, files);
   if (state === 'broken') {
     for (const { message, place } of reasons)
@@ -47,24 +61,84 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
     output.complain('Nothing of it can be kept; resolving from nothing.');
   }
   const records = await loadPackages(requiredPackages(workspace), registrySource(options.registry));
-  const outcome = resolve({ workspace, records, asOf: options.today, before });
-  if (outcome.kind === 'ask') throw new Error(`records not loaded: ${outcome.names.join(', ')}`);
-  if (outcome.kind === 'unanswered') {
-    output.complain('No lockfile answers these manifests; nothing was written.');
-    for (const { sentences } of outcome.unanswered) output.complain(`\n${sentences.join('\n')}`);
-    return EXIT.stale;
+  const unknown =
+    options.refresh === true ? [] : (options.refresh ?? []).filter((name) => !records.has(name));
+  if (unknown.length > 0) {
+    output.complain(`Nothing here requires ${unknown.join(', ')}, so there is nothing to refresh.`);
+    return EXIT.unreadable;
   }
-  const text = printLock(outcome.resolution);
-  if (text === files.get(LOCK_FILE)) {
-    output.say(`${LOCK_FILE} is true already (sum ${lockSum(text).slice(0, 8)}).`);
-    return EXIT.ok;
+  const question: Question = {
+    workspace,
+    asOf: options.asOf,
+    before,
+    refresh: options.refresh === true ? 'all' : new Set(options.refresh),
+  };
+  const engine = new Engine(records);
+  const outcome = engine.resolve(question);
+  switch (outcome.kind) {
+    case 'ask':
+      throw new Error(`records not loaded: ${outcome.names.join(', ')}`);
+    case 'unanswered':
+      tellUnanswered(engine, question, outcome, options, output);
+      return EXIT.stale;
+    case 'answered': {
+      const text = printLock(outcome.resolution);
+      const isWritten = text !== files.get(LOCK_FILE) && options.dryRun !== true;
+      if (isWritten) await replaceFile(join(options.in, LOCK_FILE), text);
+      if (options.json)
+        output.say(
+          answeredJson(engine, question, outcome, {
+            isWritten,
+            sum: lockSum(text),
+            withNeedless: options.needless === true,
+          }),
+        );
+      else if (text === files.get(LOCK_FILE))
+        output.say(`${LOCK_FILE} is true already (sum ${lockSum(text).slice(0, 8)}).`);
+      else tellChange(question, outcome, text, isWritten, output);
+      return EXIT.ok;
+    }
   }
-  await replaceFile(join(options.in, LOCK_FILE), text);
-  for (const line of changeLines(compareLocks(before, outcome.resolution))) output.say(line);
+}
+
+function tellUnanswered(
+  engine: Engine,
+  question: Question,
+  { unanswered }: Extract<ResolveOutcome, { kind: 'unanswered' }>,
+  options: LockOptions,
+  output: Output,
+): void {
+  const relaxations = findRelaxations(engine, question, unanswered);
+  if (options.json) {
+    output.say(unansweredJson(question, unanswered, relaxations));
+    return;
+  }
+  output.complain('No lockfile answers these manifests; nothing was written.');
+  unanswered.forEach(({ sentences }, i) => {
+    output.complain(`\n${sentences.join('\n')}`);
+    const ways = relaxations[i] ?? [];
+    if (ways.length === 0) return;
+    output.complain(ways.length === 1 ? 'What would open it:' : 'Each of these would open it:');
+    for (const { sentence } of ways) output.complain(`- ${sentence}`);
+  });
+}
+
+function tellChange(
+  { before }: Question,
+  { resolution, unmetPeers }: Extract<ResolveOutcome, { kind: 'answered' }>,
+  text: string,
+  isWritten: boolean,
+  output: Output,
+): void {
+  for (const line of changeLines(explainLockChange(before, resolution))) output.say(line);
+  for (const { copy, name, range, provider, version } of unmetPeers)
+    output.say(
+      `peer   ${copy} asks for ${name} ${range} beside it; ${provider} has ${version ?? 'none'}`,
+    );
+  const verb = isWritten ? 'written' : 'would be written';
   output.say(
-    `${LOCK_FILE} written: ${outcome.resolution.copies.length} copies, sum ${lockSum(text).slice(0, 8)}.`,
+    `${LOCK_FILE} ${verb}: ${resolution.copies.length} copies, sum ${lockSum(text).slice(0, 8)}.`,
   );
-  return EXIT.ok;
 }
 
 /** The workspace, or null when something stands in the way; that is said. */
@@ -77,21 +151,10 @@ export function usableWorkspace(files: WorkspaceFiles, output: Output): Workspac
   return problems.some(isBlocking) ? null : workspace;
 }
 
-function changeLines({ entered, left, moved }: LockChange): readonly string[] {
+export function changeLines({ entered, left, moved }: LockChange): readonly string[] {
   return [
     ...left.map(({ name, version }) => `out    ${name} ${version}`),
     ...entered.map(({ name, version }) => `in     ${name} ${version}`),
     ...moved.map(({ name, from, to }) => `moved  ${name} ${from} -> ${to}`),
   ];
-}
-
-/** Whole or not at all: written beside it, then renamed over it. Keeps the file's mode. */
-async function replaceFile(path: string, text: string): Promise<void> {
-  const mode = await stat(path).then(
-    (found) => found.mode & 0o777,
-    () => 0o644,
-  );
-  const beside = `${path}.${process.pid}.new`;
-  await writeFile(beside, text, { mode });
-  await rename(beside, path);
 }

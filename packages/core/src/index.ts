@@ -1,5 +1,6 @@
 /** The face of the core. A new name here is a line in the changelog. */
 export { applyEdits, type Place, type Span, type TextEdit } from './text/index.js';
+export { distancesFrom, reverseLinks, strongComponents, type Links } from './links/index.js';
 export {
   compareVersions,
   everyVersion,
@@ -119,17 +120,34 @@ export {
 export {
   checkLock,
   compareLocks,
+  explainLockChange,
+  lockProblemMessage,
   lockSum,
   printLock,
   readLock,
+  type ChangeCause,
+  type ChangedRequirement,
+  type CopyCauses,
   type CopyName,
+  type ExplainedLockChange,
   type LockChange,
   type LockProblem,
   type LockReading,
   type LockReason,
   type LockState,
   type MovedCopy,
+  type Reanswered,
 } from './lock/index.js';
+export {
+  mergeManifest,
+  mergeManifests,
+  mergeWorkspaces,
+  type ManifestConflict,
+  type ManifestMerge,
+  type ManifestsMerge,
+  type MergeInput,
+  type MergeOutcome,
+} from './merge/index.js';
 export {
   Chains,
   leavingWeights,

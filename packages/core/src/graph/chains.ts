@@ -1,4 +1,4 @@
-import { distancesFrom, FAR, strongComponents, type Components } from '../links/index.js';
+import { distancesFrom, FAR, type Components } from '../links/index.js';
 import type { NeedGraph } from './need-graph.js';
 
 /** Nodes from a project, or another start, down to the end; two at least, none twice. */
@@ -37,7 +37,7 @@ export class Chains {
     for (const start of starts) this.isStart[start] = 1;
     const from = this.isStart.reduce<number[]>((all, is, node) => (is ? [...all, node] : all), []);
     this.distances = distancesFrom(graph, from);
-    this.circles = strongComponents(graph);
+    this.circles = graph.circles;
   }
 
   /** Steps of the shortest chain to a node, or null. */

@@ -1,4 +1,4 @@
-import { reverseLinks, type Links } from '../links/index.js';
+import { reverseLinks, strongComponents, type Components, type Links } from '../links/index.js';
 import { REQUIREMENT_KINDS } from '../manifest/index.js';
 import {
   copyKey,
@@ -25,6 +25,8 @@ export interface NeedGraph extends Links {
   readonly requirements: Uint32Array;
   /** The same links the other way round; `positions` leads back to them. */
   readonly owners: Links & { readonly positions: Uint32Array };
+  /** Nodes that require each other in a circle. */
+  readonly circles: Components;
   readonly resolution: Resolution;
 }
 
@@ -88,6 +90,7 @@ export function needGraph(resolution: Resolution, filter: LinkFilter = {}): Need
     kinds: Uint8Array.from(kinds),
     requirements: Uint32Array.from(requirements),
     owners: reverseLinks(links),
+    circles: strongComponents(links),
     resolution,
   };
 }

@@ -1,9 +1,8 @@
-import { strongComponents } from '../links/index.js';
 import type { NeedGraph } from './need-graph.js';
 
-/** Projects that require each other in a circle, each group ascending. O(links). */
+/** Projects that require each other in a circle, each group ascending. O(nodes). */
 export function projectCircles(graph: NeedGraph): readonly (readonly number[])[] {
-  const { starts, targets } = strongComponents(graph).members;
+  const { starts, targets } = graph.circles.members;
   const circles: number[][] = [];
   for (let i = 0; i + 1 < starts.length; i++) {
     const members = [...targets.subarray(starts[i], starts[i + 1])];

@@ -1,4 +1,3 @@
-import { strongComponents } from '../links/index.js';
 import { nodeCount, type NeedGraph } from './need-graph.js';
 
 /** A requirement whose target another requirement of the same owner brings in anyway. */
@@ -12,11 +11,11 @@ export interface RedundantLink {
 /**
  * The requirements of a node that are redundant, and by which other each. Of requirements that bring in
  * each other in a circle none is redundant by the other.
- * O(links below the node).
+ * O(links below the node, for each of its requirements).
  */
 export function redundantLinks(graph: NeedGraph, owner: number): readonly RedundantLink[] {
   const { starts, targets } = graph;
-  const circles = strongComponents(graph).of;
+  const circles = graph.circles.of;
   const direct = targets.subarray(starts[owner], starts[owner + 1]);
   const found = new Map<number, RedundantLink>();
   for (const by of [...new Set(direct)].sort((a, b) => a - b)) {

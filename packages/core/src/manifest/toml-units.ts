@@ -18,7 +18,13 @@ export interface TomlUnit {
 }
 
 /** Tables whose entries are units even where they are tables themselves. */
-const UNIT_TABLES = [/^needs$/, /^needs\/(dev|peer|optional)$/, /^everywhere$/, /^shared$/, /^pins$/];
+const UNIT_TABLES = [
+  /^needs$/,
+  /^needs\/(dev|peer|optional)$/,
+  /^everywhere$/,
+  /^shared$/,
+  /^pins$/,
+];
 
 /** The units of a manifest by their path, or null where it is no TOML. O(length). */
 export function tomlUnits(text: string): ReadonlyMap<string, TomlUnit> | null {

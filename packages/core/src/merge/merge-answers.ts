@@ -93,7 +93,8 @@ function changed<T>(
   if (o === t || t === b) return ours;
   if (o === b) return theirs;
   const [x, y] = [versionOf(ours), versionOf(theirs)];
-  if (x === null || y === null) return x === null && y !== null ? theirs : x !== null ? ours : o! < t! ? ours : theirs;
+  if (x === null || y === null)
+    return x === null && y !== null ? theirs : x !== null ? ours : o! < t! ? ours : theirs;
   const order = compareVersions(requireVersion(x), requireVersion(y));
   if (order !== 0) return order > 0 ? ours : theirs;
   return o! < t! ? ours : theirs;

@@ -44,7 +44,11 @@ export function mergeManifest(file: string, texts: ThreeTexts): ManifestMerge {
     theirs: theirs ?? null,
   };
   if (ours === undefined || theirs === undefined) return { kind: 'conflicts', conflicts: [whole] };
-  const three = [base ?? '', ours, theirs].map(tomlUnits) as [Units | null, Units | null, Units | null];
+  const three = [base ?? '', ours, theirs].map(tomlUnits) as [
+    Units | null,
+    Units | null,
+    Units | null,
+  ];
   if (three.includes(null)) return { kind: 'conflicts', conflicts: [whole] };
   const [inBase, inOurs, inTheirs] = three as [Units, Units, Units];
   const { wanted, conflicts } = mergeUnits(file, inBase, inOurs, inTheirs);
@@ -99,7 +103,12 @@ function sooner(a: TomlUnit | undefined, b: TomlUnit | undefined): TomlUnit | un
 function want(wanted: Map<string, WantedUnit>, key: string, unit: TomlUnit | undefined): void {
   if (unit === undefined) return;
   const { path, value, source, whole, span } = unit;
-  wanted.set(key, { path, value, source, isBlock: path[0] === 'exceptions' && whole[0] === span[0] });
+  wanted.set(key, {
+    path,
+    value,
+    source,
+    isBlock: path[0] === 'exceptions' && whole[0] === span[0],
+  });
 }
 
 function mergedList(
@@ -125,7 +134,12 @@ function mergedList(
  * A text that says what is wanted: the changes of lines from base to the second put into the first where
  * they fit, then each unit that is not as wanted set. Null where that does not lead there.
  */
-function brought(first: string, base: string | null, second: string, wanted: Wanted): string | null {
+function brought(
+  first: string,
+  base: string | null,
+  second: string,
+  wanted: Wanted,
+): string | null {
   let text = base === null ? first : withLines(first, base, second);
   const now = tomlUnits(text);
   if (now === null) return null;
@@ -161,9 +175,7 @@ function withLines(text: string, base: string, other: string): string {
   for (const hunk of patch.hunks) {
     const applied = applyPatch(merged, { ...patch, hunks: [hunk] }, { fuzzFactor: 0 });
     merged =
-      applied !== false && tomlUnits(applied) !== null
-        ? applied
-        : withComments(merged, hunk.lines);
+      applied !== false && tomlUnits(applied) !== null ? applied : withComments(merged, hunk.lines);
   }
   return merged;
 }
@@ -177,7 +189,10 @@ function withComments(text: string, hunk: readonly string[]): string {
     .filter((line) => /^\+\s*#/.test(line))
     .map((line) => line.slice(1))
     .filter((line) => !lines.includes(line));
-  const anchor = hunk.slice(first).find((line) => line.startsWith(' '))?.slice(1);
+  const anchor = hunk
+    .slice(first)
+    .find((line) => line.startsWith(' '))
+    ?.slice(1);
   const found = anchor === undefined ? -1 : lines.indexOf(anchor);
   const at = found >= 0 ? found : lines.at(-1) === '' ? lines.length - 1 : lines.length;
   return [...lines.slice(0, at), ...comments, ...lines.slice(at)].join('\n');

@@ -3,7 +3,13 @@ import { describe, expect, test } from 'vitest';
 import { checkLock, printLock } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
 import { resolve } from '../resolve/index.js';
-import { anyWorld, filesOf, recordsOf, workspaceOf, type World } from '../resolve/world.arbitrary.js';
+import {
+  anyWorld,
+  filesOf,
+  recordsOf,
+  workspaceOf,
+  type World,
+} from '../resolve/world.arbitrary.js';
 import { LOCK_FILE, readWorkspace, type WorkspaceFiles } from '../workspace/index.js';
 import { mergeManifest, mergeWorkspaces, type MergeOutcome } from './index.js';
 
@@ -140,7 +146,10 @@ describe('a manifest', () => {
   });
 
   test('one removes, the other changes something else', () => {
-    const both = merged(base.replace('log = "^1.0.0"\n', ''), base.replace('web = "^1', 'web = "^2'));
+    const both = merged(
+      base.replace('log = "^1.0.0"\n', ''),
+      base.replace('web = "^1', 'web = "^2'),
+    );
     expect(both).not.toContain('log =');
     expect(both).toContain('web = "^2.0.0"');
   });
@@ -193,9 +202,10 @@ describe('a manifest', () => {
       kind: 'merged',
       text: undefined,
     });
-    expect(
-      mergeManifest(file, { base, ours: undefined, theirs: `${base}x = 1\n` }),
-    ).toMatchObject({ kind: 'conflicts', conflicts: [{ path: [], ours: null }] });
+    expect(mergeManifest(file, { base, ours: undefined, theirs: `${base}x = 1\n` })).toMatchObject({
+      kind: 'conflicts',
+      conflicts: [{ path: [], ours: null }],
+    });
   });
 
   test('a text that cannot be read is a conflict of the whole file', () => {
