@@ -19,7 +19,7 @@ interface Tail {
  * A chain passes no node twice, circles or not.
  */
 export class Chains {
-  private readonly distances: Uint32Array;
+  private knownDistances: Uint32Array | null = null;
   private readonly isStart: Uint8Array;
   private readonly circles: Components;
   private counted: ArrayLike<number> | null = null;
@@ -27,17 +27,25 @@ export class Chains {
 
   /**
    * @param starts nodes at which chains begin; all projects where they are not given
-   * O(links).
    */
   constructor(
     private readonly graph: NeedGraph,
-    starts: Iterable<number> = Array.from({ length: graph.projectCount }, (_, i) => i),
+    starts?: Iterable<number>,
   ) {
     this.isStart = new Uint8Array(graph.starts.length - 1);
-    for (const start of starts) this.isStart[start] = 1;
-    const from = this.isStart.reduce<number[]>((all, is, node) => (is ? [...all, node] : all), []);
-    this.distances = distancesFrom(graph, from);
+    if (starts === undefined) this.isStart.fill(1, 0, graph.projectCount);
+    else for (const start of starts) this.isStart[start] = 1;
     this.circles = graph.circles;
+  }
+
+  /** Steps from the nearest start. One walk, when it is first asked for. */
+  private get distances(): Uint32Array {
+    if (this.knownDistances === null) {
+      const starts: number[] = [];
+      this.isStart.forEach((is, node) => is === 1 && starts.push(node));
+      this.knownDistances = distancesFrom(this.graph, starts);
+    }
+    return this.knownDistances;
   }
 
   /** Steps of the shortest chain to a node, or null. */
@@ -94,14 +102,16 @@ export class Chains {
     const count = this.quickCounts()[to]!;
     if (Number.isNaN(count)) return null;
     if (count <= Number.MAX_SAFE_INTEGER) return BigInt(count);
-    this.exact ??= new WayCounter<bigint>(this.graph, this.circles, this.isStart, 0n, 1n).count();
+    const { graph, circles, isStart } = this;
+    const zeros = new Array<bigint>(isStart.length).fill(0n);
+    this.exact ??= new WayCounter<bigint>(graph, circles, isStart, zeros, 0n, 1n).count(0n);
     return this.exact[to]!;
   }
 
   private quickCounts(): ArrayLike<number> {
-    this.counted ??= new WayCounter<number>(this.graph, this.circles, this.isStart, 0, 1).count(
-      NaN,
-    );
+    const { graph, circles, isStart } = this;
+    const zeros = new Float64Array(isStart.length);
+    this.counted ??= new WayCounter<number>(graph, circles, isStart, zeros, 0, 1).count(NaN);
     return this.counted;
   }
 }
@@ -122,44 +132,49 @@ function passes(tail: Tail, node: number): boolean {
  * itself is none. With doubles, or with integers of any size where those do not reach.
  */
 class WayCounter<N extends number | bigint> {
-  private readonly ways: N[];
   private walked = 0;
 
   constructor(
     private readonly graph: NeedGraph,
     private readonly circles: Components,
     private readonly isStart: Uint8Array,
+    private readonly ways: { [node: number]: N; readonly length: number },
     private readonly zero: N,
     private readonly one: N,
-  ) {
-    this.ways = new Array<N>(isStart.length).fill(zero);
-  }
+  ) {}
 
   /** @param unknown stands at members of a circle that has too many ways, and at all that it leads to */
-  count(unknown: N = this.zero): readonly N[] {
+  count(unknown: N): ArrayLike<N> {
     const { starts, targets } = this.circles.members;
     for (let circle = starts.length - 2; circle >= 0; circle--) {
-      const members = targets.subarray(starts[circle], starts[circle + 1]);
-      for (const member of members) this.ways[member] = this.fromAbove(member);
-      if (members.length === 1) continue;
-      const added = this.waysInside(members);
-      for (const member of members)
-        this.ways[member] =
-          added === null ? unknown : plus(this.ways[member]!, added.get(member) ?? this.zero);
+      const first = starts[circle]!;
+      const end = starts[circle + 1]!;
+      for (let at = first; at < end; at++) this.ways[targets[at]!] = this.fromAbove(targets[at]!);
+      if (end - first > 1) this.goRound(targets.subarray(first, end), unknown);
     }
     return this.ways;
   }
 
+  private goRound(members: Uint32Array, unknown: N): void {
+    const added = this.waysInside(members);
+    for (const member of members)
+      this.ways[member] =
+        added === null ? unknown : plus(this.ways[member]!, added.get(member) ?? this.zero);
+  }
+
   private fromAbove(node: number): N {
     const { starts, targets } = this.graph.owners;
-    const circle = this.circles.of[node];
+    const { of } = this.circles;
+    const { ways, isStart } = this;
+    const circle = of[node];
     let sum = this.zero;
     let last = -1;
     for (let at = starts[node]!, end = starts[node + 1]!; at < end; at++) {
       const owner = targets[at]!;
-      if (owner === last) continue;
+      if (owner === last || of[owner] === circle) continue;
       last = owner;
-      if (this.circles.of[owner] !== circle) sum = plus(sum, this.leaving(owner));
+      sum = plus(sum, ways[owner]!);
+      if (isStart[owner] === 1) sum = plus(sum, this.one);
     }
     return sum;
   }

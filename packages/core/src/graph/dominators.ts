@@ -21,7 +21,7 @@ export function dominators(links: Links, owners: Links, rootCount: number): Domi
   const order = reversePostorder(links, rootCount);
   // Places in the order, START as place 0, so that a dominator always has the lower one.
   const placeOf = new Uint32Array(count);
-  order.forEach((node, i) => (placeOf[node] = i + 1));
+  for (let i = 0; i < order.length; i++) placeOf[order[i]!] = i + 1;
   const above = new Uint32Array(order.length + 1);
   const NEW = 0xffff_ffff;
   above.fill(NEW, 1);
@@ -45,7 +45,8 @@ export function dominators(links: Links, owners: Links, rootCount: number): Domi
       isNew = true;
     }
   }
-  const of = Uint32Array.from({ length: count }, (_, node) => node);
+  const of = new Uint32Array(count);
+  for (let node = 0; node < count; node++) of[node] = node;
   for (let place = 1; place <= order.length; place++)
     of[order[place - 1]!] = above[place] === 0 ? START : order[above[place]! - 1]!;
   return { of, order };

@@ -3,6 +3,8 @@ export class LockWords {
   readonly texts: string[] = [];
   readonly isQuoted: boolean[] = [];
   count = 0;
+  /** Are the words set apart by one blank each, and their strings spelt as JSON spells them? */
+  isTidy = true;
 
   /**
    * The words of text[start..end): bare ones, and JSON strings decoded, with white space between them.
@@ -12,19 +14,37 @@ export class LockWords {
    */
   split(text: string, start: number, end: number): boolean {
     this.count = 0;
+    this.isTidy = true;
     let at = start;
     for (;;) {
+      const gap = at;
       while (at < end && isSpace(text.charCodeAt(at))) at += 1;
+      const width = this.count > 0 ? 1 : 0;
+      if (at - gap !== width || (width === 1 && text.charCodeAt(gap) !== 32))
+        this.isTidy &&= at >= end && at === gap;
       if (at >= end) return true;
       const isQuoted = text.charCodeAt(at) === QUOTE;
       const stop = isQuoted ? closingQuote(text, at, end) : bareEnd(text, at, end);
       if (stop < 0 || (stop < end && !isSpace(text.charCodeAt(stop)))) return false;
-      const word = isQuoted ? decode(text, at, stop) : text.slice(at, stop);
+      const word = isQuoted ? this.decode(text, at, stop) : text.slice(at, stop);
       if (word === null) return false;
+      if (!isQuoted && isWide(text, at, stop)) this.isTidy &&= !needsQuotes(word);
       this.texts[this.count] = word;
       this.isQuoted[this.count] = isQuoted;
       this.count += 1;
       at = stop;
+    }
+  }
+
+  private decode(text: string, start: number, stop: number): string | null {
+    const plain = text.slice(start + 1, stop - 1);
+    if (!plain.includes('\\') && !hasControl(plain)) return plain;
+    try {
+      const decoded = JSON.parse(text.slice(start, stop)) as string;
+      this.isTidy &&= JSON.stringify(decoded) === text.slice(start, stop);
+      return decoded;
+    } catch {
+      return null;
     }
   }
 
@@ -43,6 +63,15 @@ const BACKSLASH = 92;
 
 function isSpace(unit: number): boolean {
   return unit === 32 || unit === 9;
+}
+
+/** What cannot stand in a bare word. */
+// eslint-disable-next-line no-control-regex -- control characters are what is looked for
+const NOT_BARE = /[\s"\u0000-\u001f]/;
+
+/** Is the text written as a string even where a bare word would do? */
+export function needsQuotes(text: string): boolean {
+  return text === '' || NOT_BARE.test(text);
 }
 
 function bareEnd(text: string, start: number, end: number): number {
@@ -65,14 +94,9 @@ function closingQuote(text: string, start: number, end: number): number {
   return -1;
 }
 
-function decode(text: string, start: number, stop: number): string | null {
-  const plain = text.slice(start + 1, stop - 1);
-  if (!plain.includes('\\') && !hasControl(plain)) return plain;
-  try {
-    return JSON.parse(text.slice(start, stop)) as string;
-  } catch {
-    return null;
-  }
+function isWide(text: string, start: number, stop: number): boolean {
+  for (let at = start; at < stop; at++) if (text.charCodeAt(at) > 127) return true;
+  return false;
 }
 
 function hasControl(text: string): boolean {

@@ -118,7 +118,7 @@ describe('of random worlds', () => {
         expect(printLock(reading.resolution)).toBe(lock);
         expect(check(filesOf(world.projects), lock)).toMatchObject({ state: 'true', reasons: [] });
       }),
-      { numRuns: 1000 },
+      { numRuns: 2000 },
     );
   });
 
@@ -127,7 +127,7 @@ describe('of random worlds', () => {
       fc.property(anyWorld, (world) => {
         expect(lockOf(shuffled(world))).toBe(lockOf(world));
       }),
-      { numRuns: 1000 },
+      { numRuns: 2000 },
     );
   });
 
@@ -143,7 +143,7 @@ describe('of random worlds', () => {
         const again = resolved(files, world.registry, next.resolution);
         if (again !== null) expect(check(files, printLock(again)).state).toBe('true');
       }),
-      { numRuns: 500 },
+      { numRuns: 2000 },
     );
   });
 });

@@ -5,6 +5,7 @@ import type {
   Resolution,
   SuppliedPeer,
 } from '../resolve/index.js';
+import { needsQuotes } from './lock-words.js';
 
 export const LOCK_TITLE = 'deep-ledger lockfile';
 /** Format 1 had no lines "peer" in copies and no lines "supplied". */
@@ -69,13 +70,11 @@ function printRequirement({
 }
 
 // eslint-disable-next-line no-control-regex -- control characters are what is looked for
-const NOT_BARE = /[\s"\u0000-\u001f]/;
-// eslint-disable-next-line no-control-regex -- as above
 const NOT_PLAIN = /["\\\u0000-\u001f\ud800-\udfff]/;
 
 /** As it is where it is one plain word, else as a JSON string. */
 function word(text: string): string {
-  return text !== '' && !NOT_BARE.test(text) ? text : JSON.stringify(text);
+  return needsQuotes(text) ? JSON.stringify(text) : text;
 }
 
 /** A JSON string; most texts need no escape. */

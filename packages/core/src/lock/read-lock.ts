@@ -22,8 +22,8 @@ import {
 import type { Span } from '../text/index.js';
 import { compareVersions, parseRange, parseVersion } from '../version/index.js';
 import type { LockProblem } from './lock-problem.js';
-import { LockWords } from './lock-words.js';
-import { LOCK_FORMAT, LOCK_TITLE, printLock } from './print-lock.js';
+import { LockWords, needsQuotes } from './lock-words.js';
+import { LOCK_FORMAT, LOCK_TITLE } from './print-lock.js';
 import { splitConflict } from './split-conflict.js';
 
 /** A lockfile as read: whole, broken, or with both sides of an unfinished merge. */
@@ -64,8 +64,7 @@ function readSide(text: string): LockReading {
   reader.run();
   if (reader.problems.length > 0) return { kind: 'broken', problems: reader.problems };
   const resolution = reader.resolution();
-  const isCanonical = printLock(resolution) === text;
-  return { kind: 'read', resolution, format: reader.format, isCanonical };
+  return { kind: 'read', resolution, format: reader.format, isCanonical: reader.isTidy };
 }
 
 /** A block while its lines are read. */
@@ -75,12 +74,25 @@ interface Block {
   /** Folder, or name and version. */
   readonly title: readonly string[];
   readonly fields: Map<string, readonly string[]>;
+  /** How far its lines have got in the order in which they are written. */
+  rank: number;
   readonly requirements: AnsweredRequirement[];
   readonly peers: CopyPeer[];
   readonly supplied: SuppliedPeer[];
 }
 
 const PROJECT_FIELDS: ReadonlyMap<string, number> = new Map([['name', 0]]);
+/** Lines of a block in the order in which they are written; requirements come in between. */
+const RANKS: Readonly<Record<string, number>> = {
+  name: 1,
+  from: 1,
+  integrity: 2,
+  targets: 3,
+  deprecated: 4,
+  peer: 6,
+  supplied: 6,
+};
+const REQUIREMENT_RANK = 5;
 /** With the number of words that each takes; 0: any number. */
 const COPY_FIELDS: ReadonlyMap<string, number> = new Map([
   ['from', 2],
@@ -92,12 +104,15 @@ const COPY_FIELDS: ReadonlyMap<string, number> = new Map([
 class LockReader {
   readonly problems: LockProblem[] = [];
   format = LOCK_FORMAT;
+  /** Has everything read so far been where and as `printLock` would have put it? */
+  isTidy = true;
   private readonly projects = new Map<string, ProjectAnswers>();
   private readonly copies = new Map<string, Copy>();
   private readonly words = new LockWords();
   private readonly goodVersions = new Set<string>();
   private readonly goodRanges = new Set<string>();
   private block: Block | null = null;
+  private hasCopies = false;
   private line: Span = [0, 0];
 
   constructor(private readonly text: string) {}
@@ -105,26 +120,32 @@ class LockReader {
   run(): void {
     const { text } = this;
     let lineIndex = 0;
+    let blanks = 0;
     for (let start = 0; start < text.length;) {
       const newline = text.indexOf('\n', start);
       const next = newline < 0 ? text.length : newline;
       const end = next > start && text.charCodeAt(next - 1) === 13 ? next - 1 : next;
+      if (end < next || newline < 0) this.isTidy = false;
       if (end > start) {
+        const isHead = lineIndex > 1 && text.charCodeAt(start) !== 32;
+        if (blanks !== (isHead ? 1 : 0)) this.isTidy = false;
+        blanks = 0;
         this.line = [start, end];
         if (lineIndex < 2) {
           if (!this.readOpening(lineIndex)) return;
-        } else this.readLine(start, end);
+        } else this.readLine(start, end, isHead);
         lineIndex += 1;
-      }
+      } else blanks += 1;
       start = next + 1;
     }
+    if (blanks > 0 || this.format !== LOCK_FORMAT) this.isTidy = false;
     if (lineIndex < 2) this.problems.push({ code: 'LOCK_HEADER', span: this.line });
     this.close();
   }
 
   resolution(): Resolution {
-    const projects = sorted([...this.projects.values()], (a, b) => (a.folder < b.folder ? -1 : 1));
-    const copies = sorted([...this.copies.values()], (a, b) =>
+    const projects = this.sorted([...this.projects.values()], (a, b) => byText(a.folder, b.folder));
+    const copies = this.sorted([...this.copies.values()], (a, b) =>
       a.name === b.name ? compareTexts(a.version, b.version) : a.name < b.name ? -1 : 1,
     );
     return { projects, copies };
@@ -145,11 +166,12 @@ class LockReader {
     return false;
   }
 
-  private readLine(start: number, end: number): void {
+  private readLine(start: number, end: number, isHead: boolean): void {
     const { words } = this;
-    const isHead = this.text.charCodeAt(start) !== 32;
-    if (!words.split(this.text, start, end))
+    const isIndented = !isHead && this.text.charCodeAt(start + 1) === 32;
+    if (!words.split(this.text, isIndented ? start + 2 : start, end))
       return this.unexpected('words and strings in double quotes');
+    if (!words.isTidy || words.count === 0 || words.isQuoted[0]) this.isTidy = false;
     if (isHead) return this.readHead();
     if (words.count === 0) return;
     if (this.block === null) return this.unexpected('a line "project …" or "copy …"');
@@ -167,12 +189,17 @@ class LockReader {
         kind === 'project' ? '"project" and one folder' : '"copy", a package and a version',
       );
     const title = words.texts.slice(1, words.count);
-    if (kind === 'copy') this.version(title[1]!);
+    for (let place = 1; place < words.count; place++) this.plainWord(place);
+    if (kind === 'copy') {
+      this.version(title[1]!);
+      this.hasCopies = true;
+    } else if (this.hasCopies) this.isTidy = false;
     this.block = {
       head: this.line,
       kind,
       title,
       fields: new Map(),
+      rank: 0,
       requirements: [],
       peers: [],
       supplied: [],
@@ -184,7 +211,13 @@ class LockReader {
     const key = words.texts[0]!;
     const known = block.kind === 'project' ? PROJECT_FIELDS : COPY_FIELDS;
     const length = known.get(key);
+    const isPeerOfProject = key === 'peer' && block.kind === 'project';
+    const rank = isPeerOfProject ? REQUIREMENT_RANK : (RANKS[key] ?? REQUIREMENT_RANK);
+    if (rank < block.rank) this.isTidy = false;
+    block.rank = rank;
     if (length !== undefined) {
+      if (key === 'deprecated') this.isTidy &&= words.isString(1);
+      else for (let place = 1; place < words.count; place++) this.plainWord(place);
       if (length > 0 && words.count - 1 !== length)
         return this.unexpected(`"${key}" and ${length} more`);
       if (block.fields.has(key)) this.twice(this.lineText().trim());
@@ -235,7 +268,7 @@ class LockReader {
       registry,
       archive,
       integrity: fields.get('integrity')![0]!,
-      targets: sorted([...fields.get('targets')!], (a, b) => (a < b ? -1 : a > b ? 1 : 0)),
+      targets: this.sorted([...fields.get('targets')!], (a, b) => (a < b ? -1 : a > b ? 1 : 0)),
       deprecated: fields.get('deprecated')?.[0] ?? null,
       requirements,
       peers: this.distinct(block.peers, byName, nameOf),
@@ -249,7 +282,7 @@ class LockReader {
     compare: (a: T, b: T) => number,
     key: (one: T) => string,
   ): readonly T[] {
-    const all = sorted(list, compare);
+    const all = this.sorted(list, compare);
     const same = all.findIndex((one, i) => i > 0 && compare(all[i - 1]!, one) === 0);
     if (same > 0) this.twice(`${key(all[same]!)} in ${this.lineText()}`);
     return all;
@@ -264,22 +297,27 @@ class LockReader {
     const kind = texts[0];
     if (!isKind(kind) || words.count < 3 || !words.isString(2))
       return this.unexpected('a kind, a package and its range in quotes');
+    this.plainWord(1);
     const written = texts[2]!;
     let range: string | null = written;
     let at = 3;
     if (words.is(at, 'as') && words.isString(at + 1)) {
       range = texts[at + 1]!;
+      if (range === written) this.isTidy = false;
       at += 2;
     }
     const when: string[] = [];
     if (words.is(at, 'when')) for (at += 1; words.isString(at); at++) when.push(texts[at]!);
+    if (words.is(at - 1, 'when')) this.isTidy = false;
     const answer = this.answerAt(at);
     if (answer === null)
       return this.unexpected(
         'an answer: "by" and a version, "by project" and a folder, or "skipped" and a reason',
       );
-    if (answer.kind === 'project') range = null;
-    else if (!this.range(range)) return;
+    if (answer.kind === 'project') {
+      if (range !== written) this.isTidy = false;
+      range = null;
+    } else if (!this.range(range)) return;
     if (answer.kind === 'copy') this.version(answer.version);
     block.requirements.push({ kind, name: texts[1]!, written, range, when, answer });
   }
@@ -290,6 +328,7 @@ class LockReader {
     if (words.is(at, 'skipped') && words.isString(at + 1) && left === 2)
       return { kind: 'skipped', reason: words.texts[at + 1]! };
     if (!words.is(at, 'by')) return null;
+    this.plainWord(at + left - 1);
     if (left === 2) return { kind: 'copy', version: words.texts[at + 1]! };
     if (left === 3 && words.is(at + 1, 'project'))
       return { kind: 'project', folder: words.texts[at + 2]! };
@@ -303,6 +342,7 @@ class LockReader {
     const isOptional = words.is(3, 'optional');
     if (!words.isString(2) || words.count !== (isOptional ? 4 : 3))
       return this.unexpected('"peer", a package, its range in quotes, and "optional" if it is');
+    this.plainWord(1);
     const range = words.texts[2]!;
     if (this.range(range)) block.peers.push({ name: words.texts[1]!, range, isOptional });
   }
@@ -320,10 +360,27 @@ class LockReader {
       return this.unexpected(
         '"supplied", a package, ranges in quotes, and "by" a version or "unanswered"',
       );
+    this.plainWord(1);
+    if (isAnswered) this.plainWord(at + 1);
     const version = isAnswered ? words.texts[at + 1]! : null;
     if (version !== null) this.version(version);
     if (ranges.every((range) => this.range(range)))
-      block.supplied.push({ name: words.texts[1]!, ranges: sorted(ranges, byText), version });
+      block.supplied.push({ name: words.texts[1]!, ranges: this.sorted(ranges, byText), version });
+  }
+
+  /** Sorts in place, and only where it is not sorted yet: what the tool wrote always is. */
+  private sorted<T>(list: T[], compare: (a: T, b: T) => number): T[] {
+    for (let i = 1; i < list.length; i++) {
+      if (compare(list[i - 1]!, list[i]!) <= 0) continue;
+      this.isTidy = false;
+      return list.sort(compare);
+    }
+    return list;
+  }
+
+  /** A word that is written bare wherever that is possible. */
+  private plainWord(place: number): void {
+    if (this.words.isQuoted[place] && !needsQuotes(this.words.texts[place]!)) this.isTidy = false;
   }
 
   private version(text: string): void {
@@ -394,11 +451,4 @@ function compareTexts(a: string, b: string): number {
   const x = parseVersion(a);
   const y = parseVersion(b);
   return (x.ok && y.ok ? compareVersions(x.value, y.value) : 0) || byText(a, b);
-}
-
-/** Sorts in place, and only where it is not sorted yet: what the tool wrote always is. */
-function sorted<T>(list: T[], compare: (a: T, b: T) => number): T[] {
-  for (let i = 1; i < list.length; i++)
-    if (compare(list[i - 1]!, list[i]!) > 0) return list.sort(compare);
-  return list;
 }

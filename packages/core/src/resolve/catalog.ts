@@ -17,6 +17,8 @@ export class Catalog {
   readonly firstNeed: Uint32Array;
   /** The package that each need asks for. */
   readonly neededPackage: Uint32Array;
+  /** Packages that releases name and of which there is no record, sorted; then nothing can be resolved. */
+  readonly missing: readonly string[];
   /** Packages in circles: a component needs only itself and components of lower number. */
   readonly circles: Components;
   /** Does any release of the package need the package itself? */
@@ -24,7 +26,7 @@ export class Catalog {
   /** Packages of which any release has peers, ascending. */
   readonly packagesWithPeers: readonly number[];
 
-  /** @param records of every package that any of their releases names. O(packages log packages + needs). */
+  /** O(packages log packages + needs). */
   constructor(readonly records: PackageRecords) {
     this.names = [...records.keys()].sort();
     const numberOf = new Map(this.names.map((name, i) => [name, i]));
@@ -44,6 +46,7 @@ export class Catalog {
     this.neededPackage = new Uint32Array(this.firstNeed[releases.length]!);
     this.needsItself = new Uint8Array(this.names.length);
     const needed: number[][] = [];
+    const missing = new Set<string>();
     const seenBy = new Int32Array(this.names.length).fill(-1);
     for (let p = 0; p < this.names.length; p++) {
       const targets: number[] = [];
@@ -51,7 +54,11 @@ export class Catalog {
         this.packageOf[r] = p;
         let at = this.firstNeed[r]!;
         for (const { name } of releases[r]!.needs) {
-          const target = numberOf.get(name)!;
+          const target = numberOf.get(name);
+          if (target === undefined) {
+            missing.add(name);
+            continue;
+          }
           this.neededPackage[at++] = target;
           if (target === p) this.needsItself[p] = 1;
           if (seenBy[target] === p) continue;
@@ -61,11 +68,15 @@ export class Catalog {
       }
       needed.push(targets.sort((a, b) => a - b));
     }
-    this.packagesWithPeers = [
-      ...new Set(
-        releases.flatMap(({ peers }, r) => (peers.length > 0 ? [this.packageOf[r]!] : [])),
-      ),
-    ];
+    const withPeers = new Set<number>();
+    releases.forEach(({ peers }, release) => {
+      for (const { name, isOptional } of peers) {
+        withPeers.add(this.packageOf[release]!);
+        if (!isOptional && !numberOf.has(name)) missing.add(name);
+      }
+    });
+    this.packagesWithPeers = [...withPeers];
+    this.missing = [...missing].sort();
     this.circles = strongComponents(linksOf(needed));
   }
 

@@ -57,6 +57,12 @@ export function fewestReleases(
   pools: readonly Pool[],
   isHeld: (release: number) => boolean,
 ): readonly number[] {
+  const common = inAll(pools);
+  if (common.length > 0) {
+    const compare = (a: number, b: number): number =>
+      Number(!isHeld(a)) - Number(!isHeld(b)) || compareByPreference(catalog, a, b);
+    return [common.reduce((best, release) => (compare(release, best) < 0 ? release : best))];
+  }
   if (pools.length === 0) return [];
   const candidates = [...new Set(pools.flatMap(({ releases }) => releases))].sort((a, b) => a - b);
   const index = new Map(candidates.map((release, i) => [release, i]));
@@ -68,4 +74,13 @@ export function fewestReleases(
     pools.map(({ releases }) => releases.map((release) => index.get(release)!)),
     preference.map((release) => index.get(release)!),
   ).map((i) => candidates[i]!);
+}
+
+/** The releases that all of the pools have; one of them is enough for all, and mostly there are some. */
+function inAll(pools: readonly Pool[]): readonly number[] {
+  const [first, ...others] = pools;
+  if (first === undefined) return [];
+  let common = first.releases;
+  for (const { releases } of others) common = common.filter((one) => releases.includes(one));
+  return common;
 }

@@ -1,4 +1,4 @@
-import { namedPackages, type PackageRecords } from '../registry/index.js';
+import type { PackageRecords } from '../registry/index.js';
 import type { Project, Requirement, Workspace } from '../workspace/index.js';
 import { answerUnderPolicy } from './answer-under-policy.js';
 import { BoundPackages } from './bound-packages.js';
@@ -62,9 +62,9 @@ export class Engine {
    * Cost: from nothing O(needs of all releases + demands); after a change O(projects + copies) and what it touches.
    */
   resolve(question: Question, watch: Watch = () => undefined): ResolveOutcome {
-    const missing = this.missingNames(question.workspace);
-    if (missing.length > 0) return { kind: 'ask', names: missing };
     this.catalog ??= new Catalog(this.records);
+    const missing = this.missingNames(this.catalog, question.workspace);
+    if (missing.length > 0) return { kind: 'ask', names: missing };
     const { workspace } = question;
     const kept = this.state;
     // Work that is stopped half-way leaves nothing to go on from.
@@ -90,21 +90,20 @@ export class Engine {
     return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
   }
 
-  private missingNames(workspace: Workspace): readonly string[] {
-    const missing = new Set<string>();
-    for (const project of workspace.projects) {
+  private missingNames(
+    { missing: inRecords }: Catalog,
+    { projects }: Workspace,
+  ): readonly string[] {
+    const missing = new Set(inRecords);
+    for (const project of projects) {
       if (this.known.has(project)) continue;
-      const absent = project.requirements.filter(
-        ({ name, meaning }) => meaning.kind === 'range' && !this.records.has(name),
-      );
-      for (const { name } of absent) missing.add(name);
-      if (absent.length === 0) this.known.add(project);
-    }
-    if (this.catalog === null) {
-      for (const record of this.records.values()) {
-        for (const release of record?.releases ?? [])
-          for (const name of namedPackages(release)) if (!this.records.has(name)) missing.add(name);
+      let isKnown = true;
+      for (const { name, meaning } of project.requirements) {
+        if (meaning.kind === 'project' || this.records.has(name)) continue;
+        missing.add(name);
+        isKnown = false;
       }
+      if (isKnown) this.known.add(project);
     }
     return [...missing].sort();
   }
