@@ -245,7 +245,8 @@ function mergeInput({ files, records }: Prepared) {
     }
     return locked(changed, records, files);
   };
-  return { base: files, ours: side(0), theirs: side(1), records, asOf };
+  const ours = side(0);
+  return { base: files, ours, theirs: side(1), records, asOf, reading: readWorkspace(ours) };
 }
 
 function locked(

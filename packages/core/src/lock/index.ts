@@ -1,5 +1,5 @@
 export { printLock } from './print-lock.js';
-export { readLock, type LockReading } from './read-lock.js';
+export { readLock, type KnownBlocks, type LockReading } from './read-lock.js';
 export { checkLock, type LockState } from './check-lock.js';
 export type { LockReason } from './lock-reason.js';
 export { compareLocks, type CopyName, type LockChange, type MovedCopy } from './compare-locks.js';

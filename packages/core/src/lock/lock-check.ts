@@ -100,10 +100,12 @@ export class LockCheck {
   ): void {
     const open = new Set(answers);
     requirements.forEach((requirement, i) => {
-      const isAnswer = (one: AnsweredRequirement | undefined): boolean =>
-        one?.name === requirement.name && one.kind === requirement.kind;
       // Most manifests are sorted, as the lockfile is.
-      const answered = isAnswer(answers[i]) ? answers[i] : answers.find(isAnswer);
+      let answered = answers[i];
+      if (answered?.name !== requirement.name || answered.kind !== requirement.kind)
+        answered = answers.find(
+          ({ name, kind }) => name === requirement.name && kind === requirement.kind,
+        );
       if (answered !== undefined) open.delete(answered);
       this.compareRequirement(projectName, requirement, answered);
     });

@@ -4,7 +4,7 @@ import { resolve } from '../resolve/index.js';
 import { anyPeerWorld, filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
 import { explainLockChange } from './lock-change-causes.js';
 import { printLock } from './print-lock.js';
-import { readLock } from './read-lock.js';
+import { readLock, type KnownBlocks } from './read-lock.js';
 import { checkLock } from './check-lock.js';
 import { LOCK_FILE } from '../workspace/index.js';
 
@@ -70,7 +70,15 @@ const anyMutation: fc.Arbitrary<(text: string) => string> = fc.oneof(
 
 describe('a lockfile', () => {
   test('has every kind of line in this test', () => {
-    for (const part of [' as ', ' when ', ' skipped ', 'deprecated', 'peer', 'supplied', 'by project'])
+    for (const part of [
+      ' as ',
+      ' when ',
+      ' skipped ',
+      'deprecated',
+      'peer',
+      'supplied',
+      'by project',
+    ])
       expect(FULL.text).toContain(part);
   });
 
@@ -105,9 +113,25 @@ describe('a lockfile', () => {
         if (reading.kind !== 'read') return;
         const printed = printLock(reading.resolution);
         expect(reading.isCanonical).toBe(printed === text);
-        expect(readLock(printed)).toEqual({ ...reading, format: 2, isCanonical: true });
+        expect(readLock(printed), JSON.stringify(text)).toEqual({
+          ...reading,
+          format: 2,
+          isCanonical: true,
+        });
       }),
       { numRuns: 6000 },
+    );
+  });
+
+  test('read with the blocks of another reads the same', () => {
+    fc.assert(
+      fc.property(fc.array(anyMutation, { minLength: 1, maxLength: 2 }), (mutations) => {
+        const known: KnownBlocks = new Map();
+        readLock(FULL.text, known);
+        const text = mutations.reduce((spoilt, mutate) => mutate(spoilt), FULL.text);
+        expect(readLock(text, known), JSON.stringify(text)).toEqual(readLock(text));
+      }),
+      { numRuns: 3000 },
     );
   });
 
@@ -172,9 +196,9 @@ describe('supplied peers in a lockfile', () => {
     const line = FULL.text.split('\n').find((one) => one.startsWith('  supplied'))!;
     const head = FULL.text.split('\n').indexOf('project a') + 1;
     expect(state(FULL.text.replace(`${line}\n`, ''))).toContain(`PEER_UNSUPPLIED ${head}`);
-    expect(state(FULL.text.replace('^1.0.0" by 1.0.0\n\nproject', '^2.0.0" by 1.0.0\n\nproject'))).toContain(
-      `SUPPLY_IDLE ${head}`,
-    );
+    expect(
+      state(FULL.text.replace('^1.0.0" by 1.0.0\n\nproject', '^2.0.0" by 1.0.0\n\nproject')),
+    ).toContain(`SUPPLY_IDLE ${head}`);
     expect(state(FULL.text.replace(/ {2}peer kit.*\n/, ''))).toContain(`SUPPLY_IDLE ${head}`);
   });
 });
@@ -204,7 +228,13 @@ describe('why a lockfile changed', () => {
   test('an edit moves a copy, and that one moves another', () => {
     const before = lock(registry, { a: { web: '^1.0.0' } });
     const after = lock(registry, { a: { web: '^2.0.0' } }, before);
-    const requirement = { project: 'a', kind: 'runtime', name: 'web', from: '^1.0.0', to: '^2.0.0' };
+    const requirement = {
+      project: 'a',
+      kind: 'runtime',
+      name: 'web',
+      from: '^1.0.0',
+      to: '^2.0.0',
+    };
     expect(explainLockChange(before, after)).toMatchObject({
       requirements: [requirement],
       reanswered: [],

@@ -19,9 +19,8 @@ export class LockWords {
     for (;;) {
       const gap = at;
       while (at < end && isSpace(text.charCodeAt(at))) at += 1;
-      const width = this.count > 0 ? 1 : 0;
-      if (at - gap !== width || (width === 1 && text.charCodeAt(gap) !== 32))
-        this.isTidy &&= at >= end && at === gap;
+      const width = this.count > 0 && at < end ? 1 : 0;
+      if (at - gap !== width || (width === 1 && text.charCodeAt(gap) !== 32)) this.isTidy = false;
       if (at >= end) return true;
       const isQuoted = text.charCodeAt(at) === QUOTE;
       const stop = isQuoted ? closingQuote(text, at, end) : bareEnd(text, at, end);

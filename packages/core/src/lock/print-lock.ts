@@ -40,7 +40,7 @@ function printCopy(copy: Copy): string {
     `copy ${word(copy.name)} ${word(copy.version)}\n` +
     `  from ${word(copy.registry)} ${word(copy.archive)}\n` +
     `  integrity ${word(copy.integrity)}\n` +
-    `  targets ${copy.targets.map(word).join(' ')}\n`;
+    `  targets${copy.targets.map((target) => ` ${word(target)}`).join('')}\n`;
   if (copy.deprecated !== null) text += `  deprecated ${quote(copy.deprecated)}\n`;
   for (const requirement of copy.requirements) text += printRequirement(requirement);
   for (const { name, range, isOptional } of copy.peers)

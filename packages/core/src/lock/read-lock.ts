@@ -45,22 +45,29 @@ export type LockReading =
       readonly theirs: LockReading;
     };
 
-/** Reads a lockfile. The order of blocks and lines is not relied on; the result is sorted. O(length log length). */
-export function readLock(text: string): LockReading {
+/** Blocks that were read, by their text. Of lockfiles that are read with one of these, equal blocks are one object. */
+export type KnownBlocks = Map<string, ProjectAnswers | Copy>;
+
+/**
+ * Reads a lockfile. The order of blocks and lines is not relied on; the result is sorted.
+ * O(length log length).
+ * @param known blocks of lockfiles read before, as those of another branch; gets those of this one
+ */
+export function readLock(text: string, known: KnownBlocks | null = null): LockReading {
   const sides = splitConflict(text);
   if (sides !== null) {
     return {
       kind: 'conflicted',
       span: sides.span,
-      ours: readSide(sides.ours),
-      theirs: readSide(sides.theirs),
+      ours: readSide(sides.ours, known),
+      theirs: readSide(sides.theirs, known),
     };
   }
-  return readSide(text);
+  return readSide(text, known);
 }
 
-function readSide(text: string): LockReading {
-  const reader = new LockReader(text);
+function readSide(text: string, known: KnownBlocks | null): LockReading {
+  const reader = new LockReader(text, known);
   reader.run();
   if (reader.problems.length > 0) return { kind: 'broken', problems: reader.problems };
   const resolution = reader.resolution();
@@ -70,6 +77,8 @@ function readSide(text: string): LockReading {
 /** A block while its lines are read. */
 interface Block {
   readonly head: Span;
+  /** The whole block, where known blocks are used. */
+  readonly text: string;
   readonly kind: 'project' | 'copy';
   /** Folder, or name and version. */
   readonly title: readonly string[];
@@ -113,23 +122,36 @@ class LockReader {
   private readonly goodRanges = new Set<string>();
   private block: Block | null = null;
   private hasCopies = false;
+  /** Lines below a head that could not be read say nothing new. */
+  private isSkipping = false;
+  /** Of the block that begins, where known blocks are used. */
+  private nextText = '';
   private line: Span = [0, 0];
 
-  constructor(private readonly text: string) {}
+  constructor(
+    private readonly text: string,
+    private readonly known: KnownBlocks | null,
+  ) {}
 
   run(): void {
     const { text } = this;
     let lineIndex = 0;
     let blanks = 0;
+    if (!text.endsWith('\n')) this.isTidy = false;
     for (let start = 0; start < text.length;) {
       const newline = text.indexOf('\n', start);
       const next = newline < 0 ? text.length : newline;
       const end = next > start && text.charCodeAt(next - 1) === 13 ? next - 1 : next;
-      if (end < next || newline < 0) this.isTidy = false;
+      if (end < next) this.isTidy = false;
       if (end > start) {
         const isHead = lineIndex > 1 && text.charCodeAt(start) !== 32;
         if (blanks !== (isHead ? 1 : 0)) this.isTidy = false;
         blanks = 0;
+        const past = isHead && this.known !== null ? this.takeKnown(start, this.known) : 0;
+        if (past > 0) {
+          start = past;
+          continue;
+        }
         this.line = [start, end];
         if (lineIndex < 2) {
           if (!this.readOpening(lineIndex)) return;
@@ -141,6 +163,36 @@ class LockReader {
     if (blanks > 0 || this.format !== LOCK_FORMAT) this.isTidy = false;
     if (lineIndex < 2) this.problems.push({ code: 'LOCK_HEADER', span: this.line });
     this.close();
+  }
+
+  /** @returns where reading goes on after a block that was read before, or 0 */
+  private takeKnown(start: number, known: KnownBlocks): number {
+    const { text } = this;
+    const gap = text.indexOf('\n\n', start);
+    const end = gap >= 0 ? gap : text.endsWith('\n') ? text.length - 1 : text.length;
+    this.nextText = text.slice(start, end);
+    const block = known.get(this.nextText);
+    // Lines that follow without a head of their own would belong to the block.
+    const isWhole = gap < 0 || gap + 2 >= text.length || /\S/.test(text[gap + 2]!);
+    if (block === undefined || !isWhole) return 0;
+    this.close();
+    const isThere =
+      'folder' in block ? this.projects.has(block.folder) : this.copies.has(copyKey(block));
+    if (isThere) return 0;
+    this.isSkipping = false;
+    if ('folder' in block) {
+      if (this.hasCopies) this.isTidy = false;
+      this.projects.set(block.folder, block);
+    } else {
+      this.hasCopies = true;
+      this.copies.set(copyKey(block), block);
+    }
+    return end + 1;
+  }
+
+  /** A block that may be taken again: it was read without a problem and stands as it is written. */
+  private remember(text: string, block: ProjectAnswers | Copy): void {
+    if (this.known !== null && this.isTidy && this.problems.length === 0) this.known.set(text, block);
   }
 
   resolution(): Resolution {
@@ -169,18 +221,22 @@ class LockReader {
   private readLine(start: number, end: number, isHead: boolean): void {
     const { words } = this;
     const isIndented = !isHead && this.text.charCodeAt(start + 1) === 32;
-    if (!words.split(this.text, isIndented ? start + 2 : start, end))
+    const isGood = words.split(this.text, isIndented ? start + 2 : start, end);
+    if (isHead) this.close();
+    if (!isGood) {
+      this.isSkipping ||= isHead;
       return this.unexpected('words and strings in double quotes');
+    }
     if (!words.isTidy || words.count === 0 || words.isQuoted[0]) this.isTidy = false;
     if (isHead) return this.readHead();
-    if (words.count === 0) return;
+    if (words.count === 0 || this.isSkipping) return;
     if (this.block === null) return this.unexpected('a line "project …" or "copy …"');
     this.readField(this.block);
   }
 
   private readHead(): void {
     const { words } = this;
-    this.close();
+    this.isSkipping = true;
     const kind = words.is(0, 'project') ? 'project' : words.is(0, 'copy') ? 'copy' : null;
     if (kind === null)
       return this.unexpected('a line "project …", "copy …" or one indented by two spaces');
@@ -194,8 +250,10 @@ class LockReader {
       this.version(title[1]!);
       this.hasCopies = true;
     } else if (this.hasCopies) this.isTidy = false;
+    this.isSkipping = false;
     this.block = {
       head: this.line,
+      text: this.nextText,
       kind,
       title,
       fields: new Map(),
@@ -253,7 +311,9 @@ class LockReader {
     if (this.projects.has(folder)) this.twice(this.lineText());
     const [name = '', version = null] = title;
     const supplied = this.distinct(block.supplied, byName, nameOf);
-    this.projects.set(folder, { folder, name, version, requirements, supplied });
+    const project = { folder, name, version, requirements, supplied };
+    this.projects.set(folder, project);
+    this.remember(block.text, project);
   }
 
   private closeCopy(block: Block, requirements: readonly AnsweredRequirement[]): void {
@@ -275,6 +335,7 @@ class LockReader {
     };
     if (this.copies.has(copyKey(copy))) this.twice(this.lineText());
     this.copies.set(copyKey(copy), copy);
+    this.remember(block.text, copy);
   }
 
   private distinct<T>(

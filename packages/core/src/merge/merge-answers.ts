@@ -40,7 +40,8 @@ function mergeLists<T>(
   ) as [Map<string, T>, Map<string, T>, Map<string, T>];
   return [...new Set([...inOurs.keys(), ...inTheirs.keys()])].sort().map((key) => {
     const [o, t] = [inOurs.get(key), inTheirs.get(key)];
-    return o === undefined || t === undefined ? (o ?? t)! : merge(inBase.get(key), o, t);
+    // Equal blocks of lockfiles that were read together are one object.
+    return o === undefined || t === undefined || o === t ? (o ?? t)! : merge(inBase.get(key), o, t);
   });
 }
 

@@ -1,4 +1,4 @@
-import { lockSum, printLock, readLock, type LockReading } from '../lock/index.js';
+import { lockSum, printLock, readLock, type KnownBlocks, type LockReading } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
 import { resolve, type Resolution, type Unanswered, type UnmetPeer } from '../resolve/index.js';
 import {
@@ -10,6 +10,7 @@ import {
   type PlacedProblem,
   type Workspace,
   type WorkspaceFiles,
+  type WorkspaceReading,
 } from '../workspace/index.js';
 import { mergeAnswers } from './merge-answers.js';
 import { mergeManifest, type ManifestConflict } from './merge-manifest.js';
@@ -21,6 +22,8 @@ export interface MergeInput {
   readonly records: PackageRecords;
   /** YYYY-MM-DD: the last day whose releases count. */
   readonly asOf: string;
+  /** Of any of the sides, where there is one: manifests that come out as there are not parsed again. */
+  readonly reading?: WorkspaceReading;
 }
 
 export type MergeOutcome =
@@ -71,7 +74,8 @@ export function mergeManifests({
   base,
   ours,
   theirs,
-}: Pick<MergeInput, 'base' | 'ours' | 'theirs'>): ManifestsMerge {
+  reading,
+}: Omit<MergeInput, 'records' | 'asOf'>): ManifestsMerge {
   const files = new Map<string, string>();
   const conflicts: ManifestConflict[] = [];
   const paths = new Set([...ours.keys(), ...theirs.keys()].filter(isWorkspaceFile));
@@ -83,17 +87,19 @@ export function mergeManifests({
     else if (merge.text !== undefined) files.set(path, merge.text);
   }
   if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
-  const { workspace, problems } = readWorkspace(files);
+  const { workspace, problems } = readWorkspace(files, reading);
   if (workspace === null || problems.some(isBlocking)) {
     return { kind: 'unreadable', problems: problems.map((one) => placeProblem(files, one)) };
   }
-  const before = mergeAnswers(lockOf(base), lockOf(ours), lockOf(theirs));
+  const known: KnownBlocks = new Map();
+  const [b, o, t] = [base, ours, theirs].map((side) => lockOf(side, known));
+  const before = mergeAnswers(b ?? null, o ?? null, t ?? null);
   return { kind: 'merged', files, workspace, before };
 }
 
-function lockOf(files: WorkspaceFiles): Resolution | null {
+function lockOf(files: WorkspaceFiles, known: KnownBlocks): Resolution | null {
   const text = files.get(LOCK_FILE);
-  return text === undefined ? null : resolutionOf(readLock(text));
+  return text === undefined ? null : resolutionOf(readLock(text, known));
 }
 
 function resolutionOf(reading: LockReading): Resolution | null {
