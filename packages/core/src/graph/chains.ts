@@ -75,7 +75,6 @@ export class Chains {
           yield chainOf(tail);
         this.extend(tail, add);
       }
-      delete waiting[length];
     }
   }
 

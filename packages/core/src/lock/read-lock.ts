@@ -192,7 +192,8 @@ class LockReader {
 
   /** A block that may be taken again: it was read without a problem and stands as it is written. */
   private remember(text: string, block: ProjectAnswers | Copy): void {
-    if (this.known !== null && this.isTidy && this.problems.length === 0) this.known.set(text, block);
+    if (this.known !== null && this.isTidy && this.problems.length === 0)
+      this.known.set(text, block);
   }
 
   resolution(): Resolution {

@@ -394,4 +394,33 @@ describe('what cannot be answered is explained and opened', () => {
     );
     expect(relaxations).toEqual(['Change the shared version of log from ^9.0.0 to ^2.0.0.']);
   });
+
+  test('the worked example of docs/resolution.md', () => {
+    const registry = {
+      web: { '1.0.0': { needs: { log: '^1.0.0' } }, '1.1.0': { needs: { log: '^2.0.0' } } },
+      log,
+    };
+    const one = '[policy.package.log]\ncopies = "one"\n';
+    const projects = { a: { web: '^1.0.0' }, b: { log: '^1.0.0' } };
+    expect(outcomeWords(ask(registry, projects, ANY))).toEqual([
+      'log 1.1.0',
+      'log 2.0.0',
+      'web 1.1.0',
+    ]);
+    expect(outcomeWords(ask(registry, projects, one))).toEqual(['log 1.1.0', 'web 1.0.0']);
+    expect(told(registry, { ...projects, a: { web: '^1.1.0' } }, one)).toEqual({
+      sentences: [
+        '(1) a/ledger.project.toml:3 requires web ^1.1.0; there is 1.1.0.',
+        '(2) b/ledger.project.toml:3 requires log ^1.0.0; there is 1.0.0, 1.1.0.',
+        'web 1.1.0 needs log ^2.0.0, which (2) rules out, so web 1.1.0 is out of (1).',
+        'So nothing is left for (1).',
+      ],
+      relaxations: [
+        'Change the range of web in a/ledger.project.toml:3 from ^1.1.0 to ^1.0.0.',
+        'Change the range of log in b/ledger.project.toml:3 from ^1.0.0 to ^2.0.0.',
+        'Allow one copy of log for each major version.',
+        'Allow any number of copies of log.',
+      ],
+    });
+  });
 });
