@@ -98,18 +98,21 @@ export class LockCheck {
     { name: projectName, requirements }: Project,
     { folder, requirements: answers }: ProjectAnswers,
   ): void {
-    const open = new Set(answers);
-    requirements.forEach((requirement, i) => {
+    let matched = 0;
+    for (let i = 0; i < requirements.length; i++) {
+      const requirement = requirements[i]!;
       // Most manifests are sorted, as the lockfile is.
-      let answered = answers[i];
-      if (answered?.name !== requirement.name || answered.kind !== requirement.kind)
-        answered = answers.find(
-          ({ name, kind }) => name === requirement.name && kind === requirement.kind,
-        );
-      if (answered !== undefined) open.delete(answered);
+      const next = answers[i];
+      const answered =
+        next !== undefined && isFor(next, requirement)
+          ? next
+          : answers.find((one) => isFor(one, requirement));
+      if (answered !== undefined) matched += 1;
       this.compareRequirement(projectName, requirement, answered);
-    });
-    for (const { kind, name, written } of open) {
+    }
+    if (matched === answers.length) return;
+    const idle = answers.filter((one) => !requirements.some((asked) => isFor(one, asked)));
+    for (const { kind, name, written } of idle) {
       const message = `The lockfile answers ${projectName}'s ${kind} requirement on ${name} "${written}", which no manifest makes any more.`;
       this.inLock('REQUIREMENT_GONE', message, `project ${folder}`);
     }
@@ -120,45 +123,58 @@ export class LockCheck {
     requirement: Requirement,
     answered: AnsweredRequirement | undefined,
   ): void {
-    const { name, kind, written, meaning, when } = requirement;
-    const report = (code: LockReason['code'], message: string): void => {
-      const place = placeOf(this.files, requirement.file, requirement.span);
-      this.reasons.push({ code, message, place });
-    };
-    if (answered === undefined) {
-      const message = `${projectName} requires ${name} "${written}" (${kind}); the lockfile has no answer to it.`;
-      return report('REQUIREMENT_ADDED', message);
-    }
+    const found = this.requirementProblem(requirement, answered);
+    if (found === null) return;
+    const [code, says] = found;
+    const { name, written, meaning } = requirement;
+    const asked =
+      meaning.kind === 'project'
+        ? `the project in ${meaning.folder}`
+        : `${name} ${describe(written, meaning.text)}`;
+    const message = `${projectName} requires ${asked}${says}`;
+    this.reasons.push({
+      code,
+      message,
+      place: placeOf(this.files, requirement.file, requirement.span),
+    });
+  }
+
+  /** What is wrong with the answer, to be said after what is required; null: nothing. */
+  private requirementProblem(
+    { kind, written, meaning, when }: Requirement,
+    answered: AnsweredRequirement | undefined,
+  ): readonly [LockReason['code'], string] | null {
+    if (answered === undefined)
+      return ['REQUIREMENT_ADDED', ` (${kind}); the lockfile has no answer to it.`];
     const range = meaning.kind === 'range' ? meaning.text : null;
+    const { answer } = answered;
     if (
       answered.written !== written ||
       answered.range !== range ||
       !isSameList(answered.when, when)
-    ) {
-      const message = `${projectName} requires ${name} ${describe(written, range)}; the lockfile answers ${describe(answered.written, answered.range)}.`;
-      return report('REQUIREMENT_CHANGED', message);
-    }
-    const { answer } = answered;
-    if (meaning.kind === 'project') {
-      if (answer.kind === 'project' && answer.folder === meaning.folder) return;
-      const message = `${projectName} requires the project in ${meaning.folder}; the lockfile answers otherwise.`;
-      return report('REQUIREMENT_CHANGED', message);
-    }
-    if (answer.kind === 'skipped' && kind === 'optional') return;
-    const asks = `${projectName} requires ${name} ${describe(written, range)}`;
+    )
+      return [
+        'REQUIREMENT_CHANGED',
+        `; the lockfile answers ${describe(answered.written, answered.range)}.`,
+      ];
+    if (meaning.kind === 'project')
+      return answer.kind === 'project' && answer.folder === meaning.folder
+        ? null
+        : ['REQUIREMENT_CHANGED', '; the lockfile answers otherwise.'];
+    if (answer.kind === 'skipped' && kind === 'optional') return null;
     if (answer.kind !== 'copy')
-      return report('ANSWER_MISSING', `${asks}; the lockfile answers it with no copy.`);
+      return ['ANSWER_MISSING', '; the lockfile answers it with no copy.'];
     const copy = this.copies.answerTo(answered);
     if (copy === NO_COPY)
-      return report(
+      return [
         'ANSWER_MISSING',
-        `${asks}; the lockfile answers ${answer.version}, of which it has no copy.`,
-      );
-    if (rangeContains(meaning.range, this.copies.versions[copy]!)) return;
-    report(
+        `; the lockfile answers ${answer.version}, of which it has no copy.`,
+      ];
+    if (rangeContains(meaning.range, this.copies.versions[copy]!)) return null;
+    return [
       'ANSWER_OUT_OF_RANGE',
-      `${asks}; the lockfile answers ${answer.version}, which is not in that range.`,
-    );
+      `; the lockfile answers ${answer.version}, which is not in that range.`,
+    ];
   }
 
   private checkCopy(copy: Copy, number: number): void {
@@ -168,13 +184,14 @@ export class LockCheck {
       const message = `${copy.name} is pinned to ${pin}; the lockfile has a copy of ${copy.version}.`;
       this.inLock('PIN_UNHEEDED', message, `copy ${copyKey(copy)}`);
     }
-    copy.requirements.forEach((requirement, i) => {
-      const found = this.problemOf(requirement, this.copies.answers[first + i]!);
-      if (found === null) return;
+    const { requirements } = copy;
+    for (let i = 0; i < requirements.length; i++) {
+      const found = this.problemOf(requirements[i]!, this.copies.answers[first + i]!);
+      if (found === null) continue;
       const [code, says] = found;
-      const message = `${copyKey(copy)} requires ${requirement.name} ${says}`;
+      const message = `${copyKey(copy)} requires ${requirements[i]!.name} ${says}`;
       this.inLock(code, message, `copy ${copyKey(copy)}`);
-    });
+    }
   }
 
   private problemOf(
@@ -193,11 +210,14 @@ export class LockCheck {
       return ['ANSWER_MISSING', `${range ?? ''}; the lockfile skips it though it is not optional.`];
     }
     if (answer.kind === 'project') return null;
+    if (answered !== NO_COPY) {
+      if (rangeContains(this.rangeOf(name, range ?? '*'), this.copies.versions[answered]!))
+        return null;
+    }
     const holds = `${range ?? ''}; the lockfile answers ${answer.version}`;
-    if (answered === NO_COPY) return ['ANSWER_MISSING', `${holds}, of which it has no copy.`];
-    if (rangeContains(this.rangeOf(name, range ?? '*'), this.copies.versions[answered]!))
-      return null;
-    return ['ANSWER_OUT_OF_RANGE', `${holds}, which is not in that range.`];
+    return answered === NO_COPY
+      ? ['ANSWER_MISSING', `${holds}, of which it has no copy.`]
+      : ['ANSWER_OUT_OF_RANGE', `${holds}, which is not in that range.`];
   }
 
   private rangeOf(name: string, text: string): Range {
@@ -263,12 +283,12 @@ export class LockCheck {
   }
 
   private checkOrphans(): void {
-    const roots = this.resolution.projects.flatMap(({ requirements, supplied }) => [
-      ...requirements.map((requirement) => this.copies.answerTo(requirement)),
-      ...supplied.map(({ name, version }) =>
-        version === null ? NO_COPY : this.copies.at(name, version),
-      ),
-    ]);
+    const roots: number[] = [];
+    for (const { requirements, supplied } of this.resolution.projects) {
+      for (const requirement of requirements) roots.push(this.copies.answerTo(requirement));
+      for (const { name, version } of supplied)
+        if (version !== null) roots.push(this.copies.at(name, version));
+    }
     for (const key of this.copies.unreached(roots)) {
       const message = `Nothing requires ${key} any more, yet the lockfile has a copy of it.`;
       this.inLock('COPY_ORPHANED', message, `copy ${key}`);
@@ -281,6 +301,13 @@ const COPIES_IN_WORDS: Readonly<Record<CopiesPolicy, string>> = {
   'one-per-major': 'one copy for each major version',
   one: 'one copy',
 };
+
+function isFor(
+  answer: AnsweredRequirement,
+  { name, kind }: Pick<Requirement, 'name' | 'kind'>,
+): boolean {
+  return answer.name === name && answer.kind === kind;
+}
 
 function isSameList(a: readonly string[], b: readonly string[]): boolean {
   return a.length === b.length && a.every((text, i) => text === b[i]);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { resolve } from '../resolve/index.js';
-import { anyPeerWorld, filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
+import { anyPeerWorld, filesOf, recordsOf, ROOT, workspaceOf } from '../resolve/world.arbitrary.js';
 import { explainLockChange } from './lock-change-causes.js';
 import { printLock } from './print-lock.js';
 import { readLock, type KnownBlocks } from './read-lock.js';
@@ -201,6 +201,33 @@ describe('supplied peers in a lockfile', () => {
     ).toContain(`SUPPLY_IDLE ${head}`);
     expect(state(FULL.text.replace(/ {2}peer kit.*\n/, ''))).toContain(`SUPPLY_IDLE ${head}`);
   });
+});
+
+test('more copies than a policy allows make a lockfile stale', () => {
+  const registry = { log: { '1.0.0': {}, '1.1.0': {}, '2.0.0': {} } };
+  const projects = { a: { log: '1.0.0' }, b: { log: '1.1.0' }, c: { log: '2.0.0' } };
+  const outcome = resolve({
+    workspace: workspaceOf(filesOf(projects)),
+    records: recordsOf(registry),
+    asOf,
+    before: null,
+  });
+  if (outcome.kind !== 'answered') throw new Error(outcome.kind);
+  const text = printLock(outcome.resolution);
+  const reasons = (copies: string): readonly string[] => {
+    const root = `${ROOT}[policy]\ncopies = "${copies}"\n`;
+    const files = new Map(filesOf(projects, { 'ledger.toml': root })).set(LOCK_FILE, text);
+    return checkLock(workspaceOf(files), files).reasons.map(
+      ({ code, message }) => `${code}: ${message}`,
+    );
+  };
+  expect(reasons('any')).toEqual([]);
+  expect(reasons('one')).toEqual([
+    'POLICY_UNHEEDED: The policy allows one copy of log; the lockfile has 1.0.0, 1.1.0, 2.0.0.',
+  ]);
+  expect(reasons('one-per-major')).toEqual([
+    'POLICY_UNHEEDED: The policy allows one copy for each major version of log; the lockfile has 1.0.0, 1.1.0.',
+  ]);
 });
 
 describe('why a lockfile changed', () => {

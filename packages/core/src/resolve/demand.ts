@@ -19,11 +19,3 @@ export interface Demand {
 export function ownerOfProject(index: number): number {
   return ~index;
 }
-
-export function isOwnedByProject({ owner }: Demand): boolean {
-  return owner < 0;
-}
-
-export function projectOf({ owner }: Demand): number {
-  return ~owner;
-}
