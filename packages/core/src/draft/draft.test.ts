@@ -140,7 +140,7 @@ test('a draft that nothing answers says why', () => {
     /log 3\.0\.0 asks for runtime >=22; the workspace's platform offers 20\.0\.0\./,
   );
   expect(evaluation.explanations).toHaveLength(1);
-  expect(evaluation.explanations[0]![1]).toBe('2 more requirements fail for the same reason.');
+  expect(evaluation.explanations[0]![1]).toBe('2 more requirements ask for the same.');
   expect(evaluation.changes.map(({ path }) => path)).toContain('ledger.shared.toml');
 });
 
