@@ -1,0 +1,174 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { readProjectManifest, readRootManifest, readSharedManifest } from './manifest/index.js';
+import { readPackageRecord } from './registry/index.js';
+import { parseRange, parseVersion, printRange, printVersion } from './version/index.js';
+
+/*
+ * Texts that were spoilt, and bytes that never were any: every reader answers, with a value that prints back
+ * or with problems that lie within the text.
+ */
+
+const ROOT = `format = 1
+name = "w"
+projects = ["apps/*", "!apps/attic"]
+registry = "main"
+[platform]
+runtime = "20.11.0"
+targets = ["linux-x64"]
+[policy]
+copies = "one"
+minimum-age-days = 3
+[policy.package.firnstore]
+copies = "any"
+`;
+const SHARED = `format = 1
+[shared]
+scree-log = "^3.2.0"
+[lockstep.moraine]
+range = "4.1.0"
+packages = ["moraine-core", "moraine-grid"]
+[everywhere]
+brindle-lint = { range = "^1.0.0", kind = "dev", except = ["a"] }
+[pins]
+tarn-json = "1.3.1"
+[[exceptions]]
+project = "season-kiosk"
+package = "scree-log"
+range = "^2.9.0"
+reason = "old image"
+owner = "kiosk crew"
+until = 2027-03-31
+`;
+const PROJECT = `name = "pass-office"
+version = "0.4.0"
+ships = "library"
+[needs]
+scree-log = "shared"
+neve = { range = "^1.0.0 || >=3.0.0-rc.1 <4.0.0", when = ["linux-*"] }
+[needs.dev]
+fare-rules = "workspace"
+[use]
+implicit = ["alpenglow-theme"]
+`;
+const RECORD = JSON.stringify({
+  name: 'scree-log',
+  releases: [
+    {
+      version: '3.2.4',
+      published: '2026-10-02T08:00:00Z',
+      needs: { 'tarn-json': '^1.3.0' },
+      optional: { native: { range: '^1.0.0', when: ['linux-*'] } },
+      peers: { state: { range: '^2.0.0', optional: false } },
+      platform: { runtime: '>=20' },
+      targets: ['*'],
+      deprecated: null,
+      withdrawn: false,
+      archive: { path: '/a', integrity: `sha512-${'A'.repeat(86)}==`, bytes: 1 },
+    },
+  ],
+});
+
+function anySpoilt(text: string): fc.Arbitrary<string> {
+  const cut = fc
+    .tuple(fc.nat(text.length), fc.nat(10), fc.string({ maxLength: 6, unit: 'binary' }))
+    .map(([at, length, insert]) => text.slice(0, at) + insert + text.slice(at + length));
+  return fc.oneof(
+    { weight: 5, arbitrary: cut },
+    { weight: 1, arbitrary: fc.string({ unit: 'binary', maxLength: 80 }) },
+    {
+      weight: 1,
+      arbitrary: fc.uint8Array({ maxLength: 120 }).map((bytes) => new TextDecoder().decode(bytes)),
+    },
+  );
+}
+
+describe('spoilt texts and random bytes are answered:', () => {
+  test.each([
+    ['ledger.toml', ROOT, (text: string) => readRootManifest(text)],
+    ['ledger.shared.toml', SHARED, (text: string) => readSharedManifest(text)],
+    ['ledger.project.toml', PROJECT, (text: string) => readProjectManifest(text)],
+  ] as const)('%s', (_, good, read) => {
+    expect(read(good).problems).toEqual([]);
+    fc.assert(
+      fc.property(anySpoilt(good), (text) => {
+        const reading = read(text);
+        const [value] = Object.values(reading);
+        if (value === null) expect(reading.problems.length).toBeGreaterThan(0);
+        for (const { span } of reading.problems) {
+          expect(span[0]).toBeGreaterThanOrEqual(0);
+          expect(span[1]).toBeGreaterThanOrEqual(span[0]);
+          expect(span[1]).toBeLessThanOrEqual(text.length);
+        }
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  test('a package document', () => {
+    fc.assert(
+      fc.property(anySpoilt(RECORD), (text) => {
+        let document: unknown;
+        try {
+          document = JSON.parse(text);
+        } catch {
+          document = text;
+        }
+        const reading = readPackageRecord(document);
+        if (!reading.ok) expect(reading.problem.message).not.toBe('');
+        else expect(reading.record.releases.length).toBeLessThanOrEqual(1);
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  test('a package document of any JSON', () => {
+    fc.assert(
+      fc.property(fc.jsonValue(), (document) => {
+        const reading = readPackageRecord(document);
+        expect(reading.ok ? reading.record.releases.length : reading.problem.code).toBe(
+          reading.ok ? 0 : 'RECORD_INVALID',
+        );
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  test('versions and ranges', () => {
+    const anyText = anySpoilt('>=1.2.3-rc.1+b7 <2.0.0 || ^3.x - 4 || ~0.1');
+    fc.assert(
+      fc.property(anyText, (text) => {
+        const version = parseVersion(text);
+        if (version.ok) expect(parseVersion(printVersion(version.value)).ok).toBe(true);
+        const range = parseRange(text);
+        const printed = range.ok ? printRange(range.value) : null;
+        if (printed !== null) expect(parseRange(printed).ok).toBe(true);
+        if (!range.ok) expect(range.problem.span[1]).toBeLessThanOrEqual(Math.max(1, text.length));
+      }),
+      { numRuns: 4000 },
+    );
+  });
+
+  test('long texts take time that grows with their length alone', () => {
+    const time = (run: (text: string) => unknown, text: string): number => {
+      const start = performance.now();
+      run(text);
+      return performance.now() - start;
+    };
+    const cases: readonly (readonly [string, (text: string) => unknown, string])[] = [
+      ['a range of many alternatives', (text) => parseRange(text, 'always'), '1.2.3 || '],
+      ['a range of blanks', (text) => parseRange(text), ' '],
+      ['a version of digits', (text) => parseVersion(text), '1'],
+      ['a prerelease of dots', (text) => parseVersion(`1.0.0-${text}`), 'a.'],
+      ['a manifest of many lines', readProjectManifest, '[a]\n'],
+      ['a manifest of open arrays', readProjectManifest, '['],
+    ];
+    for (const [what, run, part] of cases) {
+      time(run, part.repeat(500));
+      const small = time(run, part.repeat(1_000));
+      const large = time(run, part.repeat(10_000));
+      // Ten times the text; the square would take a hundred times as long.
+      expect(large, what).toBeLessThan(Math.max(small, 4) * 60);
+    }
+  });
+});
