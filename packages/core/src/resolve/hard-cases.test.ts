@@ -258,6 +258,24 @@ describe.each<[string, RegistrySketch, World['projects'], string, readonly strin
     ['kit 1.0.0', 'log 1.1.0', 'ui 1.0.0', 'a gets kit 1.0.0', 'a gets log 1.1.0'],
   ],
   [
+    'a supply that only what it brings in would ask for: answers given before it stay, and have the reason',
+    {
+      ash: { '1.0.0': { needs: { elm: '*' }, peers: { elm: { range: '>=1.1.0' } } } },
+      birch: { '1.0.0': { needs: { elm: '1.0.0' } } },
+      elm: { '1.0.0': { peers: { birch: { range: '*' } } }, '1.1.0': {} },
+    },
+    { north: { ash: '*' }, south: { birch: '*' } },
+    ANY,
+    [
+      'ash 1.0.0',
+      'birch 1.0.0',
+      'elm 1.0.0',
+      'elm 1.1.0',
+      'north gets birch 1.0.0',
+      'north gets elm 1.1.0',
+    ],
+  ],
+  [
     'an optional peer is never supplied, but must fit what is there',
     {
       ui: { '1.0.0': { peers: { log: { range: '^2.0.0', optional: true } } } },

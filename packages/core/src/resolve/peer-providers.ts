@@ -61,10 +61,18 @@ export class PeerProviders {
     return [...groups].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, group]) => group);
   }
 
-  /** What provides a package to any of these copies, each provider once. O(demands above them). */
-  providersAbove(copies: readonly number[], name: string): readonly Provider[] {
+  /**
+   * What provides a package to any of these copies, each provider once. O(demands above them).
+   * @param passes whether a chain may lead through a demand
+   */
+  providersAbove(
+    copies: readonly number[],
+    name: string,
+    passes: (demand: Demand) => boolean = () => true,
+  ): readonly Provider[] {
     const found: Provider[] = [];
-    this.walkUp(copies, name, (provider) => found.push(provider));
+    const visit = (provider: Provider): unknown => found.push(provider);
+    this.walkUp(copies, name, visit, undefined, passes);
     return found;
   }
 
@@ -92,6 +100,7 @@ export class PeerProviders {
     name: string,
     visit: (provider: Provider, demand: Demand) => void,
     below?: Map<number, Demand>,
+    passes: (demand: Demand) => boolean = () => true,
   ): void {
     // Numbers are compared in place of names: a tenth of the time at 1,000 projects.
     const target = this.settlement.catalog.numberOf.get(name) ?? NONE;
@@ -103,6 +112,7 @@ export class PeerProviders {
         const { owner } = demand;
         // A chain does not pass the copy twice.
         if (seen.has(owner) || (copies.length === 1 && owner === copies[0])) continue;
+        if (!passes(demand)) continue;
         seen.add(owner);
         below?.set(owner, demand);
         const provider = this.providerAt(owner, name, target);

@@ -5,6 +5,7 @@ import {
   type ProvidedPeer,
   type Provider,
 } from './peer-providers.js';
+import type { Demand } from './demand.js';
 import type { Settlement, Watch } from './settlement.js';
 
 /** The ranges that a project is to be supplied with under one name. */
@@ -55,17 +56,23 @@ function supply(
     settlement.settle(watch);
     if (doAnswersStay) settlement.keepAnswers();
     const providers = new PeerProviders(settlement, projects);
+    let isThroughSupplies = false;
+    const notice = (demand: Demand): boolean => {
+      isThroughSupplies ||= settlement.isSupply(demand);
+      return true;
+    };
     const groups = providers.groups().map((group) => ({
       ...group,
-      providers: providers.providersAbove(group.copies, group.peer.name),
+      providers: providers.providersAbove(group.copies, group.peer.name, notice),
     }));
     const wanted = wantedOf(settlement, groups);
     const grown = grow(asked, wanted);
     if (grown.length === 0) {
+      const reasons = isThroughSupplies ? groundedWants(settlement, providers, groups) : wanted;
       const isIdle = [...asked].some(
-        ([key, { texts }]) => texts.size > (wanted.get(key)?.texts.size ?? 0),
+        ([key, { texts }]) => texts.size > (reasons.get(key)?.texts.size ?? 0),
       );
-      return isIdle ? null : unmetOf(providers, groups);
+      return isIdle && !doAnswersStay ? null : unmetOf(providers, groups);
     }
     for (const { project, name, texts } of grown)
       settlement.supply(project, name, [...texts].sort());
@@ -87,13 +94,43 @@ function wantedOf(
     for (const provider of providers) {
       const project = suppliedProject(settlement, provider);
       if (project === null) continue;
-      const key = `${project} ${peer.name}`;
+      const key = supplyKey(project, peer.name);
       const one = wanted.get(key) ?? { project, name: peer.name, texts: new Set() };
       wanted.set(key, one);
       one.texts.add(peer.range);
     }
   }
   return wanted;
+}
+
+/**
+ * What is asked by chains from requirements alone, or through supplies that are themselves asked for so: a
+ * supply that only what it brings in asks for has no reason.
+ */
+function groundedWants(
+  settlement: Settlement,
+  providers: PeerProviders,
+  groups: readonly Provided[],
+): ReadonlyMap<string, Wanted> {
+  for (let grounded: ReadonlyMap<string, Wanted> = new Map(); ;) {
+    const known = grounded;
+    const passes = (demand: Demand): boolean =>
+      !settlement.isSupply(demand) ||
+      known.has(supplyKey(~demand.owner, settlement.catalog.names[demand.pool.package]!));
+    const next = wantedOf(
+      settlement,
+      groups.map((group) => ({
+        ...group,
+        providers: providers.providersAbove(group.copies, group.peer.name, passes),
+      })),
+    );
+    if (next.size === known.size) return next;
+    grounded = next;
+  }
+}
+
+function supplyKey(project: number, name: string): string {
+  return `${project} ${name}`;
 }
 
 function unmetOf(providers: PeerProviders, groups: readonly Provided[]): readonly ProvidedPeer[] {
