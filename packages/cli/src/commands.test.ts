@@ -69,7 +69,7 @@ test('check before, lock, check after, lock again', async () => {
   const locked = await run('lock', '--registry', registry);
   expect(locked).toMatchObject({ code: 0, err: '' });
   expect(locked.out).toMatch(
-    /^in {5}log 1\.1\.0\nledger\.lock written: 1 copies, sum [0-9a-f]{8}\.\n$/,
+    /^in {5}log 1\.1\.0: web now requires log \^1\.0\.0\nledger\.lock written: 1 copies, sum [0-9a-f]{8}\.\n$/,
   );
   expect(await readFile(join(folder, 'ledger.lock'), 'utf8')).toContain('copy log 1.1.0\n');
   expect(await run('check')).toMatchObject({

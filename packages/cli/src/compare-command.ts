@@ -3,10 +3,9 @@ import {
   explainLockChange,
   lockProblemMessage,
   readLock,
-  type ChangeCause,
-  type CopyCauses,
   type Resolution,
 } from '@deep-ledger/core';
+import { changeWords } from './change-words.js';
 import { EXIT } from './exit-codes.js';
 import type { Output } from './lock-command.js';
 import { UnreadableFile } from './unreadable-file.js';
@@ -24,7 +23,7 @@ export async function compareCommand(
   if (options.json) output.say(JSON.stringify({ format: 1, same: isSame, ...change }));
   else if (isSame) output.say('Both say the same.');
   else {
-    for (const one of change.because) output.say(`${changeWords(one)}${whyWords(one.causes)}`);
+    for (const one of change.because) output.say(changeWords(one));
     for (const { owner, name, from, to } of change.reanswered)
       output.say(`answer ${owner}: ${name} ${from ?? 'none'} -> ${to ?? 'none'}`);
   }
@@ -40,32 +39,5 @@ async function readResolution(path: string): Promise<Resolution> {
       throw new UnreadableFile(`${path} carries the markers of an unfinished merge.`);
     case 'broken':
       throw new UnreadableFile(`${path}: ${lockProblemMessage(reading.problems[0]!)}`);
-  }
-}
-
-function changeWords({ name, from, to }: CopyCauses): string {
-  if (from === null) return `in     ${name} ${to}`;
-  if (to === null) return `out    ${name} ${from}`;
-  return `moved  ${name} ${from} -> ${to}`;
-}
-
-function whyWords(causes: readonly ChangeCause[]): string {
-  return causes.length === 0 ? '' : `: ${causes.map(causeWords).join('; ')}`;
-}
-
-function causeWords(cause: ChangeCause): string {
-  switch (cause.kind) {
-    case 'requirement': {
-      const { project, name, from, to } = cause.requirement;
-      if (from === null) return `${project} now requires ${name} ${to}`;
-      if (to === null) return `${project} no longer requires ${name} ${from}`;
-      return `${project} requires ${name} ${to}, before ${from}`;
-    }
-    case 'owner':
-      return `${cause.copy} ${cause.change}`;
-    case 'supply':
-      return `${cause.project} is supplied otherwise with ${cause.name}`;
-    case 'release':
-      return 'another release answers the same demands';
   }
 }

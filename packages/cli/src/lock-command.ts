@@ -12,12 +12,12 @@ import {
   printLock,
   readWorkspace,
   requiredPackages,
-  type LockChange,
   type Question,
   type ResolveOutcome,
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
+import { changeWords } from './change-words.js';
 import { EXIT } from './exit-codes.js';
 import { answeredJson, problemsJson, unansweredJson } from './lock-json.js';
 import { registrySource } from './registry-source.js';
@@ -130,7 +130,7 @@ function tellChange(
   isWritten: boolean,
   output: Output,
 ): void {
-  for (const line of changeLines(explainLockChange(before, resolution))) output.say(line);
+  for (const one of explainLockChange(before, resolution).because) output.say(changeWords(one));
   for (const { copy, name, range, provider, version } of unmetPeers)
     output.say(
       `peer   ${copy} asks for ${name} ${range} beside it; ${provider} has ${version ?? 'none'}`,
@@ -149,12 +149,4 @@ export function usableWorkspace(files: WorkspaceFiles, output: Output): Workspac
     output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
   }
   return problems.some(isBlocking) ? null : workspace;
-}
-
-export function changeLines({ entered, left, moved }: LockChange): readonly string[] {
-  return [
-    ...left.map(({ name, version }) => `out    ${name} ${version}`),
-    ...entered.map(({ name, version }) => `in     ${name} ${version}`),
-    ...moved.map(({ name, from, to }) => `moved  ${name} ${from} -> ${to}`),
-  ];
 }

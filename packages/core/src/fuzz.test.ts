@@ -150,10 +150,14 @@ describe('spoilt texts and random bytes are answered:', () => {
   });
 
   test('long texts take time that grows with their length alone', () => {
+    // Of three runs, so that a pause of the machine does not count.
     const time = (run: (text: string) => unknown, text: string): number => {
-      const start = performance.now();
-      run(text);
-      return performance.now() - start;
+      const times = [1, 2, 3].map(() => {
+        const start = performance.now();
+        run(text);
+        return performance.now() - start;
+      });
+      return Math.min(...times);
     };
     const cases: readonly (readonly [string, (text: string) => unknown, string])[] = [
       ['a range of many alternatives', (text) => parseRange(text, 'always'), '1.2.3 || '],

@@ -1,5 +1,6 @@
 import { checkLock, type LockState } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
+import { Engine } from '../resolve/index.js';
 import { sheetRows, type SheetRow } from '../sheet/index.js';
 import {
   readWorkspace,
@@ -12,6 +13,8 @@ import {
 export interface DraftBase {
   readonly files: WorkspaceFiles;
   readonly records: PackageRecords;
+  /** Answers one draft after another from where it stands. */
+  readonly engine: Engine;
   /** YYYY-MM-DD: the last day whose releases count, and the day for exceptions. */
   readonly today: string;
   readonly reading: WorkspaceReading;
@@ -32,5 +35,5 @@ export function draftBase(
   const lock = workspace === null ? null : checkLock(workspace, files);
   const rows =
     workspace === null ? [] : sheetRows(workspace, records, lock?.resolution ?? null, today);
-  return { files, records, today, reading, workspace, lock, rows };
+  return { files, records, engine: new Engine(records), today, reading, workspace, lock, rows };
 }

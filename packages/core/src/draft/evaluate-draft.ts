@@ -5,7 +5,7 @@ import {
   type LockChange,
   type LockState,
 } from '../lock/index.js';
-import { resolve, type Resolution } from '../resolve/index.js';
+import type { Resolution } from '../resolve/index.js';
 import { sheetRows, type SheetRow } from '../sheet/index.js';
 import {
   isBlocking,
@@ -75,7 +75,7 @@ export type Evaluation =
 
 /**
  * Makes all edits in order, resolves the result with the lockfile before, and says what becomes of it.
- * A pure function. Cost: one resolution of the workspace, and for each edit a reading of the files it changed.
+ * A pure function. Cost: one answer of the base's engine, and for each edit a reading of the files it changed.
  */
 export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluation {
   if (base.workspace === null) {
@@ -98,7 +98,7 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
   }
   const { records, today } = base;
   const before = base.lock?.resolution ?? null;
-  const outcome = resolve({ workspace, records, asOf: today, before });
+  const outcome = base.engine.resolve({ workspace, asOf: today, before });
   switch (outcome.kind) {
     case 'ask':
       return outcome;

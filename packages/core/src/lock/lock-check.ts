@@ -27,8 +27,6 @@ export class LockCheck {
   private readonly reasons: LockReason[] = [];
   private readonly resolution: Resolution;
   private readonly copies: LockedCopies;
-  /** Ranges that were read, by prerelease policy and text. */
-  private readonly ranges = new Map<string, Map<string, Range>>();
 
   constructor(
     private readonly workspace: Workspace,
@@ -221,12 +219,7 @@ export class LockCheck {
   }
 
   private rangeOf(name: string, text: string): Range {
-    const policy = policyOf(this.workspace.policy, name).prereleases;
-    let known = this.ranges.get(policy);
-    if (known === undefined) this.ranges.set(policy, (known = new Map()));
-    let range = known.get(text);
-    if (range === undefined) known.set(text, (range = requireRange(text, policy)));
-    return range;
+    return requireRange(text, policyOf(this.workspace.policy, name).prereleases);
   }
 
   private checkPolicies(): void {

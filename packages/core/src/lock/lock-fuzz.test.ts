@@ -68,6 +68,16 @@ const anyMutation: fc.Arbitrary<(text: string) => string> = fc.oneof(
   }),
 );
 
+/** Of three runs, so that a pause of the machine does not count. */
+function quickest(run: () => unknown): number {
+  const times = [1, 2, 3].map(() => {
+    const start = performance.now();
+    run();
+    return performance.now() - start;
+  });
+  return Math.min(...times);
+}
+
 describe('a lockfile', () => {
   test('has every kind of line in this test', () => {
     for (const part of [
@@ -155,9 +165,7 @@ describe('a lockfile', () => {
     for (const part of ['copy a 1.0.0\n', '  "\n', '<<<<<<<\n', '  runtime a "1', ' "a" ', '\\"']) {
       const time = (count: number): number => {
         const text = `deep-ledger lockfile\nformat 2\n\n${part.repeat(count)}`;
-        const start = performance.now();
-        readLock(text);
-        return performance.now() - start;
+        return quickest(() => readLock(text));
       };
       time(2000);
       const [small, large] = [time(4000), time(40_000)];

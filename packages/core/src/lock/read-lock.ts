@@ -119,7 +119,6 @@ class LockReader {
   private readonly copies = new Map<string, Copy>();
   private readonly words = new LockWords();
   private readonly goodVersions = new Set<string>();
-  private readonly goodRanges = new Set<string>();
   private block: Block | null = null;
   private hasCopies = false;
   /** Lines below a head that could not be read say nothing new. */
@@ -452,13 +451,9 @@ class LockReader {
   }
 
   private range(text: string): boolean {
-    if (this.goodRanges.has(text)) return true;
-    if (parseRange(text, 'always').ok) {
-      this.goodRanges.add(text);
-      return true;
-    }
-    this.wrongValue('range', text);
-    return false;
+    const isRange = parseRange(text, 'always').ok;
+    if (!isRange) this.wrongValue('range', text);
+    return isRange;
   }
 
   private integrity(text: string): void {

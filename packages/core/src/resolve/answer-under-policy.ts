@@ -52,7 +52,7 @@ export function answerUnderPolicy(
       },
     };
     const fresh = (): Settlement =>
-      settlementOf(workspace, new Settlement(usable, held, narrowing));
+      new Settlement(usable, held, narrowing).setProjects(workspace.projects);
     const { settlement, unmet } = supplyPeers(fresh(), workspace.projects, fresh, watch);
     const unknown = [...asked.values()].filter(({ pool }) => bound.isRelevant[pool.package] === 1);
     for (const { name, pool, texts } of unknown) search.addSupply(name, pool, texts);
@@ -89,9 +89,4 @@ function forbidUnmet(
   const { demand } = provider;
   if (demand.answer !== NONE) return search.forbid([...ours, given(demand)], null);
   search.forbid(ours, given(demand).name);
-}
-
-function settlementOf({ projects }: Workspace, settlement: Settlement): Settlement {
-  projects.forEach((project, index) => settlement.setProject(index, project));
-  return settlement;
 }

@@ -2,10 +2,11 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { PackageRecords } from '../registry/index.js';
 import { rangeContains, requireRange } from '../version/index.js';
-import { certify, statedDemands, type Certificates } from './certificate.js';
+import { certify, type Certificates } from './certificate.js';
 import { checkCertificates } from './check-certificates.js';
 import { Engine } from './engine.js';
 import { needlessCopies } from './needless-copies.js';
+import { statedDemands } from './stated-demands.js';
 import {
   anyPolicy,
   anyWorld,
@@ -57,7 +58,7 @@ describe('in random worlds', () => {
         const found = answer(records, world.projects);
         if (found === null) return;
         for (const { name, least } of found.certificates.packages) {
-          const ranges = statedDemands(found.resolution)
+          const ranges = statedDemands(found.workspace.policy, found.resolution)
             .get(name)!
             .map(({ range }) => range);
           const inUse = new Set(found.resolution.copies.map((one) => `${one.name} ${one.version}`));

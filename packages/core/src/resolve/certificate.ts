@@ -1,21 +1,12 @@
 import type { PackageRecords } from '../registry/index.js';
 import { policyOf } from '../manifest/index.js';
-import { rangeContains, requireRange, requireVersion } from '../version/index.js';
 import { matchingTargets, type Workspace } from '../workspace/index.js';
 import { Catalog } from './catalog.js';
 import { termsOf } from './engine.js';
 import { countStabs } from './fewest-stabs.js';
-import { copyKey, type AnsweredRequirement, type Resolution } from './resolution.js';
+import type { Resolution } from './resolution.js';
+import { statedDemands, type StatedDemand } from './stated-demands.js';
 import { UsableReleases, type Pool } from './usable-releases.js';
-
-/** A demand as it stands in a resolution. */
-export interface StatedDemand {
-  /** A project's folder, or name and version of a copy. */
-  readonly owner: string;
-  /** Of a requirement, or `supplied`: a peer that the project got. */
-  readonly kind: AnsweredRequirement['kind'] | 'supplied';
-  readonly range: string;
-}
 
 /** Proof that a package cannot do with fewer copies than `least`. */
 export interface Certificate {
@@ -36,39 +27,6 @@ export interface Certificates {
   readonly packages: readonly Certificate[];
 }
 
-/** The demands on each package as a resolution states them. O(requirements). */
-export function statedDemands({
-  projects,
-  copies,
-}: Resolution): ReadonlyMap<
-  string,
-  readonly (StatedDemand & { readonly when: readonly string[] })[]
-> {
-  const demands = new Map<string, (StatedDemand & { readonly when: readonly string[] })[]>();
-  const add = (owner: string, requirement: AnsweredRequirement): void => {
-    const { name, kind, range, when, answer } = requirement;
-    if (answer.kind !== 'copy' || range === null) return;
-    const known = demands.get(name);
-    const demand = { owner, kind, range, when };
-    if (known === undefined) demands.set(name, [demand]);
-    else known.push(demand);
-  };
-  for (const { folder, requirements, supplied } of projects) {
-    for (const requirement of requirements) add(folder, requirement);
-    for (const { name, ranges, version } of supplied) {
-      const met = ranges.filter(
-        (range) => version !== null && rangeContains(requireRange(range), requireVersion(version)),
-      );
-      const known = demands.get(name) ?? [];
-      demands.set(name, known);
-      for (const range of met) known.push({ owner: folder, kind: 'supplied', range, when: [] });
-    }
-  }
-  for (const copy of copies)
-    for (const requirement of copy.requirements) add(copyKey(copy), requirement);
-  return demands;
-}
-
 /**
  * Proves for every package with several copies how many it needs at least: by demands no two of which one
  * release meets where there are that many, else by demands that no fewer releases meet.
@@ -87,7 +45,7 @@ export function certify(
     .map((name) => ({ name, versions: versions.get(name) ?? [] }));
   const only = new Map(given.map((one) => [one.name, new Set(one.versions)]));
   const usable = new UsableReleases(new Catalog(records), { ...termsOf(workspace), only }, asOf);
-  const demands = statedDemands(resolution);
+  const demands = statedDemands(workspace.policy, resolution);
   const packages = [...versions]
     .filter(([, all]) => all.length > 1)
     .map(([name, all]): Certificate => {

@@ -7,8 +7,9 @@ import type { PackageRecords, Release } from '../registry/index.js';
 import { globMatcher } from '../text/index.js';
 import { rangeContains, requireRange } from '../version/index.js';
 import { matchingTargets, type Workspace } from '../workspace/index.js';
-import { statedDemands, type Certificate, type Certificates } from './certificate.js';
+import type { Certificate, Certificates } from './certificate.js';
 import type { Resolution } from './resolution.js';
+import { statedDemands } from './stated-demands.js';
 
 /** Why a certificate proves nothing. */
 export interface CertificateFault {
@@ -49,7 +50,7 @@ export function checkCertificates(
   const given = new Map(certificates.given.map((one) => [one.name, one.versions]));
   const left = usableReleases(workspace, records, asOf, given);
   const byName = new Map(certificates.packages.map((one) => [one.name, one]));
-  const demands = statedDemands(resolution);
+  const demands = statedDemands(workspace.policy, resolution);
   for (const [name, all] of versions) {
     if (all.length < 2) continue;
     const certificate = byName.get(name);

@@ -71,8 +71,8 @@ export class Engine {
     this.state = null;
     const state = kept?.fits(question) ? kept : new EngineState(this.catalog, question);
     const { projects } = workspace;
-    projects.forEach((project, index) => state.settlement.setProject(index, project));
-    const fresh = (): Settlement => state.freshSettlement(projects);
+    state.settlement.setProjects(projects);
+    const fresh = (): Settlement => new Settlement(state.usable, state.held).setProjects(projects);
     const { settlement, unmet } = supplyPeers(state.settlement, projects, fresh, watch);
     this.state = state;
     const open = openRequirements(settlement, workspace);
@@ -145,12 +145,6 @@ class EngineState {
     this.held = new HeldAnswers(catalog, this.usable.ranges, before, refresh ?? new Set());
     this.settlement = new Settlement(this.usable, this.held);
     this.builder = new ResolutionBuilder(this.settlement, workspace.registry);
-  }
-
-  freshSettlement(projects: readonly Project[]): Settlement {
-    const settlement = new Settlement(this.usable, this.held);
-    projects.forEach((project, index) => settlement.setProject(index, project));
-    return settlement;
   }
 
   fits({ workspace, asOf, before, refresh }: Question): boolean {

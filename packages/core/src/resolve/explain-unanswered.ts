@@ -26,7 +26,9 @@ export function explainUnanswered(
   const groups = new Map<string, Requirement[]>();
   for (const requirement of open) {
     const key = `${requirement.name} ${rangeText(requirement)} ${requirement.targets.join(' ')}`;
-    groups.set(key, [...(groups.get(key) ?? []), requirement]);
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [requirement]);
+    else group.push(requirement);
   }
   const explainer = new Explainer(usable);
   return [...groups.values()].map((requirements) => ({

@@ -3,7 +3,7 @@ import type { ReleaseNeed } from '../registry/index.js';
 import { isSameRange } from '../version/index.js';
 import type { Catalog } from './catalog.js';
 import { NONE } from './demand.js';
-import type { RangeCache } from './range-cache.js';
+import type { PolicyRanges } from './policy-ranges.js';
 import type { AnsweredRequirement, Copy, ProjectAnswers, Resolution } from './resolution.js';
 import type { Pool } from './usable-releases.js';
 
@@ -26,7 +26,7 @@ export class HeldAnswers implements Held {
 
   constructor(
     private readonly catalog: Catalog,
-    private readonly ranges: RangeCache,
+    private readonly ranges: PolicyRanges,
     before: Resolution | null,
     refresh: 'all' | ReadonlySet<string>,
   ) {

@@ -91,7 +91,9 @@ class NeedlessFinder {
     const ask = (owner: Copy | null, { name, range, answer }: AnsweredRequirement): void => {
       if (answer.kind !== 'copy') return;
       const key = `${name} ${answer.version}`;
-      this.askers.set(key, [...(this.askers.get(key) ?? []), { owner, range: range ?? '*' }]);
+      const known = this.askers.get(key);
+      if (known === undefined) this.askers.set(key, [{ owner, range: range ?? '*' }]);
+      else known.push({ owner, range: range ?? '*' });
     };
     for (const { requirements } of resolution.projects)
       for (const requirement of requirements) ask(null, requirement);

@@ -84,15 +84,13 @@ export class PolicySearch {
     this.takeInFresh();
   }
 
-  /** A peer to be supplied to a project, if that can be. */
+  /** A peer to be supplied to a project, if that can be. @param pool of a package that is relevant */
   addSupply(
     name: Extract<DemandName, { kind: 'supply' }>,
     pool: Pool,
     texts: readonly string[],
   ): void {
-    if (this.bound.isRelevant[pool.package] === 0) return;
-    const owner = this.solver.newVariable();
-    this.solver.addClause([isTrue(owner)]);
+    const owner = this.certain();
     const { folder } = this.workspace.projects[name.project]!;
     const before = this.held.ofSupply(folder, name.name, texts);
     const held = pool.releases.includes(before) ? before : NONE;

@@ -101,8 +101,14 @@ export class Settlement {
     return this.supplyDemand(~demand.owner, this.catalog.names[demand.pool.package]!) === demand;
   }
 
+  /** Takes the requirements of all projects, each at its index. */
+  setProjects(projects: readonly Project[]): this {
+    projects.forEach((project, index) => this.setProject(index, project));
+    return this;
+  }
+
   /** Takes the requirements of a project. Those that are asked for as before keep their demands. */
-  setProject(index: number, project: Project): void {
+  private setProject(index: number, project: Project): void {
     const old = this.states[index];
     if (old?.project === project) return;
     this.touchedProjects.add(index);

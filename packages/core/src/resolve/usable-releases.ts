@@ -4,7 +4,7 @@ import { globMatcher } from '../text/index.js';
 import { compareVersions, isPrerelease, rangeContains, type Range } from '../version/index.js';
 import { matchingTargets, type Workspace } from '../workspace/index.js';
 import type { Catalog } from './catalog.js';
-import { RangeCache } from './range-cache.js';
+import { PolicyRanges } from './policy-ranges.js';
 
 /** Why a release cannot be used, whatever else is chosen. */
 export type Unusable =
@@ -54,7 +54,7 @@ const NO_RELEASE = -1;
  * is carried on until nothing changes, which ends because releases only ever go out.
  */
 export class UsableReleases {
-  readonly ranges: RangeCache;
+  readonly ranges: PolicyRanges;
   private readonly usable: Uint8Array;
   private readonly reasons = new Map<number, Unusable>();
   private readonly poolsOfPackage: (Map<string, number> | undefined)[] = [];
@@ -69,7 +69,7 @@ export class UsableReleases {
     private readonly terms: Terms,
     private readonly asOf: string,
   ) {
-    this.ranges = new RangeCache(terms.policy);
+    this.ranges = new PolicyRanges(terms.policy);
     const { releases } = catalog;
     this.usable = new Uint8Array(releases.length);
     releases.forEach((release, r) => {

@@ -33,6 +33,7 @@ interface Bound {
 }
 
 const MOST_REMEMBERED = 20_000;
+const LONGEST_REMEMBERED = 200;
 const remembered: Record<PrereleasePolicy, Map<string, Scan<Range>>> = {
   named: new Map(),
   never: new Map(),
@@ -49,6 +50,7 @@ export function parseRange(text: string, policy: PrereleasePolicy = 'named'): Sc
   let reading = known.get(text);
   if (reading === undefined) {
     reading = readRange(text, policy);
+    if (text.length > LONGEST_REMEMBERED) return reading;
     if (known.size >= MOST_REMEMBERED) known.clear();
     known.set(text, reading);
   }
