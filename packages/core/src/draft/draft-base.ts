@@ -1,6 +1,6 @@
 import { checkLock, type LockState } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
-import { Engine } from '../resolve/index.js';
+import { Engine, type UnmetPeer } from '../resolve/index.js';
 import { sheetRows, type SheetRow } from '../sheet/index.js';
 import {
   readWorkspace,
@@ -21,7 +21,10 @@ export interface DraftBase {
   readonly workspace: Workspace | null;
   /** Null when there is no workspace to check it against. */
   readonly lock: LockState | null;
+  /** Of all packages. */
   readonly rows: readonly SheetRow[];
+  /** Peers that are not met as things stand. Cost of the first reading: one resolution. */
+  readonly unmetPeers: () => readonly UnmetPeer[];
 }
 
 /** @param reading of these files, where there is one already */
@@ -35,5 +38,22 @@ export function draftBase(
   const lock = workspace === null ? null : checkLock(workspace, files);
   const rows =
     workspace === null ? [] : sheetRows(workspace, records, lock?.resolution ?? null, today);
-  return { files, records, engine: new Engine(records), today, reading, workspace, lock, rows };
+  const engine = new Engine(records);
+  let unmet: readonly UnmetPeer[] | null = null;
+  const unmetPeers = (): readonly UnmetPeer[] => {
+    unmet ??= workspace === null ? [] : peersNow(engine, workspace, lock, today);
+    return unmet;
+  };
+  return { files, records, engine, today, reading, workspace, lock, rows, unmetPeers };
+}
+
+function peersNow(
+  engine: Engine,
+  workspace: Workspace,
+  lock: LockState | null,
+  today: string,
+): readonly UnmetPeer[] {
+  const before = lock?.resolution ?? null;
+  const outcome = engine.resolve({ workspace, asOf: today, before });
+  return outcome.kind === 'answered' ? outcome.unmetPeers : [];
 }

@@ -1,12 +1,12 @@
 import {
-  compareLocks,
+  explainLockChange,
   lockSum,
   printLock,
-  type LockChange,
+  type ExplainedLockChange,
   type LockState,
 } from '../lock/index.js';
-import type { Resolution } from '../resolve/index.js';
-import { sheetRows, type SheetRow } from '../sheet/index.js';
+import type { Question, Resolution, Unanswered, UnmetPeer } from '../resolve/index.js';
+import { isShared, sheetRows, type SheetRow } from '../sheet/index.js';
 import {
   isBlocking,
   LOCK_FILE,
@@ -19,6 +19,7 @@ import {
 } from '../workspace/index.js';
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
+import { withEarlierAnswers } from './earlier-answers.js';
 import type { Edit, EditProblem } from './edit.js';
 
 export interface FileChange {
@@ -41,9 +42,18 @@ export interface Consequences {
   readonly outOfLine: readonly [before: number, after: number];
   /** Null before: there was no readable lockfile. */
   readonly copies: readonly [before: number | null, after: number];
-  readonly change: LockChange;
+  readonly change: ExplainedLockChange;
   /** Hand-written files that change. */
   readonly manifests: number;
+  /** Folders of projects whose manifest changes. */
+  readonly projects: readonly string[];
+  /** Packages that come into line, and that go out of it. */
+  readonly levelled: readonly string[];
+  readonly unlevelled: readonly string[];
+  /** Peers that are met or not otherwise than before. */
+  readonly peersMet: readonly UnmetPeer[];
+  readonly peersBroken: readonly UnmetPeer[];
+  /** Rows of the Sheet that come out otherwise. */
   readonly rows: readonly RowOutcome[];
   readonly sum: string;
   /** The lockfile before was not true, so the change holds more than the edits led to. */
@@ -61,7 +71,8 @@ export type Evaluation =
   | {
       readonly kind: 'unanswered';
       readonly changes: readonly FileChange[];
-      readonly explanations: readonly (readonly string[])[];
+      readonly workspace: Workspace;
+      readonly unanswered: readonly Unanswered[];
     }
   | {
       readonly kind: 'unreadable';
@@ -98,7 +109,7 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
   }
   const { records, today } = base;
   const before = base.lock?.resolution ?? null;
-  const outcome = base.engine.resolve({ workspace, asOf: today, before });
+  const outcome = base.engine.resolve({ ...termsOf(base, edits), workspace });
   switch (outcome.kind) {
     case 'ask':
       return outcome;
@@ -106,18 +117,26 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
       return {
         kind: 'unanswered',
         changes,
-        explanations: outcome.unanswered.map(({ sentences }) => sentences),
+        workspace,
+        unanswered: outcome.unanswered,
       };
     case 'answered': {
-      const { resolution } = outcome;
+      const { resolution, unmetPeers } = outcome;
       const lock = printLock(resolution);
       const rows = sheetRows(workspace, records, resolution, today);
       const consequences: Consequences = {
         outOfLine: [countOff(base.rows), countOff(rows)],
         copies: [before?.copies.length ?? null, resolution.copies.length],
-        change: compareLocks(before, resolution),
+        change: explainLockChange(before, resolution),
         manifests: changes.length,
-        rows: rows.map(({ name, agreed, off, copies }) => ({ name, agreed, off, copies })),
+        projects: workspace.projects
+          .filter(({ file }) => changes.some(({ path }) => path === file))
+          .map(({ folder }) => folder),
+        levelled: offNames(base.rows, rows),
+        unlevelled: offNames(rows, base.rows),
+        peersMet: peersWithout(base.unmetPeers(), unmetPeers),
+        peersBroken: peersWithout(unmetPeers, base.unmetPeers()),
+        rows: changedRows(base.rows, rows),
         sum: lockSum(lock),
         lockBefore: base.lock?.state ?? 'broken',
       };
@@ -127,11 +146,55 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
   }
 }
 
-function countOff(rows: readonly SheetRow[]): number {
-  return rows.filter(({ off }) => off > 0).length;
+/** What a draft asks of the engine, beside its workspace. */
+export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question, 'workspace'> {
+  const renewed = edits.flatMap((edit) => (edit.kind === 'refresh' ? [edit.packages] : []));
+  const earlier = edits.flatMap((edit) => (edit.kind === 'take-back' ? edit.answers : []));
+  const terms = {
+    asOf: base.today,
+    before: withEarlierAnswers(base.lock?.resolution ?? null, earlier),
+  };
+  if (renewed.length === 0) return terms;
+  const isAll = renewed.some((packages) => packages.length === 0);
+  return { ...terms, refresh: isAll ? 'all' : new Set(renewed.flat()) };
 }
 
-function makeEdits(
+/** Packages out of line, of those that two or more projects require. */
+function countOff(rows: readonly SheetRow[]): number {
+  return rows.filter((row) => row.off > 0 && isShared(row)).length;
+}
+
+/** Names that are out of line in the first rows alone. */
+function offNames(rows: readonly SheetRow[], others: readonly SheetRow[]): readonly string[] {
+  const still = new Set(others.flatMap(({ name, off }) => (off > 0 ? [name] : [])));
+  return rows.flatMap(({ name, off }) => (off > 0 && !still.has(name) ? [name] : [])).sort();
+}
+
+/** Of the peers those that are not among the others. */
+export function peersWithout(
+  peers: readonly UnmetPeer[],
+  others: readonly UnmetPeer[],
+): readonly UnmetPeer[] {
+  const keyOf = ({ copy, name, range, provider }: UnmetPeer): string =>
+    `${copy} ${name} ${range} ${provider}`;
+  const known = new Set(others.map(keyOf));
+  return peers.filter((peer) => !known.has(keyOf(peer)));
+}
+
+function changedRows(
+  before: readonly SheetRow[],
+  after: readonly SheetRow[],
+): readonly RowOutcome[] {
+  const old = new Map(before.map((row) => [row.name, row]));
+  return after.flatMap(({ name, agreed, off, copies }) => {
+    const was = old.get(name);
+    const isSame = was?.agreed === agreed && was.off === off && was.copies === copies;
+    return isSame ? [] : [{ name, agreed, off, copies }];
+  });
+}
+
+/** The files with all edits made, one entry for each edit that says why it cannot be made. */
+export function makeEdits(
   base: DraftBase,
   start: Workspace,
   edits: readonly Edit[],

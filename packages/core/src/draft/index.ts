@@ -1,14 +1,37 @@
-export type { Edit, EditProblem } from './edit.js';
+export {
+  POLICY_SETTINGS,
+  type EarlierAnswer,
+  type Edit,
+  type EditKind,
+  type EditProblem,
+  type PolicySetting,
+  type PutBack,
+} from './edit.js';
 export { applyEdit } from './apply-edit.js';
-export { candidatesFor, type Candidate } from './candidates.js';
+export { changedUnits, type ChangedUnit } from './changed-units.js';
 export { draftBase, type DraftBase } from './draft-base.js';
 export { describeEdit, draftMessage, type EditWords } from './describe-edit.js';
 export {
   evaluateDraft,
+  makeEdits,
+  termsOf,
   type Consequences,
   type Evaluation,
   type FileChange,
   type RowOutcome,
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
-export { editsWithout, levelEdits, rangeLike } from './level-edits.js';
+export { editsWithoutLevel, levelEdits, rangeLike } from './level-edits.js';
+export { Leveller, type Candidate, type CandidateReason, type LevelPreview } from './leveller.js';
+export {
+  moveInEdits,
+  proposeMoveIn,
+  type ChosenLine,
+  type MoveIn,
+  type MoveInChoice,
+  type MoveInLine,
+  type MoveInMove,
+} from './move-in.js';
+export { relaxationEdits } from './relaxation-edits.js';
+export { reversalOf } from './reversal.js';
+export { suggestSets, type SetSuggestion } from './suggest-sets.js';

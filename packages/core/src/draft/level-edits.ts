@@ -9,16 +9,20 @@ export function rangeLike(agreed: string | null, version: string): string {
   return /^\d+\.\d+\.\d+/.test(agreed) && !/\s/.test(agreed) ? version : `^${version}`;
 }
 
-/**
- * The edits that level a package at a version: the shared version is set around it, and every project
- * that writes a range of its own takes it, unless an exception lets it depart.
- */
-export function levelEdits(
+/** What levelling a package at a version asks for. */
+export interface LevelStep {
+  readonly range: string;
+  /** Folders of projects that write a range of their own and are to take the shared version, sorted. */
+  readonly takers: readonly string[];
+}
+
+/** Every project that writes a range of its own takes the shared version, unless an exception lets it depart. */
+export function levelStep(
   workspace: Workspace,
   name: string,
   version: string,
   today: string,
-): readonly Edit[] {
+): LevelStep {
   const range = rangeLike(workspace.agreements.get(name)?.text ?? null, version);
   const own = (requirementsByPackage(workspace).get(name) ?? []).filter(
     (requirement) =>
@@ -26,12 +30,27 @@ export function levelEdits(
       requirement.written !== 'shared' &&
       standingOf(workspace, requirement, today).kind !== 'excepted',
   );
-  const projects = [...new Set(own.map(({ project }) => project))].sort();
-  const set: Edit = { kind: 'set-shared', package: name, range };
-  return projects.length === 0 ? [set] : [set, { kind: 'take-shared', package: name, projects }];
+  return { range, takers: [...new Set(own.map(({ project }) => project))].sort() };
 }
 
-/** The edits that are not about a package. */
-export function editsWithout(edits: readonly Edit[], name: string): readonly Edit[] {
-  return edits.filter((edit) => edit.package !== name);
+/** The edits that level a package at a version: the shared version is set around it, and projects take it. */
+export function levelEdits(
+  workspace: Workspace,
+  name: string,
+  version: string,
+  today: string,
+): readonly Edit[] {
+  const { range, takers } = levelStep(workspace, name, version, today);
+  const set: Edit = { kind: 'set-shared', package: name, range };
+  return takers.length === 0
+    ? [set]
+    : [set, { kind: 'take-shared', package: name, projects: takers }];
+}
+
+/** The edits but those that an earlier levelling of this package made. */
+export function editsWithoutLevel(edits: readonly Edit[], name: string): readonly Edit[] {
+  return edits.filter(
+    (edit) =>
+      !((edit.kind === 'set-shared' || edit.kind === 'take-shared') && edit.package === name),
+  );
 }

@@ -14,6 +14,7 @@ import { LOCK_FILE, readWorkspace } from '../workspace/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { evaluateDraft } from './evaluate-draft.js';
 import { levelEdits } from './level-edits.js';
+import { Leveller } from './leveller.js';
 
 const DAY = '2025-01-01';
 
@@ -93,5 +94,31 @@ test('edits touch only the lines of the package: every other line of every manif
       }
     }),
     { numRuns: 600 },
+  );
+});
+
+test('a preview on the model tells what evaluating the edits tells', () => {
+  fc.assert(
+    fc.property(anyLevelling, ({ base, name, version }) => {
+      const preview = new Leveller(base, [], name).preview(version)!;
+      const edits = levelEdits(base.workspace!, name, version, DAY);
+      const evaluation = evaluateDraft(base, edits);
+      expect(preview.result.kind).toBe(evaluation.kind);
+      if (evaluation.kind === 'unanswered' && preview.result.kind === 'unanswered') {
+        const sentences = evaluation.unanswered.flatMap((one) => one.sentences);
+        expect(preview.result.sentences).toHaveLength(sentences.length);
+      }
+      if (evaluation.kind !== 'answered' || preview.result.kind !== 'answered') return;
+      const { consequences, resolution } = evaluation;
+      expect(preview.files).toBe(consequences.manifests);
+      expect(preview.result.allCopies).toBe(resolution.copies.length);
+      expect(preview.result.copies).toBe(
+        resolution.copies.filter((copy) => copy.name === name).length,
+      );
+      expect(preview.result.peersBroken).toEqual(consequences.peersBroken);
+      const { entered, left, moved } = consequences.change;
+      expect(preview.result.change).toEqual({ entered, left, moved });
+    }),
+    { numRuns: 1000 },
   );
 });

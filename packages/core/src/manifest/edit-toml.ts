@@ -93,7 +93,7 @@ function insertInline(
   return { offset: before.span[1], length: 0, text: `, ${line}` };
 }
 
-function printKey(key: string): string {
+export function printKey(key: string): string {
   return /^[A-Za-z0-9_-]+$/.test(key) ? key : JSON.stringify(key);
 }
 

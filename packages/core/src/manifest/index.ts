@@ -9,5 +9,21 @@ export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
 export { planSetRequirement } from './set-requirement.js';
 export { NEW_SHARED_FILE, planSetShared } from './set-shared.js';
 export { NAME } from './table-reader.js';
+export { carryOut, type TreePlan } from './plan.js';
+export { addRequirement, dropRequirement, moveRequirement } from './edit-needs.js';
+export {
+  dropEverywhere,
+  dropException,
+  dropLockstep,
+  dropPin,
+  dropShared,
+  setEverywhere,
+  setException,
+  setLockstep,
+  setPin,
+  setShared,
+  type ExceptionText,
+} from './edit-shared.js';
+export { dropKey, setValue, type TomlValue } from './set-value.js';
 export { planRemoveEmptyTable, planSetUnit } from './set-unit.js';
 export { tomlUnits, unitKey, type TomlUnit } from './toml-units.js';

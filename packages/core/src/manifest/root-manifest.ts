@@ -19,6 +19,8 @@ export interface PackagePolicy {
 export interface Policy extends PackagePolicy {
   readonly peers: 'report' | 'strict';
   readonly transitiveUse: 'declared-only' | 'allowed';
+  /** SPDX identifiers that copies may be under; empty: any. */
+  readonly licences: readonly string[];
   readonly ofPackage: ReadonlyMap<string, PackagePolicy>;
 }
 
@@ -106,9 +108,15 @@ function readPolicy(root: TableReader): Policy {
   const base: PackagePolicy = { copies: 'any', prereleases: 'named', minimumAgeDays: 0 };
   const reader = root.tableAt('policy');
   if (reader === null) {
-    return { ...base, peers: 'report', transitiveUse: 'declared-only', ofPackage: new Map() };
+    return {
+      ...base,
+      peers: 'report',
+      transitiveUse: 'declared-only',
+      licences: [],
+      ofPackage: new Map(),
+    };
   }
-  reader.allow([...PACKAGE_KEYS, 'peers', 'transitive-use', 'package']);
+  reader.allow([...PACKAGE_KEYS, 'peers', 'transitive-use', 'licences', 'package']);
   const all = readPackagePolicy(reader, base);
   const ofPackage = new Map<string, PackagePolicy>();
   const packages = reader.tableAt('package');
@@ -122,6 +130,7 @@ function readPolicy(root: TableReader): Policy {
     ...all,
     peers: reader.choice('peers', ['report', 'strict'], 'report'),
     transitiveUse: reader.choice('transitive-use', ['declared-only', 'allowed'], 'declared-only'),
+    licences: reader.strings('licences').map(({ text }) => text),
     ofPackage,
   };
 }

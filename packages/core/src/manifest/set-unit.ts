@@ -1,7 +1,8 @@
 import type { TextEdit } from '../text/index.js';
 import { nodeAt, planAddEntry } from './edit-toml.js';
 import { parseToml } from './toml-document.js';
-import { tomlUnits, unitKey, type TomlUnit } from './toml-units.js';
+import { planRemoveEntry, removeLines } from './remove-entry.js';
+import { tomlUnits, unitKey } from './toml-units.js';
 
 /**
  * Plans what makes a unit of a manifest say what another text of it says. Nothing else changes.
@@ -15,7 +16,10 @@ export function planSetUnit(
   const parsed = parseToml(text);
   const unit = tomlUnits(text)?.get(unitKey(path));
   if (!parsed.ok) return null;
-  if (wanted === null) return unit === undefined ? null : removal(text, unit);
+  if (wanted === null) {
+    if (unit === undefined) return null;
+    return planRemoveEntry(text, parsed.root, path) ?? removeLines(text, unit.whole);
+  }
   if (unit !== undefined) {
     const [start, end] = wanted.isBlock ? unit.whole : unit.span;
     return { offset: start, length: end - start, text: wanted.source };
@@ -25,13 +29,6 @@ export function planSetUnit(
     return { offset: text.length, length: 0, text: `${gap}${wanted.source}\n` };
   }
   return planAddEntry(text, parsed.root, path.slice(0, -1), path.at(-1)!, wanted.source);
-}
-
-function removal(text: string, { whole: [start, end] }: TomlUnit): TextEdit {
-  const lineStart = text.lastIndexOf('\n', start - 1) + 1;
-  const newline = text.indexOf('\n', end);
-  const lineEnd = newline < 0 ? text.length : newline + 1;
-  return { offset: lineStart, length: lineEnd - lineStart, text: '' };
 }
 
 /** Plans the removal of a table's header where the table has nothing in it. */

@@ -1,13 +1,16 @@
 export {
   AnswerIndex,
+  isShared,
   requirementsByPackage,
   sheetRow,
   sheetRows,
   spanOf,
   standRequirements,
+  type Behind,
   type RailMark,
   type RailReach,
   type RailRelease,
+  type SheetCell,
   type SheetRow,
   type StandingRequirement,
 } from './sheet-row.js';

@@ -1,14 +1,40 @@
 import type { Resolution } from '../resolve/index.js';
 import type { PackageRecord, PackageRecords, Release } from '../registry/index.js';
-import { isPrerelease, isSameRange, rangeContains, type Range } from '../version/index.js';
+import type { RequirementKind } from '../manifest/index.js';
+import {
+  isPrerelease,
+  isSameRange,
+  rangeContains,
+  versionStep,
+  type Range,
+  type VersionStep,
+} from '../version/index.js';
 import { standingOf, type Requirement, type Standing, type Workspace } from '../workspace/index.js';
 
-/** Requirements whose answer is one version. */
+/** A version in use. */
 export interface RailMark {
   readonly version: string;
-  /** How many requirements stand here in line or by an exception, and how many out of line. */
+  /** How many requirements of projects stand here in line or by an exception, and how many out of line; none: only copies ask for it. */
   readonly inLine: number;
   readonly off: number;
+}
+
+/** How far the lowest version in use is behind the newest release. */
+export interface Behind {
+  readonly step: VersionStep;
+  /** Newer releases that it passes by, the newest included. */
+  readonly releases: number;
+}
+
+/** One project's requirement on the row's package. */
+export interface SheetCell {
+  /** Folder. */
+  readonly project: string;
+  readonly kind: RequirementKind;
+  /** The version that the lockfile answers; null: none. */
+  readonly copy: string | null;
+  readonly standing: Standing['kind'];
+  readonly isOff: boolean;
 }
 
 /** How far one range reaches along the rail. */
@@ -24,7 +50,6 @@ export type RailReleaseState = 'plain' | 'deprecated' | 'withdrawn' | 'prereleas
 
 export interface RailRelease {
   readonly version: string;
-  readonly published: string;
   readonly state: RailReleaseState;
 }
 
@@ -46,6 +71,9 @@ export interface SheetRow {
   readonly off: number;
   readonly copies: number;
   readonly exceptions: number;
+  /** Null: nothing is in use, or the newest alone. */
+  readonly behind: Behind | null;
+  readonly cells: readonly SheetCell[];
 }
 
 /** A project's requirement beside its answer. */
@@ -77,7 +105,7 @@ export function requirementsByPackage(
 /** Answers of the lockfile to the requirements of projects. */
 export class AnswerIndex {
   private readonly answers = new Map<string, string>();
-  private readonly copies = new Map<string, number>();
+  private readonly copies = new Map<string, string[]>();
 
   constructor(resolution: Resolution | null) {
     for (const { folder, requirements } of resolution?.projects ?? []) {
@@ -85,16 +113,25 @@ export class AnswerIndex {
         if (answer.kind === 'copy') this.answers.set(`${folder} ${kind} ${name}`, answer.version);
       }
     }
-    for (const { name } of resolution?.copies ?? [])
-      this.copies.set(name, (this.copies.get(name) ?? 0) + 1);
+    for (const { name, version } of resolution?.copies ?? []) {
+      const same = this.copies.get(name);
+      if (same === undefined) this.copies.set(name, [version]);
+      else same.push(version);
+    }
   }
 
   of({ project, kind, name }: Requirement): string | null {
     return this.answers.get(`${project} ${kind} ${name}`) ?? null;
   }
 
-  copiesOf(name: string): number {
-    return this.copies.get(name) ?? 0;
+  /** Versions in the lockfile, ascending. */
+  copiesOf(name: string): readonly string[] {
+    return this.copies.get(name) ?? [];
+  }
+
+  /** Names of all packages that have copies. */
+  get names(): IterableIterator<string> {
+    return this.copies.keys();
   }
 }
 
@@ -128,7 +165,8 @@ export function sheetRow(
   answers: AnswerIndex,
 ): SheetRow {
   const agreement = workspace.agreements.get(name);
-  const used = new Set(standing.flatMap(({ answer }) => answer ?? []));
+  const copies = answers.copiesOf(name);
+  const used = new Set([...copies, ...standing.flatMap(({ answer }) => answer ?? [])]);
   const shown = (record?.releases ?? []).filter(
     (release) => used.has(release.text) || (!release.isWithdrawn && !isPrerelease(release.version)),
   );
@@ -145,20 +183,32 @@ export function sheetRow(
     pin: workspace.shared.pins.get(name)?.text ?? null,
     releases: shown.map((release) => ({
       version: release.text,
-      published: release.published,
       state: stateOf(release),
     })),
     newest: newest?.text ?? null,
-    marks: marksOf(shown, standing),
+    marks: marksOf(shown, standing, used),
     reaches: reachesOf(shown, standing),
     usedBy: projects(standing),
     off: projects(standing.filter(({ isOff }) => isOff)),
-    copies: answers.copiesOf(name),
+    copies: copies.length,
     exceptions: projects(standing.filter((one) => one.standing.kind === 'excepted')),
+    behind: behindOf(shown, used, newest),
+    cells: standing.map(
+      ({ requirement: { project, kind }, answer, standing: { kind: stands }, isOff }) => ({
+        project,
+        kind,
+        copy: answer,
+        standing: stands,
+        isOff,
+      }),
+    ),
   };
 }
 
-/** Rows of all packages that at least two projects require, most off first, then most copies, then by name. */
+/**
+ * Rows of all packages that a project requires or that have a copy, most off first, then most copies, then by
+ * name. Those of packages that only copies ask for have no cells.
+ */
 export function sheetRows(
   workspace: Workspace,
   records: PackageRecords,
@@ -166,13 +216,29 @@ export function sheetRows(
   today: string,
 ): readonly SheetRow[] {
   const answers = new AnswerIndex(resolution);
-  return [...requirementsByPackage(workspace)]
-    .map(([name, requirements]) => {
-      const standing = standRequirements(workspace, requirements, answers, today);
+  const required = requirementsByPackage(workspace);
+  return [...new Set([...required.keys(), ...answers.names])]
+    .map((name) => {
+      const standing = standRequirements(workspace, required.get(name) ?? [], answers, today);
       return sheetRow(workspace, name, records.get(name) ?? null, standing, answers);
     })
-    .filter(({ usedBy }) => usedBy >= 2)
     .sort((a, b) => b.off - a.off || b.copies - a.copies || (a.name < b.name ? -1 : 1));
+}
+
+/** Does the row speak of a package that two or more projects require? */
+export function isShared({ usedBy }: SheetRow): boolean {
+  return usedBy >= 2;
+}
+
+function behindOf(
+  shown: readonly Release[],
+  used: ReadonlySet<string>,
+  newest: Release | undefined,
+): Behind | null {
+  const lowest = shown.findIndex(({ text }) => used.has(text));
+  const last = newest === undefined ? -1 : shown.indexOf(newest);
+  if (lowest < 0 || last <= lowest) return null;
+  return { step: versionStep(shown[lowest]!.version, newest!.version), releases: last - lowest };
 }
 
 function stateOf(release: Release): RailReleaseState {
@@ -184,11 +250,13 @@ function stateOf(release: Release): RailReleaseState {
 function marksOf(
   shown: readonly Release[],
   standing: readonly StandingRequirement[],
+  used: ReadonlySet<string>,
 ): readonly RailMark[] {
   return shown.flatMap(({ text }) => {
+    if (!used.has(text)) return [];
     const here = standing.filter(({ answer }) => answer === text);
     const off = here.filter(({ isOff }) => isOff).length;
-    return here.length === 0 ? [] : [{ version: text, inLine: here.length - off, off }];
+    return [{ version: text, inLine: here.length - off, off }];
   });
 }
 

@@ -1,0 +1,86 @@
+import {
+  addRequirement,
+  dropRequirement,
+  moveRequirement,
+  NAME,
+  planSetRequirement,
+} from '../manifest/index.js';
+import { manifestPath, type Project } from '../workspace/index.js';
+import type { Edit } from './edit.js';
+import type { EditedFiles } from './edited-files.js';
+
+type RequirementEdit = Extract<
+  Edit,
+  { kind: 'set-range' | 'add-requirement' | 'remove-requirement' | 'change-kind' }
+>;
+
+/** Edits of single requirements, in one project or several. */
+export function applyRequirementEdit(files: EditedFiles, edit: RequirementEdit): void {
+  if (edit.kind === 'add-requirement' && !isGoodAddition(files, edit)) return;
+  if (edit.kind === 'set-range' && !files.isRange(edit.range)) return;
+  for (const project of files.projectsIn(edit.projects)) inProject(files, project, edit);
+}
+
+function inProject(files: EditedFiles, project: Project, edit: RequirementEdit): void {
+  const name = edit.package;
+  const path = manifestPath(project.folder);
+  if (edit.kind === 'add-requirement') {
+    const there = project.requirements.find(
+      (one) =>
+        one.name === name &&
+        !one.isEverywhere &&
+        (one.kind === edit.as || (one.kind !== 'peer' && edit.as !== 'peer')),
+    );
+    if (there !== undefined) {
+      return files.refuse(
+        'EDIT_ALREADY_THERE',
+        `${project.name} requires ${name} already (${there.kind}).`,
+      );
+    }
+    return files.change(path, [addRequirement(edit.as, name, edit.range)]);
+  }
+  const own = files.ownRequirements(project, name);
+  for (const { kind } of own) {
+    switch (edit.kind) {
+      case 'set-range':
+        files.change(path, [(text) => planSetRequirement(text, kind, name, edit.range)]);
+        break;
+      case 'remove-requirement':
+        files.change(path, [dropRequirement(kind, name)]);
+        break;
+      case 'change-kind':
+        if (own.length > 1) {
+          return files.refuse(
+            'EDIT_VALUE_INVALID',
+            `${project.name} requires ${name} both as ${own.map((one) => one.kind).join(' and ')}. Remove one of them first.`,
+          );
+        }
+        if (kind !== edit.as) files.change(path, moveRequirement(kind, edit.as, name));
+        break;
+    }
+  }
+}
+
+function isGoodAddition(
+  files: EditedFiles,
+  { package: name, range }: Extract<Edit, { kind: 'add-requirement' }>,
+): boolean {
+  if (!NAME.test(name)) {
+    files.refuse('EDIT_NAME_INVALID', `"${name}" is no name of a package.`);
+    return false;
+  }
+  if (range === 'workspace') {
+    const isThere = files.workspace.projects.some((project) => project.name === name);
+    if (!isThere) files.refuse('EDIT_PROJECT_UNKNOWN', `No project is named ${name}.`);
+    return isThere;
+  }
+  if (range !== 'shared') return files.isRange(range);
+  const isAgreed = files.workspace.agreements.has(name);
+  if (!isAgreed) {
+    files.refuse(
+      'EDIT_NOT_AGREED',
+      `Nothing is agreed on for ${name}. Set a shared version first, or give a range.`,
+    );
+  }
+  return isAgreed;
+}

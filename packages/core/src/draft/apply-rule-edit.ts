@@ -1,0 +1,99 @@
+import {
+  dropEverywhere,
+  dropException,
+  dropPin,
+  NEW_SHARED_FILE,
+  planSetRequirement,
+  setEverywhere,
+  setException,
+  setPin,
+  type TreePlan,
+} from '../manifest/index.js';
+import { manifestPath, SHARED_FILE } from '../workspace/index.js';
+import type { Edit } from './edit.js';
+import type { EditedFiles } from './edited-files.js';
+
+type RuleEdit = Extract<
+  Edit,
+  {
+    kind: 'everywhere' | 'not-everywhere' | 'pin' | 'unpin' | 'grant-exception' | 'end-exception';
+  }
+>;
+
+/** Edits of what holds beside the shared versions: everywhere, pins, exceptions. */
+export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
+  const { shared } = files.workspace;
+  const inShared = (plans: readonly TreePlan[]): void =>
+    files.change(SHARED_FILE, plans, NEW_SHARED_FILE);
+  switch (edit.kind) {
+    case 'everywhere': {
+      if (!files.isRange(edit.range)) return;
+      const named = [...files.workspace.projects.flatMap(({ name, folder }) => [name, folder])];
+      const unknown = edit.except.find((one) => !named.includes(one));
+      if (unknown !== undefined) {
+        return files.refuse('EDIT_PROJECT_UNKNOWN', `There is no project ${unknown} to except.`);
+      }
+      return inShared(setEverywhere(edit.package, edit.range, edit.as, edit.except));
+    }
+    case 'not-everywhere':
+      if (!shared.everywhere.some(({ name }) => name === edit.package)) {
+        return files.refuse(
+          'EDIT_NOT_THERE',
+          `${edit.package} is not required everywhere any more.`,
+        );
+      }
+      return inShared([dropEverywhere(edit.package)]);
+    case 'pin':
+      if (files.isVersion(edit.version)) inShared([setPin(edit.package, edit.version)]);
+      return;
+    case 'unpin':
+      if (!shared.pins.has(edit.package)) {
+        return files.refuse('EDIT_NOT_THERE', `${edit.package} is not pinned any more.`);
+      }
+      return inShared([dropPin(edit.package)]);
+    case 'grant-exception':
+      return grant(files, edit);
+    case 'end-exception':
+      if (
+        !shared.exceptions.some(
+          (one) => one.project === edit.project && one.package === edit.package,
+        )
+      ) {
+        return files.refuse(
+          'EDIT_NOT_THERE',
+          `${edit.project} has no exception for ${edit.package} any more.`,
+        );
+      }
+      return inShared([dropException(edit.project, edit.package)]);
+  }
+}
+
+function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception' }>): void {
+  const { project: named, package: name, range, reason, owner, until } = edit;
+  if (!files.isRange(range)) return;
+  if (!files.workspace.agreements.has(name)) {
+    return files.refuse(
+      'EDIT_NOT_AGREED',
+      `Nothing is agreed on for ${name}, so nobody can depart from it.`,
+    );
+  }
+  const isDay = /^\d{4}-\d{2}-\d{2}$/.test(until) && !Number.isNaN(Date.parse(until));
+  if (!isDay || reason.trim() === '' || owner.trim() === '') {
+    return files.refuse(
+      'EDIT_VALUE_INVALID',
+      `An exception needs a reason, an owner and a last day such as 2027-03-31.`,
+    );
+  }
+  const project = files.workspace.projects.find(
+    (one) => one.name === named || one.folder === named,
+  );
+  if (project === undefined) {
+    return files.refuse('EDIT_PROJECT_UNKNOWN', `There is no readable project ${named} any more.`);
+  }
+  for (const requirement of files.ownRequirements(project, name)) {
+    files.change(manifestPath(project.folder), [
+      (text) => planSetRequirement(text, requirement.kind, name, range),
+    ]);
+  }
+  files.change(SHARED_FILE, setException(edit), NEW_SHARED_FILE);
+}

@@ -1,0 +1,30 @@
+import { planSetUnit, tomlUnits, unitKey } from '../manifest/index.js';
+import { applyEdits } from '../text/index.js';
+import type { Edit } from './edit.js';
+import type { EditedFiles } from './edited-files.js';
+
+/**
+ * Puts units of manifests back as they were. What has been changed since by someone else is not
+ * overwritten: the edit is refused and names it.
+ */
+export function applyTakeBack(
+  files: EditedFiles,
+  { units, commit }: Extract<Edit, { kind: 'take-back' }>,
+): void {
+  for (const { file, path, found, source, isBlock } of units) {
+    if (!files.has(file)) {
+      return files.refuse('EDIT_OVERTAKEN', `${file} is not there any more.`);
+    }
+    const text = files.text(file);
+    const now = tomlUnits(text)?.get(unitKey(path)) ?? null;
+    if (now?.source !== undefined && now.source === source) continue;
+    if ((now?.value ?? null) !== found) {
+      return files.refuse(
+        'EDIT_OVERTAKEN',
+        `${path.join(' ')} in ${file} has been changed since ${commit.slice(0, 7)}. Take it back by hand there, and take this edit out.`,
+      );
+    }
+    const edit = planSetUnit(text, path, source === null ? null : { source, isBlock });
+    if (edit !== null) files.set(file, applyEdits(text, [edit]));
+  }
+}

@@ -1,0 +1,33 @@
+import { tomlUnits, type TomlUnit } from '../manifest/index.js';
+import { LOCK_FILE, type WorkspaceFiles } from '../workspace/index.js';
+
+/** Something that a hand-written file says otherwise than before. */
+export interface ChangedUnit {
+  readonly file: string;
+  /** Null: it was not there. */
+  readonly was: TomlUnit | null;
+  /** Null: it is not there any more. */
+  readonly is: TomlUnit | null;
+}
+
+/**
+ * What the hand-written files of two states of a workspace say differently, by meaning: comments and spelling
+ * do not count. Files that are no TOML in one of the states are left out. Sorted by file and path.
+ */
+export function changedUnits(
+  before: WorkspaceFiles,
+  after: WorkspaceFiles,
+): readonly ChangedUnit[] {
+  const files = [...new Set([...before.keys(), ...after.keys()])].filter(
+    (file) => file !== LOCK_FILE && before.get(file) !== after.get(file),
+  );
+  return files.sort().flatMap((file) => {
+    const then = tomlUnits(before.get(file) ?? '');
+    const now = tomlUnits(after.get(file) ?? '');
+    if (then === null || now === null) return [];
+    return [...new Set([...then.keys(), ...now.keys()])].sort().flatMap((key): ChangedUnit[] => {
+      const [was, is] = [then.get(key) ?? null, now.get(key) ?? null];
+      return was?.value === is?.value ? [] : [{ file, was, is }];
+    });
+  });
+}

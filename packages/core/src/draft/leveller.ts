@@ -1,0 +1,235 @@
+import { compareLocks, type LockChange } from '../lock/index.js';
+import type { Release } from '../registry/index.js';
+import type { Question, Resolution, UnmetPeer } from '../resolve/index.js';
+import {
+  AnswerIndex,
+  requirementsByPackage,
+  standRequirements,
+  type StandingRequirement,
+} from '../sheet/index.js';
+import { isPrerelease, rangeContains, requireVersion } from '../version/index.js';
+import type { Workspace } from '../workspace/index.js';
+import type { DraftBase } from './draft-base.js';
+import type { Edit } from './edit.js';
+import { makeEdits, peersWithout, termsOf } from './evaluate-draft.js';
+import { editsWithoutLevel, levelStep } from './level-edits.js';
+import { levelledWorkspace } from './levelled-workspace.js';
+
+/** What levelling a package at one version would come to. */
+export interface LevelPreview {
+  readonly version: string;
+  /** The shared version that would be agreed on. */
+  readonly range: string;
+  /** Folders of projects whose range admits the version as it is. */
+  readonly allowedBy: readonly string[];
+  /** Folders of projects whose manifest would change. */
+  readonly takers: readonly string[];
+  /** Hand-written files that would change: those manifests, and the shared file where it does. */
+  readonly files: number;
+  /** Projects whose copy would be of another major than now. */
+  readonly majorSteps: number;
+  readonly result:
+    | {
+        readonly kind: 'answered';
+        /** Of the package. */
+        readonly copies: number;
+        /** In the lockfile. */
+        readonly allCopies: number;
+        /** Projects still out of line. */
+        readonly off: number;
+        readonly change: LockChange;
+        readonly peersBroken: readonly UnmetPeer[];
+      }
+    | { readonly kind: 'unanswered'; readonly sentences: readonly string[] };
+}
+
+/** Why a candidate is worth a look. */
+export type CandidateReason = 'newest' | 'fewest files' | 'fewest copies' | 'no major step';
+
+export interface Candidate extends LevelPreview {
+  readonly reasons: readonly CandidateReason[];
+  readonly isNewest: boolean;
+  readonly isAgreed: boolean;
+  readonly deprecated: string | null;
+}
+
+/** A workspace with the edits of a draft, ready to try one version after another. */
+export class Leveller {
+  private readonly workspace: Workspace | null;
+  private readonly terms: Omit<Question, 'workspace'>;
+  private readonly before: Resolution | null;
+  private readonly peersBefore: readonly UnmetPeer[];
+
+  /**
+   * @param edits of the draft in hand; those that level the package already are left aside
+   * Cost: the reading of the files that the edits change, and one answer of the base's engine.
+   */
+  constructor(
+    private readonly base: DraftBase,
+    edits: readonly Edit[],
+    private readonly name: string,
+  ) {
+    const others = editsWithoutLevel(edits, name);
+    this.workspace =
+      base.workspace === null ? null : makeEdits(base, base.workspace, others).reading.workspace;
+    this.terms = termsOf(base, others);
+    const outcome =
+      this.workspace === null
+        ? null
+        : base.engine.resolve({ ...this.terms, workspace: this.workspace });
+    const isAnswered = outcome?.kind === 'answered';
+    this.before = isAnswered ? outcome.resolution : (base.lock?.resolution ?? null);
+    this.peersBefore = isAnswered ? outcome.unmetPeers : [];
+  }
+
+  /**
+   * What levelling at a version would come to: the same as evaluating the edits that level it, but made on the
+   * model, without writing and reading any file. Null: no project requires the package.
+   * Cost: one answer of the engine from where it stands, O(requirements + copies).
+   */
+  preview(version: string): LevelPreview | null {
+    const { workspace, name, base } = this;
+    const requirements = workspace === null ? [] : requirementsByPackage(workspace).get(name);
+    if (workspace === null || requirements === undefined) return null;
+    const step = levelStep(workspace, name, version, base.today);
+    const levelled = levelledWorkspace(workspace, name, step);
+    const outcome = base.engine.resolve({ ...this.terms, workspace: levelled });
+    const now = new AnswerIndex(this.before);
+    const standing = standRequirements(workspace, requirements, now, base.today);
+    const isShifted = workspace.agreements.get(name)?.text !== step.range;
+    const shared = {
+      version,
+      range: step.range,
+      allowedBy: foldersOf(
+        standing.filter((one) => rangeContains(one.range, requireVersion(version))),
+      ),
+      takers: step.takers,
+      files: step.takers.length + (isShifted ? 1 : 0),
+    };
+    if (outcome.kind !== 'answered') {
+      const sentences =
+        outcome.kind === 'unanswered'
+          ? outcome.unanswered.flatMap((one) => one.sentences)
+          : [`The registry's records of ${outcome.names.join(', ')} are not loaded.`];
+      return { ...shared, majorSteps: 0, result: { kind: 'unanswered', sentences } };
+    }
+    const { resolution, unmetPeers } = outcome;
+    const answers = new AnswerIndex(resolution);
+    const after = standRequirements(
+      levelled,
+      requirementsByPackage(levelled).get(name)!,
+      answers,
+      base.today,
+    );
+    return {
+      ...shared,
+      majorSteps: majorSteps(standing, after),
+      result: {
+        kind: 'answered',
+        copies: answers.copiesOf(name).length,
+        allCopies: resolution.copies.length,
+        off: foldersOf(after.filter(({ isOff }) => isOff)).length,
+        change: compareLocks(this.before, resolution),
+        peersBroken: peersWithout(unmetPeers, this.peersBefore),
+      },
+    };
+  }
+
+  /**
+   * The versions worth trying: of each minor line the newest release, and every release that is in use, newest
+   * first.
+   */
+  versions(): readonly string[] {
+    const releases = this.base.records.get(this.name)?.releases ?? [];
+    const used = new Set(new AnswerIndex(this.before).copiesOf(this.name));
+    const newestOfLine = new Map<string, Release>();
+    for (const release of releases) {
+      if (release.isWithdrawn || isPrerelease(release.version)) continue;
+      newestOfLine.set(`${release.version.major}.${release.version.minor}`, release);
+    }
+    const lines = new Set(newestOfLine.values());
+    return releases
+      .filter((release) => lines.has(release) || used.has(release.text))
+      .map(({ text }) => text)
+      .reverse();
+  }
+
+  /**
+   * Previews beside each other: first the newest that has an answer, is not deprecated and takes nobody to a major
+   * that no project is at yet; then those with most reasons, the newer first where they have as many.
+   * @param previews newest first
+   */
+  rank(previews: readonly LevelPreview[]): readonly Candidate[] {
+    const record = this.base.records.get(this.name);
+    const agreed = this.workspace?.agreements.get(this.name)?.text ?? null;
+    const deprecatedOf = (version: string): string | null =>
+      record?.releases.find(({ text }) => text === version)?.deprecated ?? null;
+    const good = previews.filter(
+      ({ result, version }) => result.kind === 'answered' && deprecatedOf(version) === null,
+    );
+    const least = (figure: (one: LevelPreview) => number): number => Math.min(...good.map(figure));
+    const [files, copies] = [least((one) => one.files), least(copiesAfter)];
+    const newest = record?.releases.findLast(
+      ({ isWithdrawn, version }) => !isWithdrawn && !isPrerelease(version),
+    )?.text;
+    const newestGood = good[0];
+    const ranked = previews
+      .map((one): Candidate => {
+        const reasons: CandidateReason[] = [];
+        if (good.includes(one)) {
+          if (one === newestGood) reasons.push('newest');
+          if (copiesAfter(one) === copies) reasons.push('fewest copies');
+          if (one.files === files) reasons.push('fewest files');
+          if (one.majorSteps === 0) reasons.push('no major step');
+        }
+        return {
+          ...one,
+          reasons,
+          isNewest: one.version === newest,
+          isAgreed: one.range === agreed,
+          deprecated: deprecatedOf(one.version),
+        };
+      })
+      .sort((a, b) => worth(b) - worth(a));
+    const begin = good.find(({ version }) => this.isMajorInUse(version))?.version;
+    return ranked.sort((a, b) => Number(b.version === begin) - Number(a.version === begin));
+  }
+
+  /** Does no project have to follow to a major that none is at yet? */
+  private isMajorInUse(version: string): boolean {
+    const used = new AnswerIndex(this.before).copiesOf(this.name);
+    const highest = Math.max(...used.map((one) => requireVersion(one).major));
+    return requireVersion(version).major <= highest;
+  }
+}
+
+/** What has no answer comes last, what is deprecated before it. */
+function worth({ result, deprecated, reasons }: Candidate): number {
+  if (result.kind === 'unanswered') return -2;
+  return deprecated === null ? reasons.length : -1;
+}
+
+function copiesAfter({ result }: LevelPreview): number {
+  return result.kind === 'answered' ? result.allCopies : Infinity;
+}
+
+function foldersOf(standing: readonly StandingRequirement[]): readonly string[] {
+  return [...new Set(standing.map(({ requirement }) => requirement.project))];
+}
+
+/** Projects whose answer changes its major. */
+function majorSteps(
+  before: readonly StandingRequirement[],
+  after: readonly StandingRequirement[],
+): number {
+  const old = new Map(
+    before.map((one) => [`${one.requirement.project} ${one.requirement.kind}`, one.answer]),
+  );
+  const moved = after.filter(({ requirement: { project, kind }, answer }) => {
+    const was = old.get(`${project} ${kind}`) ?? null;
+    return (
+      was !== null && answer !== null && requireVersion(was).major !== requireVersion(answer).major
+    );
+  });
+  return foldersOf(moved).length;
+}

@@ -1,0 +1,110 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { printLock } from '../lock/index.js';
+import { resolve, type Resolution } from '../resolve/index.js';
+import {
+  anyWorld,
+  filesOf,
+  recordsOf,
+  releasesOf,
+  workspaceOf,
+} from '../resolve/world.arbitrary.js';
+import { LOCK_FILE, SHARED_FILE, type WorkspaceFiles } from '../workspace/index.js';
+import { draftBase, type DraftBase } from './draft-base.js';
+import type { Edit } from './edit.js';
+import { changedUnits } from './changed-units.js';
+import { evaluateDraft } from './evaluate-draft.js';
+import { levelEdits } from './level-edits.js';
+import { reversalOf } from './reversal.js';
+
+const DAY = '2025-01-01';
+
+function posted(base: DraftBase, edits: readonly Edit[]): DraftBase | null {
+  const evaluation = evaluateDraft(base, edits);
+  if (evaluation.kind !== 'answered') return null;
+  const files = new Map(base.files);
+  for (const { path, after } of evaluation.changes) files.set(path, after);
+  return draftBase(files, base.records, DAY);
+}
+
+function locked(files: WorkspaceFiles, records: DraftBase['records']): DraftBase | null {
+  const outcome = resolve({ workspace: workspaceOf(files), records, asOf: DAY, before: null });
+  if (outcome.kind !== 'answered') return null;
+  return draftBase(new Map(files).set(LOCK_FILE, printLock(outcome.resolution)), records, DAY);
+}
+
+function takenBack(before: DraftBase, after: DraftBase): Edit | null {
+  const locks = { before: before.lock!.resolution, after: after.lock!.resolution };
+  return reversalOf({ commit: 'abcdef0', title: 'it' }, before.files, after.files, locks);
+}
+
+const told = (resolution: Resolution | null): readonly string[] =>
+  resolution!.copies.map(({ name, version }) => `${name} ${version}`);
+
+test('a post that is taken back leaves manifests and copies as they were', () => {
+  let moved = 0;
+  fc.assert(
+    fc.property(anyWorld, fc.nat(), fc.nat(), (world, pick, turn) => {
+      const records = recordsOf(world.registry);
+      const before = locked(filesOf(world.projects), records);
+      const names = [...new Set(Object.values(world.projects).flatMap((one) => Object.keys(one)))];
+      if (before === null || names.length === 0) return;
+      const name = names.sort()[pick % names.length]!;
+      const releases = releasesOf(records, name);
+      const { text } = releases[turn % releases.length]!;
+      const after = posted(before, levelEdits(before.workspace!, name, text, DAY));
+      if (after === null) return;
+      const edit = takenBack(before, after)!;
+      const back = posted(after, [edit])!;
+      const left = changedUnits(before.files, back.files);
+      expect(left.filter(({ file }) => file !== SHARED_FILE)).toEqual([]);
+      expect(back.workspace!.agreements.size).toBe(0);
+      expect(told(back.lock!.resolution)).toEqual(told(before.lock!.resolution));
+      if (told(before.lock!.resolution).join() !== told(after.lock!.resolution).join()) moved += 1;
+    }),
+    { numRuns: 500 },
+  );
+  expect(moved).toBeGreaterThan(5);
+});
+
+const RECORDS = recordsOf({
+  log: { '1.0.0': {}, '1.1.0': { needs: { wire: '^1.0.0' } } },
+  wire: { '1.0.0': {}, '1.1.0': {} },
+});
+
+test('what someone else has changed since is not overwritten', () => {
+  const before = locked(filesOf({ web: { log: '1.0.0' }, desk: { log: '1.0.0' } }), RECORDS)!;
+  const after = posted(before, [
+    { kind: 'set-range', package: 'log', range: '^1.0.0', projects: ['web'] },
+  ])!;
+  const edit = takenBack(before, after)!;
+  const later = posted(after, [
+    { kind: 'set-range', package: 'log', range: '1.1.0', projects: ['web'] },
+  ])!;
+  const evaluation = evaluateDraft(later, [edit]);
+  if (evaluation.kind !== 'inapplicable') throw new Error(evaluation.kind);
+  expect(evaluation.problems[0]).toEqual({
+    code: 'EDIT_OVERTAKEN',
+    message:
+      'needs log in web/ledger.project.toml has been changed since abcdef0. Take it back by hand there, and take this edit out.',
+  });
+  const elsewhere = posted(after, [
+    { kind: 'set-range', package: 'log', range: '1.1.0', projects: ['desk'] },
+  ])!;
+  const back = posted(elsewhere, [edit])!;
+  expect(told(back.lock!.resolution)).toEqual(['log 1.0.0', 'log 1.1.0', 'wire 1.1.0']);
+});
+
+test('answers that a refresh moved come back, those below them too', () => {
+  const files = filesOf({ web: { log: '^1.0.0' } });
+  const older = recordsOf({
+    log: { '1.0.0': {} },
+    wire: { '1.0.0': {} },
+  });
+  const before = draftBase(locked(files, older)!.files, RECORDS, DAY);
+  const after = posted(before, [{ kind: 'refresh', packages: ['log'] }])!;
+  expect(told(after.lock!.resolution)).toEqual(['log 1.1.0', 'wire 1.1.0']);
+  const back = posted(after, [takenBack(before, after)!])!;
+  expect(told(back.lock!.resolution)).toEqual(['log 1.0.0']);
+  expect(takenBack(before, before)).toBeNull();
+});

@@ -1,0 +1,138 @@
+import { nodeAt, printKey } from './edit-toml.js';
+import type { TreePlan } from './plan.js';
+import type { RequirementKind } from './project-manifest.js';
+import { addTable, dropFromTables, dropTable, tableLine } from './set-table.js';
+import { dropKey, setValue } from './set-value.js';
+
+/** A departure that is allowed, as it is written. */
+export interface ExceptionText {
+  readonly project: string;
+  readonly package: string;
+  readonly range: string;
+  readonly reason: string;
+  readonly owner: string;
+  /** YYYY-MM-DD */
+  readonly until: string;
+}
+
+/** Takes a package's line out of [shared]. */
+export function dropShared(name: string): TreePlan {
+  return dropKey(['shared', name]);
+}
+
+export function setShared(name: string, range: string): TreePlan {
+  return setValue(['shared', name], range);
+}
+
+/** Makes a lockstep set carry these packages at one range; a new one stands beside the other sets. */
+export function setLockstep(
+  set: string,
+  range: string,
+  packages: readonly string[],
+): readonly TreePlan[] {
+  const path = ['lockstep', set];
+  const ifNew: TreePlan = (text, root) =>
+    nodeAt(root, path) === null
+      ? addTable(
+          {
+            header: `[lockstep.${set}]`,
+            lines: [tableLine('range', range), tableLine('packages', packages)],
+          },
+          [['shared'], ['lockstep']],
+        )(text, root)
+      : [];
+  return [ifNew, setValue([...path, 'range'], range), setValue([...path, 'packages'], packages)];
+}
+
+export function dropLockstep(set: string): TreePlan {
+  return dropTable(['lockstep', set]);
+}
+
+/** Makes every project require a package, but those that are excepted. */
+export function setEverywhere(
+  name: string,
+  range: string,
+  kind: RequirementKind,
+  except: readonly string[],
+): readonly TreePlan[] {
+  const path = ['everywhere', name];
+  const source = [
+    `range = ${JSON.stringify(range)}`,
+    ...(kind === 'runtime' ? [] : [`kind = ${JSON.stringify(kind)}`]),
+    ...(except.length === 0
+      ? []
+      : [`except = [${except.map((one) => JSON.stringify(one)).join(', ')}]`]),
+  ];
+  const ifNew: TreePlan = (text, root) => {
+    if (nodeAt(root, path) !== null) return [];
+    const line = `${printKey(name)} = { ${source.join(', ')} }`;
+    return nodeAt(root, ['everywhere']) === null
+      ? addTable({ header: '[everywhere]', lines: [line] }, [['shared'], ['lockstep']])(text, root)
+      : inEverywhere(line)(text, root);
+  };
+  const sets = (key: string, isWanted: boolean, value: string | readonly string[]): TreePlan => {
+    return (text, root) =>
+      isWanted || nodeAt(root, [...path, key]) !== null
+        ? setValue([...path, key], value)(text, root)
+        : [];
+  };
+  return [
+    ifNew,
+    setValue([...path, 'range'], range),
+    sets('kind', kind !== 'runtime', kind),
+    sets('except', except.length > 0, except),
+  ];
+}
+
+/** A line at the end of [everywhere]. */
+function inEverywhere(line: string): TreePlan {
+  return (text, root) => {
+    const table = nodeAt(root, ['everywhere']);
+    if (table?.kind !== 'table' || table.origin !== 'header') return null;
+    const last = [...table.entries.values()].at(-1)?.span[1] ?? table.span[1];
+    const newline = text.includes('\r\n') ? '\r\n' : '\n';
+    const at = text.indexOf('\n', last);
+    return at < 0
+      ? [{ offset: text.length, length: 0, text: `${newline}${line}${newline}` }]
+      : [{ offset: at + 1, length: 0, text: `${line}${newline}` }];
+  };
+}
+
+export function dropEverywhere(name: string): TreePlan {
+  return dropTable(['everywhere', name]);
+}
+
+export function setPin(name: string, version: string): TreePlan {
+  return setValue(['pins', name], version);
+}
+
+export function dropPin(name: string): TreePlan {
+  return dropKey(['pins', name]);
+}
+
+/** Writes a new exception; the one that there was for the same project and package goes. */
+export function setException(exception: ExceptionText): readonly TreePlan[] {
+  const { project, package: name, range, reason, owner, until } = exception;
+  return [
+    dropException(project, name),
+    addTable(
+      {
+        header: '[[exceptions]]',
+        lines: [
+          ...Object.entries({ project, package: name, range, reason, owner }).map(([key, value]) =>
+            tableLine(key, value),
+          ),
+          `until = ${until}`,
+        ],
+      },
+      [['exceptions']],
+    ),
+  ];
+}
+
+export function dropException(project: string, name: string): TreePlan {
+  return dropFromTables(
+    ['exceptions'],
+    (texts) => texts.get('project') === project && texts.get('package') === name,
+  );
+}
