@@ -120,6 +120,7 @@ export {
   type Watch,
 } from './resolve/index.js';
 export {
+  causeWords,
   checkLock,
   compareLocks,
   explainLockChange,
@@ -175,8 +176,10 @@ export {
 } from './graph/index.js';
 export {
   AnswerIndex,
+  behindNewest,
   copyDemands,
   isShared,
+  projectSheet,
   requirementsByPackage,
   sheetRow,
   sheetRows,
@@ -184,6 +187,8 @@ export {
   standRequirements,
   type Behind,
   type CopyDemand,
+  type ProjectLine,
+  type ProjectSheet,
   type RailMark,
   type RailReach,
   type RailRelease,
@@ -200,6 +205,7 @@ export {
   evaluateDraft,
   fileDiff,
   levelEdits,
+  levelInUse,
   Leveller,
   makeEdits,
   moveInEdits,

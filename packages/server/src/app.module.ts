@@ -7,8 +7,11 @@ import { DraftsModule } from './drafts/drafts.module.js';
 import { HealthModule } from './health/health.module.js';
 import { JournalModule } from './journal/journal.module.js';
 import { LOGGER } from './logging/nest-logger.js';
+import { ModelModule } from './model/model.module.js';
 import { ProblemFilter } from './problems/problem.filter.js';
+import { ProjectsModule } from './projects/projects.module.js';
 import { SETTINGS, type Settings } from './settings.js';
+import { SharedModule } from './shared/shared.module.js';
 import { SheetModule } from './sheet/sheet.module.js';
 import { WorkspacesModule } from './workspaces/workspaces.module.js';
 
@@ -22,6 +25,9 @@ export class AppModule {
         TypeOrmModule.forRoot(dataSourceOptions(settings.databaseUrl)),
         WorkspacesModule,
         SheetModule,
+        ProjectsModule,
+        SharedModule,
+        ModelModule,
         DraftsModule,
         JournalModule,
         HealthModule,

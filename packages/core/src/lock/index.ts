@@ -13,3 +13,4 @@ export {
   type ExplainedLockChange,
   type Reanswered,
 } from './lock-change-causes.js';
+export { causeWords } from './cause-words.js';

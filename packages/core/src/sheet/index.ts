@@ -1,5 +1,6 @@
 export {
   AnswerIndex,
+  behindNewest,
   isShared,
   requirementsByPackage,
   sheetRow,
@@ -15,3 +16,4 @@ export {
   type StandingRequirement,
 } from './sheet-row.js';
 export { copyDemands, type CopyDemand } from './copy-demands.js';
+export { projectSheet, type ProjectLine, type ProjectSheet } from './project-sheet.js';

@@ -2,9 +2,11 @@ import type { Resolution } from '../resolve/index.js';
 import type { PackageRecord, PackageRecords, Release } from '../registry/index.js';
 import type { RequirementKind } from '../manifest/index.js';
 import {
+  compareVersions,
   isPrerelease,
   isSameRange,
   rangeContains,
+  requireVersion,
   versionStep,
   type Range,
   type VersionStep,
@@ -22,6 +24,7 @@ export interface RailMark {
 /** How far the lowest version in use is behind the newest release. */
 export interface Behind {
   readonly step: VersionStep;
+  readonly newest: string;
   /** Newer releases that it passes by, the newest included. */
   readonly releases: number;
 }
@@ -173,6 +176,7 @@ export function sheetRow(
   const newest = shown.findLast(
     (release) => !release.isWithdrawn && !isPrerelease(release.version),
   );
+  const lowest = shown.find(({ text }) => used.has(text));
   const projects = (list: readonly StandingRequirement[]): number =>
     new Set(list.map(({ requirement }) => requirement.project)).size;
   return {
@@ -192,7 +196,7 @@ export function sheetRow(
     off: projects(standing.filter(({ isOff }) => isOff)),
     copies: copies.length,
     exceptions: projects(standing.filter((one) => one.standing.kind === 'excepted')),
-    behind: behindOf(shown, used, newest),
+    behind: lowest === undefined ? null : behindNewest(record, lowest.text),
     cells: standing.map(
       ({ requirement: { project, kind }, answer, standing: { kind: stands }, isOff }) => ({
         project,
@@ -230,15 +234,20 @@ export function isShared({ usedBy }: SheetRow): boolean {
   return usedBy >= 2;
 }
 
-function behindOf(
-  shown: readonly Release[],
-  used: ReadonlySet<string>,
-  newest: Release | undefined,
-): Behind | null {
-  const lowest = shown.findIndex(({ text }) => used.has(text));
-  const last = newest === undefined ? -1 : shown.indexOf(newest);
-  if (lowest < 0 || last <= lowest) return null;
-  return { step: versionStep(shown[lowest]!.version, newest!.version), releases: last - lowest };
+/** How far a version is behind the newest release that is neither withdrawn nor a prerelease; null: it is not. */
+export function behindNewest(record: PackageRecord | null, version: string): Behind | null {
+  const at = requireVersion(version);
+  const newer = (record?.releases ?? []).filter(
+    (one) => !one.isWithdrawn && !isPrerelease(one.version) && compareVersions(one.version, at) > 0,
+  );
+  const newest = newer.at(-1);
+  return newest === undefined
+    ? null
+    : {
+        step: versionStep(at, newest.version),
+        newest: newest.text,
+        releases: newer.length,
+      };
 }
 
 function stateOf(release: Release): RailReleaseState {

@@ -17,22 +17,28 @@ import {
   ApiOperation,
   ApiTags,
 } from '@nestjs/swagger';
+import { editsWithoutLevel, type Edit } from '@deep-ledger/core';
 import { ApiProblems } from '../problems/api-problems.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { DraftEvaluator } from './draft-evaluator.js';
 import {
+  AddEditsDto,
   ChangeDraftDto,
   DraftDto,
   DraftSummaryDto,
   LevelDto,
+  LevelManyDto,
   NewDraftDto,
-  SetEditsDto,
+  SetEntriesDto,
+  WaysOutDto,
 } from './draft.dto.js';
-import type { DraftEntity } from './draft.entity.js';
-import { toDraft, toDraftSummary } from './draft.mapper.js';
+import { editsOf, type DraftEntity } from './draft.entity.js';
+import { toDraft, toDraftSummary, toWaysOut } from './draft.mapper.js';
 import { DraftService } from './draft.service.js';
+import { LevelService } from './level.service.js';
 
 @ApiTags('drafts')
 @ApiProblems()
@@ -42,6 +48,8 @@ export class DraftController {
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
     private readonly drafts: DraftService,
+    private readonly evaluator: DraftEvaluator,
+    private readonly levels: LevelService,
   ) {}
 
   @Get()
@@ -54,10 +62,11 @@ export class DraftController {
   @Post()
   @ApiOperation({ operationId: 'createDraft', summary: 'Begin a draft at the head of the branch' })
   @ApiCreatedResponse({ type: DraftDto })
-  async create(@Param('slug') slug: string, @Body() { name }: NewDraftDto): Promise<DraftDto> {
+  async create(@Param('slug') slug: string, @Body() body: NewDraftDto): Promise<DraftDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const snapshot = await this.snapshots.read(workspace);
-    return this.shown(await this.drafts.create(workspace, snapshot, name), snapshot);
+    const draft = await this.drafts.create(workspace, snapshot.head.commit, body);
+    return this.shown(workspace, draft, snapshot);
   }
 
   @Get(':id')
@@ -70,8 +79,8 @@ export class DraftController {
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
   ): Promise<DraftDto> {
-    const { draft, snapshot } = await this.find(slug, id);
-    return this.shown(draft, snapshot);
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    return this.shown(workspace, draft, snapshot);
   }
 
   @Patch(':id')
@@ -85,26 +94,43 @@ export class DraftController {
     @Param('id', ParseUUIDPipe) id: string,
     @Body() body: ChangeDraftDto,
   ): Promise<DraftDto> {
-    const { draft, snapshot } = await this.find(slug, id);
-    return this.shown(await this.drafts.change(draft, body), snapshot);
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    return this.shown(workspace, await this.drafts.change(draft, body), snapshot);
   }
 
-  @Put(':id/edits')
-  @ApiOperation({ operationId: 'setEdits', summary: 'Replace all edits of a draft' })
+  @Put(':id/entries')
+  @ApiOperation({
+    operationId: 'setEntries',
+    summary: 'Replace all edits of a draft: take out, put back, reorder',
+  })
   @ApiOkResponse({ type: DraftDto })
-  async setEdits(
+  async setEntries(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { edits }: SetEditsDto,
+    @Body() { revision, entries }: SetEntriesDto,
   ): Promise<DraftDto> {
-    const { draft, snapshot } = await this.find(slug, id);
-    return this.shown(await this.drafts.setEdits(draft, edits), snapshot);
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    const changed = await this.drafts.setEntries(draft, revision, () => entries);
+    return this.shown(workspace, changed, snapshot);
+  }
+
+  @Post(':id/edits')
+  @HttpCode(200)
+  @ApiOperation({ operationId: 'addEdits', summary: 'Add edits at the end of a draft' })
+  @ApiOkResponse({ type: DraftDto })
+  async addEdits(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { edits }: AddEditsDto,
+  ): Promise<DraftDto> {
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    return this.added(workspace, draft, snapshot, edits);
   }
 
   @Put(':id/packages/:name')
   @ApiOperation({
     operationId: 'levelPackage',
-    summary: 'Level a package at a version, in place of earlier edits about it',
+    summary: 'Level a package at a version, in place of an earlier levelling',
   })
   @ApiOkResponse({ type: DraftDto })
   async level(
@@ -113,8 +139,69 @@ export class DraftController {
     @Param('name') name: string,
     @Body() { version }: LevelDto,
   ): Promise<DraftDto> {
-    const { draft, snapshot } = await this.find(slug, id);
-    return this.shown(await this.drafts.level(draft, snapshot, name, version), snapshot);
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    const edits = this.levels.at(snapshot, name, version);
+    const changed = await this.drafts.setEntries(draft, null, (entries) => [
+      ...entries.filter(({ edit }) => editsWithoutLevel([edit], name).length > 0),
+      ...edits.map((edit) => ({ edit, isOut: false })),
+    ]);
+    return this.shown(workspace, changed, snapshot);
+  }
+
+  @Post(':id/level')
+  @HttpCode(200)
+  @ApiOperation({
+    operationId: 'levelPackages',
+    summary: 'Level packages at what is agreed, or, where nothing is, at the newest in use',
+  })
+  @ApiOkResponse({ type: DraftDto })
+  async levelMany(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { packages }: LevelManyDto,
+  ): Promise<DraftDto> {
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    return this.added(workspace, draft, snapshot, this.levels.inUse(snapshot, packages));
+  }
+
+  @Post(':id/undo')
+  @HttpCode(200)
+  @ApiOperation({ operationId: 'undoDraft', summary: 'Take back the last change of a draft' })
+  @ApiOkResponse({ type: DraftDto })
+  async undo(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<DraftDto> {
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    return this.shown(workspace, await this.drafts.step(draft, -1), snapshot);
+  }
+
+  @Post(':id/redo')
+  @HttpCode(200)
+  @ApiOperation({ operationId: 'redoDraft', summary: 'Do again what was undone last' })
+  @ApiOkResponse({ type: DraftDto })
+  async redo(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<DraftDto> {
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    return this.shown(workspace, await this.drafts.step(draft, 1), snapshot);
+  }
+
+  @Get(':id/ways-out')
+  @ApiOperation({
+    operationId: 'waysOut',
+    summary: 'For a draft without an answer: the smallest changes that would give one',
+  })
+  @ApiOkResponse({ type: [WaysOutDto] })
+  async waysOut(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<WaysOutDto[]> {
+    const { workspace, draft, snapshot } = await this.find(slug, id);
+    const edits = editsOf(draft);
+    const evaluated = await this.evaluator.evaluate(workspace, snapshot, edits);
+    return this.evaluator.waysOut(evaluated, edits).map(toWaysOut);
   }
 
   @Delete(':id')
@@ -135,7 +222,7 @@ export class DraftController {
   ): Promise<DraftDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.restore(workspace, id);
-    return this.shown(draft, await this.snapshots.read(workspace));
+    return this.shown(workspace, draft, await this.snapshots.read(workspace));
   }
 
   private async find(
@@ -147,7 +234,28 @@ export class DraftController {
     return { workspace, draft, snapshot: await this.snapshots.read(workspace) };
   }
 
-  private shown(draft: DraftEntity, snapshot: Snapshot): DraftDto {
-    return toDraft(draft, snapshot, this.drafts.evaluate(snapshot, draft.edits));
+  private async added(
+    workspace: WorkspaceEntity,
+    draft: DraftEntity,
+    snapshot: Snapshot,
+    edits: readonly Edit[],
+  ): Promise<DraftDto> {
+    const changed = await this.drafts.setEntries(draft, null, (entries) => [
+      ...entries,
+      ...edits.map((edit) => ({ edit, isOut: false })),
+    ]);
+    return this.shown(workspace, changed, snapshot);
+  }
+
+  private async shown(
+    workspace: WorkspaceEntity,
+    draft: DraftEntity,
+    snapshot: Snapshot,
+  ): Promise<DraftDto> {
+    const [evaluated, steps] = await Promise.all([
+      this.evaluator.evaluate(workspace, snapshot, editsOf(draft)),
+      this.drafts.steps(draft),
+    ]);
+    return toDraft(draft, evaluated, steps);
   }
 }

@@ -1,11 +1,12 @@
-import { ApiExtraModels, ApiProperty, getSchemaPath } from '@nestjs/swagger';
+import { ApiExtraModels, ApiProperty } from '@nestjs/swagger';
 import { NAME } from '@deep-ledger/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayNotEmpty,
-  Equals,
   IsArray,
+  IsBoolean,
+  IsInt,
   IsNotEmpty,
   IsOptional,
   IsString,
@@ -14,39 +15,8 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
-import { LockChangeDto, SetSharedDto, TakeSharedDto } from '../sheet/sheet.dto.js';
-
-const EDIT_SCHEMA = {
-  oneOf: [{ $ref: getSchemaPath(SetSharedDto) }, { $ref: getSchemaPath(TakeSharedDto) }],
-  discriminator: {
-    propertyName: 'kind',
-    mapping: {
-      'set-shared': getSchemaPath(SetSharedDto),
-      'take-shared': getSchemaPath(TakeSharedDto),
-    },
-  },
-};
-
-/** What the two kinds of edits share; the kind decides which class checks the rest. */
-abstract class EditInput {
-  abstract kind: string;
-  @IsString() @Matches(NAME, { message: 'package must be a package name' }) package: string;
-}
-
-class SetSharedInput extends EditInput {
-  @Equals('set-shared') kind: 'set-shared';
-  @IsString() @IsNotEmpty() @MaxLength(300) range: string;
-}
-
-class TakeSharedInput extends EditInput {
-  @Equals('take-shared') kind: 'take-shared';
-  @IsArray() @ArrayNotEmpty() @ArrayMaxSize(5000) @IsString({ each: true }) projects: string[];
-}
-
-class UnknownInput extends EditInput {
-  @Matches(/^(set-shared|take-shared)$/, { message: 'kind must be set-shared or take-shared' })
-  kind: string;
-}
+import { ExplainedChangeDto } from '../lock/lock-change.dto.js';
+import { ByEditKind, EDIT_CLASSES, EDIT_SCHEMA, type EditDto } from './edit.dto.js';
 
 export class NewDraftDto {
   @ApiProperty({ type: String, required: false, description: 'Numbered when absent' })
@@ -55,6 +25,12 @@ export class NewDraftDto {
   @IsNotEmpty()
   @MaxLength(120)
   name?: string;
+
+  @ApiProperty({ type: String, required: false, description: 'Who begins it' })
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
+  author?: string;
 }
 
 export class ChangeDraftDto {
@@ -75,23 +51,38 @@ export class ChangeDraftDto {
   base?: string;
 }
 
-@ApiExtraModels(SetSharedDto, TakeSharedDto)
-export class SetEditsDto {
-  @ApiProperty({ type: 'array', items: EDIT_SCHEMA })
+/** An edit of a draft; one that is out stays in its place and does not count. */
+@ApiExtraModels(...EDIT_CLASSES)
+export class EntryDto {
+  @ApiProperty({ ...EDIT_SCHEMA })
+  @ValidateNested()
+  @ByEditKind()
+  edit: EditDto;
+  @ApiProperty({ type: Boolean }) @IsBoolean() isOut: boolean;
+}
+
+export class SetEntriesDto {
+  @ApiProperty({ type: Number, description: 'The revision that the person has seen' })
+  @IsInt()
+  revision: number;
+
+  @ApiProperty({ type: [EntryDto] })
   @IsArray()
   @ArrayMaxSize(2000)
   @ValidateNested({ each: true })
-  @Type(() => UnknownInput, {
-    keepDiscriminatorProperty: true,
-    discriminator: {
-      property: 'kind',
-      subTypes: [
-        { value: SetSharedInput, name: 'set-shared' },
-        { value: TakeSharedInput, name: 'take-shared' },
-      ],
-    },
-  })
-  edits: (SetSharedInput | TakeSharedInput)[];
+  @Type(() => EntryDto)
+  entries: EntryDto[];
+}
+
+@ApiExtraModels(...EDIT_CLASSES)
+export class AddEditsDto {
+  @ApiProperty({ type: 'array', items: EDIT_SCHEMA })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(2000)
+  @ValidateNested({ each: true })
+  @ByEditKind()
+  edits: EditDto[];
 }
 
 export class LevelDto {
@@ -99,6 +90,18 @@ export class LevelDto {
   @IsString()
   @MaxLength(200)
   version: string;
+}
+
+export class LevelManyDto {
+  @ApiProperty({
+    type: [String],
+    description: 'Packages to level at what is agreed, or at the newest in use',
+  })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(1000)
+  @Matches(NAME, { each: true, message: 'packages must be package names' })
+  packages: string[];
 }
 
 export class EditWordsDto {
@@ -109,9 +112,11 @@ export class EditWordsDto {
   @ApiProperty({ type: String, nullable: true }) detail: string | null;
 }
 
-@ApiExtraModels(SetSharedDto, TakeSharedDto)
+@ApiExtraModels(...EDIT_CLASSES)
 export class DraftEditDto {
-  @ApiProperty({ oneOf: EDIT_SCHEMA.oneOf }) edit: SetSharedDto | TakeSharedDto;
+  @ApiProperty({ ...EDIT_SCHEMA }) edit: EditDto;
+  @ApiProperty({ type: Boolean, description: 'Taken out: it stays listed and does not count' })
+  isOut: boolean;
   @ApiProperty({ type: EditWordsDto }) words: EditWordsDto;
   @ApiProperty({ type: String, nullable: true, description: 'Why it no longer applies' }) problem:
     string | null;
@@ -143,16 +148,43 @@ export class RowOutcomeDto {
   @ApiProperty({ type: Number }) copies: number;
 }
 
+export class UnmetPeerDto {
+  @ApiProperty({ type: String, description: 'Name and version of the copy that asks' })
+  copy: string;
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: String, description: 'What provides it' }) provider: string;
+  @ApiProperty({ type: String, nullable: true }) version: string | null;
+}
+
 export class ConsequencesDto {
   @ApiProperty({ type: Number, description: 'Packages out of line' }) outOfLineBefore: number;
   @ApiProperty({ type: Number }) outOfLineAfter: number;
   @ApiProperty({ type: Number, nullable: true }) copiesBefore: number | null;
   @ApiProperty({ type: Number }) copiesAfter: number;
-  @ApiProperty({ type: LockChangeDto }) change: LockChangeDto;
+  @ApiProperty({ type: ExplainedChangeDto }) change: ExplainedChangeDto;
   @ApiProperty({ type: Number }) manifests: number;
+  @ApiProperty({ type: [String], description: 'Folders of projects whose manifest changes' })
+  projects: string[];
+  @ApiProperty({ type: [String], description: 'Packages that come into line' }) levelled: string[];
+  @ApiProperty({ type: [String], description: 'Packages that go out of line' })
+  unlevelled: string[];
+  @ApiProperty({ type: [UnmetPeerDto] }) peersMet: UnmetPeerDto[];
+  @ApiProperty({ type: [UnmetPeerDto] }) peersBroken: UnmetPeerDto[];
   @ApiProperty({ type: [RowOutcomeDto] }) rows: RowOutcomeDto[];
   @ApiProperty({ type: String }) sum: string;
   @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lockBefore: 'true' | 'stale' | 'broken';
+}
+
+export class WayOutDto {
+  @ApiProperty({ type: String }) sentence: string;
+  @ApiProperty({ type: 'array', items: EDIT_SCHEMA }) edits: EditDto[];
+}
+
+export class WaysOutDto {
+  @ApiProperty({ type: [String], description: 'The requirements without an answer, in words' })
+  about: string[];
+  @ApiProperty({ type: [WayOutDto] }) ways: WayOutDto[];
 }
 
 export class EvaluationDto {
@@ -172,6 +204,8 @@ export class EvaluationDto {
 export class DraftSummaryDto {
   @ApiProperty({ type: String, format: 'uuid' }) id: string;
   @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String, description: 'Who began it; empty where nobody said' })
+  author: string;
   @ApiProperty({ type: Number }) edits: number;
   @ApiProperty({ type: String, format: 'date-time' }) updatedAt: string;
 }
@@ -179,6 +213,11 @@ export class DraftSummaryDto {
 export class DraftDto {
   @ApiProperty({ type: String, format: 'uuid' }) id: string;
   @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String, description: 'Who began it; empty where nobody said' })
+  author: string;
+  @ApiProperty({ type: Number, description: 'Grows with each change' }) revision: number;
+  @ApiProperty({ type: Boolean }) canUndo: boolean;
+  @ApiProperty({ type: Boolean }) canRedo: boolean;
   @ApiProperty({ type: String, description: 'The commit on which it is evaluated' }) base: string;
   @ApiProperty({
     type: String,

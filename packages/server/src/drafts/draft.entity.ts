@@ -2,6 +2,12 @@ import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 import type { Edit } from '@deep-ledger/core';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
+/** An edit in its place; one that was taken out does not count. */
+export interface DraftEntry {
+  readonly edit: Edit;
+  readonly isOut: boolean;
+}
+
 /** Edits that are prepared and not yet in the repository. */
 @Entity({ name: 'draft' })
 @Index('draft_workspace_idx', ['workspaceId'])
@@ -11,10 +17,31 @@ export class DraftEntity {
   @Column({ type: 'uuid', name: 'workspace_id' })
   workspaceId: string;
   @Column({ type: 'text' }) name: string;
+  /** Who began it; empty where nobody said. */
+  @Column({ type: 'text' }) author: string;
   /** The head on which the person last saw it evaluated. */
   @Column({ type: 'text', name: 'base_commit' }) baseCommit: string;
-  @Column({ type: 'jsonb' }) edits: Edit[];
+  @Column({ type: 'jsonb' }) entries: DraftEntry[];
+  /** Grows with each change, undoing included. */
+  @Column({ type: 'integer' }) revision: number;
+  /** Which of its states is the present one. */
+  @Column({ type: 'integer' }) position: number;
   @Column({ type: 'text' }) state: 'open' | 'posted' | 'thrown-away';
   @Column({ type: 'timestamptz', name: 'created_at' }) createdAt: Date;
   @Column({ type: 'timestamptz', name: 'updated_at' }) updatedAt: Date;
+}
+
+/** A state that a draft was in; those after its position can be done again. */
+@Entity({ name: 'draft_state' })
+export class DraftStateEntity {
+  @ForeignKey(() => DraftEntity, { name: 'draft_state_draft_fk', onDelete: 'CASCADE' })
+  @PrimaryColumn({ type: 'uuid', name: 'draft_id', primaryKeyConstraintName: 'draft_state_pk' })
+  draftId: string;
+  @PrimaryColumn({ type: 'integer', primaryKeyConstraintName: 'draft_state_pk' }) position: number;
+  @Column({ type: 'jsonb' }) entries: DraftEntry[];
+}
+
+/** The edits that count. */
+export function editsOf({ entries }: Pick<DraftEntity, 'entries'>): readonly Edit[] {
+  return entries.flatMap(({ edit, isOut }) => (isOut ? [] : [edit]));
 }

@@ -5,51 +5,80 @@ import {
   type Edit,
   type Evaluation,
   type FileChange,
+  type UnmetPeer,
 } from '@deep-ledger/core';
-import { toChange } from '../sheet/sheet.mapper.js';
-import type { Snapshot } from '../workspaces/snapshot.js';
+import { toExplainedChange } from '../lock/lock-change.mapper.js';
+import type { Evaluated, WaysOut } from './draft-evaluator.js';
 import type {
   DraftDto,
-  DraftEditDto,
   DraftSummaryDto,
   EvaluationDto,
   FileDiffDto,
+  UnmetPeerDto,
+  WaysOutDto,
 } from './draft.dto.js';
-import type { DraftEntity } from './draft.entity.js';
+import { editsOf, type DraftEntity } from './draft.entity.js';
+import type { EditDto } from './edit.dto.js';
 
 /** An evaluation that can be shown: everything the registry was asked for is there. */
 export type SettledEvaluation = Exclude<Evaluation, { kind: 'ask' }>;
 
-export function toDraftSummary({ id, name, edits, updatedAt }: DraftEntity): DraftSummaryDto {
-  return { id, name, edits: edits.length, updatedAt: updatedAt.toISOString() };
+export function toDraftSummary(draft: DraftEntity): DraftSummaryDto {
+  const { id, name, author, updatedAt } = draft;
+  return { id, name, author, edits: editsOf(draft).length, updatedAt: updatedAt.toISOString() };
 }
 
 export function toDraft(
   entity: DraftEntity,
-  snapshot: Snapshot,
-  evaluation: SettledEvaluation,
+  { snapshot, evaluation }: Evaluated,
+  steps: { readonly canUndo: boolean; readonly canRedo: boolean },
 ): DraftDto {
   const base = snapshot.head.commit;
-  const problems = evaluation.kind === 'inapplicable' ? evaluation.problems : [];
+  const { workspace } = snapshot.base;
+  const problems = problemsByEntry(entity, evaluation);
   return {
     id: entity.id,
     name: entity.name,
+    author: entity.author,
+    revision: entity.revision,
+    ...steps,
     base,
     carriedFrom: entity.baseCommit === base ? null : entity.baseCommit,
     updatedAt: entity.updatedAt.toISOString(),
-    edits: entity.edits.map((edit, i) => toDraftEdit(snapshot, edit, problems[i]?.message ?? null)),
+    edits: entity.entries.map(({ edit, isOut }, i) => ({
+      edit: toEdit(edit),
+      isOut,
+      words: describeEdit(workspace, edit),
+      problem: problems[i] ?? null,
+    })),
     evaluation: toEvaluation(evaluation),
-    message: draftMessage(snapshot.base.workspace, entity.edits),
+    message: draftMessage(workspace, editsOf(entity)),
   };
 }
 
-function toDraftEdit(
-  { base: { workspace } }: Snapshot,
-  edit: Edit,
-  problem: string | null,
-): DraftEditDto {
-  const shown = edit.kind === 'take-shared' ? { ...edit, projects: [...edit.projects] } : edit;
-  return { edit: shown, words: describeEdit(workspace, edit), problem };
+/** Only edits that count were evaluated; the others have no problem. */
+function problemsByEntry(
+  { entries }: DraftEntity,
+  evaluation: SettledEvaluation,
+): readonly (string | null)[] {
+  const messages =
+    evaluation.kind === 'inapplicable'
+      ? evaluation.problems.map((one) => one?.message ?? null)
+      : [];
+  const counting = entries.filter(({ isOut }) => !isOut);
+  return entries.map((entry) => messages[counting.indexOf(entry)] ?? null);
+}
+
+/** The same edit with lists that can be written to, as the classes of the interface have them. */
+export function toEdit(edit: Edit): EditDto {
+  return structuredClone(edit) as EditDto;
+}
+
+export function toWaysOut({ about, ways }: WaysOut): WaysOutDto {
+  return {
+    about: [...about],
+    ways: ways.map(({ sentence, edits }) => ({ sentence, edits: edits.map(toEdit) })),
+  };
 }
 
 function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
@@ -73,28 +102,34 @@ function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
       return {
         ...none,
         files: evaluation.changes.map(toFileDiff),
-        explanations: evaluation.explanations.map((list) => [...list]),
+        explanations: evaluation.unanswered.map(({ sentences }) => [...sentences]),
       };
     case 'answered': {
-      const { outOfLine, copies, change, manifests, rows, sum, lockBefore } =
-        evaluation.consequences;
+      const { outOfLine, copies, change, rows, ...rest } = evaluation.consequences;
       return {
         ...none,
         files: evaluation.changes.map(toFileDiff),
         consequences: {
+          ...rest,
           outOfLineBefore: outOfLine[0],
           outOfLineAfter: outOfLine[1],
           copiesBefore: copies[0],
           copiesAfter: copies[1],
-          change: toChange(change),
-          manifests,
+          change: toExplainedChange(change),
+          projects: [...rest.projects],
+          levelled: [...rest.levelled],
+          unlevelled: [...rest.unlevelled],
+          peersMet: rest.peersMet.map(toPeer),
+          peersBroken: rest.peersBroken.map(toPeer),
           rows: [...rows],
-          sum,
-          lockBefore,
         },
       };
     }
   }
+}
+
+function toPeer({ copy, name, range, provider, version }: UnmetPeer): UnmetPeerDto {
+  return { copy, name, range, provider, version };
 }
 
 function toFileDiff({ path, before, after }: FileChange): FileDiffDto {

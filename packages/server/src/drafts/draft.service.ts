@@ -1,27 +1,31 @@
 import { randomUUID } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
-import type { Repository } from 'typeorm';
+import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import {
-  editsWithout,
-  evaluateDraft,
-  levelEdits,
-  parseVersion,
-  versionProblemMessage,
-  type Edit,
-} from '@deep-ledger/core';
+  Between,
+  LessThan,
+  MoreThan,
+  type DataSource,
+  type EntityManager,
+  type Repository,
+} from 'typeorm';
+import { type Edit } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { Problem } from '../problems/problem.js';
-import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
-import type { ChangeDraftDto } from './draft.dto.js';
-import { DraftEntity } from './draft.entity.js';
-import type { SettledEvaluation } from './draft.mapper.js';
+import type { ChangeDraftDto, NewDraftDto } from './draft.dto.js';
+import { DraftEntity, DraftStateEntity, type DraftEntry } from './draft.entity.js';
 
+/** How many steps can be undone. */
+const MOST_STATES = 200;
+
+/** Drafts in the database. What they come to is the evaluator's. */
 @Injectable()
 export class DraftService {
   constructor(
     @InjectRepository(DraftEntity) private readonly drafts: Repository<DraftEntity>,
+    @InjectRepository(DraftStateEntity) private readonly states: Repository<DraftStateEntity>,
+    @InjectDataSource() private readonly database: DataSource,
     private readonly clock: Clock,
   ) {}
 
@@ -36,79 +40,105 @@ export class DraftService {
   async byId(workspace: WorkspaceEntity, id: string): Promise<DraftEntity> {
     const draft = await this.drafts.findOneBy({ id, workspaceId: workspace.id, state: 'open' });
     if (draft !== null) return draft;
-    throw new Problem(
-      'DRAFT_UNKNOWN',
-      404,
-      'No such draft',
-      'This draft is not there: it was posted or thrown away.',
-    );
+    throw unknownDraft();
   }
 
+  /** @param edits that it begins with */
   async create(
     workspace: WorkspaceEntity,
-    snapshot: Snapshot,
-    name: string | undefined,
+    baseCommit: string,
+    { name, author }: NewDraftDto,
+    edits: readonly Edit[] = [],
   ): Promise<DraftEntity> {
     const now = this.clock.now();
     const count = await this.drafts.countBy({ workspaceId: workspace.id });
-    const draft = this.drafts.create({
-      id: randomUUID(),
-      workspaceId: workspace.id,
-      name: name ?? `Draft ${count + 1}`,
-      baseCommit: snapshot.head.commit,
-      edits: [],
-      state: 'open',
-      createdAt: now,
-      updatedAt: now,
+    const entries = edits.map((edit) => ({ edit, isOut: false }));
+    return this.database.transaction(async (manager) => {
+      const draft = await manager.save(
+        this.drafts.create({
+          id: randomUUID(),
+          workspaceId: workspace.id,
+          name: name ?? `Draft ${count + 1}`,
+          author: author?.trim() ?? '',
+          baseCommit,
+          entries,
+          revision: 0,
+          position: 0,
+          state: 'open',
+          createdAt: now,
+          updatedAt: now,
+        }),
+      );
+      await manager.insert(DraftStateEntity, { draftId: draft.id, position: 0, entries });
+      return draft;
     });
-    return this.drafts.save(draft);
   }
 
   async change(draft: DraftEntity, { name, base }: ChangeDraftDto): Promise<DraftEntity> {
-    draft.name = name ?? draft.name;
-    draft.baseCommit = base ?? draft.baseCommit;
-    return this.save(draft);
+    const values = { name: name ?? draft.name, baseCommit: base ?? draft.baseCommit };
+    await this.drafts.update({ id: draft.id }, { ...values, updatedAt: this.clock.now() });
+    return { ...draft, ...values };
   }
 
-  async setEdits(draft: DraftEntity, edits: readonly Edit[]): Promise<DraftEntity> {
-    draft.edits = [...edits];
-    return this.save(draft);
-  }
-
-  /** Puts the edits that level a package at a version in place of all edits about that package. */
-  async level(
-    draft: DraftEntity,
-    snapshot: Snapshot,
-    name: string,
-    version: string,
+  /**
+   * Puts other entries in place of all of a draft's.
+   * @param seen the revision on which the person decided; null: whatever it is now
+   * @throws Problem DRAFT_CHANGED if it is another by now, DRAFT_UNKNOWN
+   */
+  setEntries(
+    { id }: DraftEntity,
+    seen: number | null,
+    change: (entries: readonly DraftEntry[]) => readonly DraftEntry[],
   ): Promise<DraftEntity> {
-    const { workspace, today, records } = snapshot.base;
-    const parsed = parseVersion(version);
-    if (!parsed.ok)
+    return this.locked(id, async (draft, manager) => {
+      if (seen !== null && draft.revision !== seen) throw changedDraft();
+      const entries = [...change(draft.entries)];
+      const position = draft.position + 1;
+      await manager.delete(DraftStateEntity, { draftId: id, position: MoreThan(draft.position) });
+      await manager.insert(DraftStateEntity, { draftId: id, position, entries });
+      await manager.delete(DraftStateEntity, {
+        draftId: id,
+        position: LessThan(position - MOST_STATES),
+      });
+      return { entries, position };
+    });
+  }
+
+  /** @throws Problem NOTHING_TO_UNDO */
+  step({ id }: DraftEntity, by: -1 | 1): Promise<DraftEntity> {
+    return this.locked(id, async (draft, manager) => {
+      const position = draft.position + by;
+      const state = await manager.findOneBy(DraftStateEntity, { draftId: id, position });
+      if (state !== null) return { entries: state.entries, position };
       throw new Problem(
-        'VERSION_INVALID',
-        422,
-        'Not a version',
-        `"${version}": ${versionProblemMessage(parsed.problem)}.`,
+        'NOTHING_TO_UNDO',
+        409,
+        by < 0 ? 'Nothing to undo' : 'Nothing to do again',
+        by < 0
+          ? 'This is the first state of the draft that is kept.'
+          : 'No later state of the draft is kept.',
       );
-    if (workspace === null || !records.get(name)?.releases.some(({ text }) => text === version)) {
-      throw new Problem(
-        'RELEASE_UNKNOWN',
-        422,
-        'No such release',
-        `The registry has no release ${name} ${version}.`,
-      );
-    }
-    return this.setEdits(draft, [
-      ...editsWithout(draft.edits, name),
-      ...levelEdits(workspace, name, version, today),
-    ]);
+    });
+  }
+
+  /** Which ways a draft can be stepped. */
+  async steps({ id, position }: DraftEntity): Promise<{ canUndo: boolean; canRedo: boolean }> {
+    const near = await this.states.findBy({
+      draftId: id,
+      position: Between(position - 1, position + 1),
+    });
+    return {
+      canUndo: near.some((state) => state.position < position),
+      canRedo: near.some((state) => state.position > position),
+    };
   }
 
   /** Takes a draft out of sight; `restore` brings it back. */
   async throwAway(draft: DraftEntity): Promise<void> {
-    draft.state = 'thrown-away';
-    await this.save(draft);
+    await this.drafts.update(
+      { id: draft.id },
+      { state: 'thrown-away', updatedAt: this.clock.now() },
+    );
   }
 
   /** @throws Problem DRAFT_UNKNOWN */
@@ -120,32 +150,45 @@ export class DraftService {
     return this.byId(workspace, id);
   }
 
-  /**
-   * The outcome of a draft at the head of the branch.
-   * @throws Problem REGISTRY_INCOMPLETE if packages are unknown that it needs
-   */
-  evaluate(snapshot: Snapshot, edits: readonly Edit[]): SettledEvaluation {
-    const { base, registry } = snapshot;
-    if (registry.unknown.length > 0) {
-      throw new Problem(
-        'REGISTRY_INCOMPLETE',
-        503,
-        'The registry could not be read',
-        `Nothing can be resolved while ${registry.unknown.join(', ')} cannot be read from the registry. ${registry.messages.join(' ')}`,
+  /** Changes a draft while nobody else can. */
+  private locked(
+    id: string,
+    work: (
+      draft: DraftEntity,
+      manager: EntityManager,
+    ) => Promise<Pick<DraftEntity, 'entries' | 'position'>>,
+  ): Promise<DraftEntity> {
+    return this.database.transaction(async (manager) => {
+      const draft = await manager.findOne(DraftEntity, {
+        where: { id, state: 'open' },
+        lock: { mode: 'pessimistic_write' },
+      });
+      if (draft === null) throw unknownDraft();
+      const changed = await work(draft, manager);
+      return manager.save(
+        Object.assign(draft, changed, {
+          revision: draft.revision + 1,
+          updatedAt: this.clock.now(),
+        }),
       );
-    }
-    const evaluation = evaluateDraft(base, edits);
-    if (evaluation.kind !== 'ask') return evaluation;
-    throw new Problem(
-      'REGISTRY_INCOMPLETE',
-      503,
-      'The registry could not be read',
-      `The documents of ${evaluation.names.join(', ')} are not loaded yet. Read the workspace anew.`,
-    );
+    });
   }
+}
 
-  private save(draft: DraftEntity): Promise<DraftEntity> {
-    draft.updatedAt = this.clock.now();
-    return this.drafts.save(draft);
-  }
+function unknownDraft(): Problem {
+  return new Problem(
+    'DRAFT_UNKNOWN',
+    404,
+    'No such draft',
+    'This draft is not there: it was posted or thrown away.',
+  );
+}
+
+function changedDraft(): Problem {
+  return new Problem(
+    'DRAFT_CHANGED',
+    409,
+    'The draft was changed elsewhere',
+    'Someone else, or another window, has changed this draft since. Nothing of this change was kept; look at the draft as it is now and try again.',
+  );
 }

@@ -3,13 +3,15 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { DraftController } from './draft.controller.js';
-import { DraftEntity } from './draft.entity.js';
+import { DraftEvaluator } from './draft-evaluator.js';
+import { DraftEntity, DraftStateEntity } from './draft.entity.js';
 import { DraftService } from './draft.service.js';
+import { LevelService } from './level.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([DraftEntity]), WorkspacesModule],
+  imports: [TypeOrmModule.forFeature([DraftEntity, DraftStateEntity]), WorkspacesModule],
   controllers: [DraftController],
-  providers: [DraftService, Clock],
-  exports: [DraftService],
+  providers: [DraftService, DraftEvaluator, LevelService, Clock],
+  exports: [DraftService, DraftEvaluator],
 })
 export class DraftsModule {}

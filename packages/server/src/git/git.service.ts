@@ -3,7 +3,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
 import { execa, ExecaError } from 'execa';
-import { isWorkspaceFile, type WorkspaceFiles } from '@deep-ledger/core';
+import {
+  isWorkspaceFile,
+  LOCK_FILE,
+  PROJECT_FILE,
+  ROOT_FILE,
+  SHARED_FILE,
+  type WorkspaceFiles,
+} from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import { filesOfBatch } from './files-of-batch.js';
 import { SETTINGS, type Settings } from '../settings.js';
@@ -14,6 +21,11 @@ export interface CommitInfo {
   readonly author: string;
   /** RFC 3339. */
   readonly at: string;
+}
+
+/** A commit with the workspace's files that it touched. */
+export interface HistoryCommit extends CommitInfo {
+  readonly files: readonly string[];
 }
 
 export interface Author {
@@ -87,12 +99,81 @@ export class GitService {
   async head(id: string, branch: string): Promise<CommitInfo | null> {
     const { stdout, exitCode } = await execa(
       'git',
-      ['log', '-1', '--format=%H%x00%s%x00%an%x00%aI', `refs/heads/${branch}`, '--'],
+      ['log', '-1', `--format=${COMMIT_FORMAT}`, `refs/heads/${branch}`, '--'],
       { cwd: this.folder(id), env: ENV, reject: false },
     );
     if (exitCode !== 0) return null;
-    const [commit = '', subject = '', author = '', at = ''] = stdout.split('\0');
-    return { commit, subject, author, at };
+    return commitInfo(stdout);
+  }
+
+  /**
+   * The commit that a branch or a commit's id names.
+   * @throws Problem POINT_UNKNOWN
+   */
+  async commitOf(id: string, point: string): Promise<CommitInfo> {
+    const refs = [`refs/heads/${point}`, ...(/^[0-9a-f]{4,64}$/.test(point) ? [point] : [])];
+    for (const ref of refs) {
+      const { stdout, exitCode } = await execa(
+        'git',
+        ['log', '-1', `--format=${COMMIT_FORMAT}`, '--end-of-options', ref, '--'],
+        { cwd: this.folder(id), env: ENV, reject: false },
+      );
+      if (exitCode === 0 && stdout !== '') return commitInfo(stdout);
+    }
+    throw new Problem(
+      'POINT_UNKNOWN',
+      404,
+      'No such commit or branch',
+      `The repository has neither a branch nor a commit ${point}.`,
+    );
+  }
+
+  /** The first parent of a commit; null: it has none. */
+  async parentOf(id: string, commit: string): Promise<string | null> {
+    const { stdout } = await this.git(id, ['log', '-1', '--format=%P', commit, '--']);
+    return stdout.split(' ')[0] || null;
+  }
+
+  /** Commits of a branch that touched the workspace's own files, newest first, merges as they came in. */
+  async history(
+    id: string,
+    branch: string,
+    skip: number,
+    count: number,
+  ): Promise<readonly HistoryCommit[]> {
+    const { stdout } = await this.git(id, [
+      'log',
+      '--first-parent',
+      '-m',
+      `--format=%x1e${COMMIT_FORMAT}%x00`,
+      '--name-only',
+      `--skip=${skip}`,
+      `--max-count=${count}`,
+      `refs/heads/${branch}`,
+      '--',
+      ...WORKSPACE_PATHS,
+    ]);
+    return stdout
+      .split('\x1e')
+      .slice(1)
+      .map((text) => {
+        const end = text.lastIndexOf('\0');
+        const files = text
+          .slice(end + 1)
+          .split('\n')
+          .filter(Boolean);
+        return { ...commitInfo(text.slice(0, end)), files };
+      });
+  }
+
+  /** A commit as `git am` takes it. */
+  async patchOf(id: string, commit: string): Promise<string> {
+    const { stdout } = await this.git(
+      id,
+      ['format-patch', '--stdout', '--no-signature', '--binary', '-1', commit],
+      { stripFinalNewline: false },
+    );
+    return stdout;
   }
 
   async branches(id: string): Promise<readonly string[]> {
@@ -184,13 +265,14 @@ export class GitService {
 
   /**
    * Puts a commit at the head of the repository's branch if the branch still stands at `base`.
+   * @param base null: there must be no such branch yet
    * @throws Problem BRANCH_MOVED, or POST_REFUSED with what the repository said
    */
   async moveBranch(
     id: string,
     address: string,
     branch: string,
-    base: string,
+    base: string | null,
     commit: string,
   ): Promise<void> {
     const ref = `refs/heads/${branch}`;
@@ -198,7 +280,7 @@ export class GitService {
       await this.git(id, [
         'push',
         '--porcelain',
-        `--force-with-lease=${ref}:${base}`,
+        `--force-with-lease=${ref}:${base ?? ''}`,
         '--',
         this.checked(address),
         `${commit}:${ref}`,
@@ -206,12 +288,21 @@ export class GitService {
     } catch (error) {
       if (!(error instanceof ExecaError)) throw error;
       const said = `${String(error.stdout)}\n${String(error.stderr)}`;
-      if (/stale info|fetch first|cannot lock ref/.test(said)) {
+      const isStale = /stale info|fetch first|cannot lock ref/.test(said);
+      if (isStale && base === null) {
+        throw new Problem(
+          'BRANCH_EXISTS',
+          409,
+          'The branch is there already',
+          `The repository has a branch ${branch} already. Nothing was written. Choose another name.`,
+        );
+      }
+      if (isStale) {
         throw new Problem(
           'BRANCH_MOVED',
           409,
           'The branch moved',
-          `${branch} no longer stands at ${base.slice(0, 7)}, where this draft was evaluated. Nothing was written. The draft is carried over to the new head; look at it again, then post.`,
+          `${branch} no longer stands at ${base?.slice(0, 7)}, where this draft was evaluated. Nothing was written. The draft is carried over to the new head; look at it again, then post.`,
         );
       }
       if (/refusing to update checked out branch/.test(said)) {
@@ -271,13 +362,19 @@ export class GitService {
   private git(
     id: string,
     args: readonly string[],
-    options: { env?: Record<string, string>; input?: string; timeoutMs?: number } = {},
+    options: {
+      env?: Record<string, string>;
+      input?: string;
+      timeoutMs?: number;
+      stripFinalNewline?: boolean;
+    } = {},
   ) {
     return execa('git', args, {
       cwd: this.folder(id),
       env: { ...ENV, ...options.env },
       maxBuffer: 1 << 30,
       timeout: options.timeoutMs ?? 0,
+      stripFinalNewline: options.stripFinalNewline ?? true,
       ...(options.input === undefined ? { stdin: 'ignore' } : { input: options.input }),
     });
   }
@@ -309,6 +406,20 @@ export class GitService {
       );
     }
   }
+}
+
+const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
+const WORKSPACE_PATHS = [
+  ROOT_FILE,
+  SHARED_FILE,
+  LOCK_FILE,
+  PROJECT_FILE,
+  `:(glob)**/${PROJECT_FILE}`,
+];
+
+function commitInfo(text: string): CommitInfo {
+  const [commit = '', subject = '', author = '', at = ''] = text.split('\0');
+  return { commit, subject, author, at };
 }
 
 /** A repository over a slow line may take this long to hand over what is new. */

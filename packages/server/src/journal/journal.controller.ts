@@ -1,10 +1,16 @@
-import { Body, Controller, Get, Param, ParseUUIDPipe, Post } from '@nestjs/common';
-import { ApiCreatedResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { Body, Controller, Get, Header, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
+import {
+  ApiCreatedResponse,
+  ApiOkResponse,
+  ApiOperation,
+  ApiProduces,
+  ApiTags,
+} from '@nestjs/swagger';
 import { DraftService } from '../drafts/draft.service.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { JournalService } from './journal.service.js';
-import { PostDraftDto, PostDto } from './post.dto.js';
+import { PatchAuthorDto, PostDraftDto, PostDto } from './post.dto.js';
 import { toPost } from './post.mapper.js';
 
 @ApiTags('journal')
@@ -22,6 +28,21 @@ export class JournalController {
   @ApiOkResponse({ type: [PostDto] })
   async list(@Param('slug') slug: string): Promise<PostDto[]> {
     return (await this.journal.list(await this.workspaces.bySlug(slug))).map(toPost);
+  }
+
+  @Get('drafts/:id/patch')
+  @ApiOperation({ operationId: 'draftPatch', summary: 'A draft as a patch that git am takes' })
+  @ApiProduces('text/x-patch')
+  @ApiOkResponse({ schema: { type: 'string' } })
+  @Header('content-type', 'text/x-patch; charset=utf-8')
+  async patch(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Query() { authorName, authorEmail }: PatchAuthorDto,
+  ): Promise<string> {
+    const workspace = await this.workspaces.bySlug(slug);
+    const draft = await this.drafts.byId(workspace, id);
+    return this.journal.patch(workspace, draft, { name: authorName, email: authorEmail });
   }
 
   @Post('drafts/:id/post')

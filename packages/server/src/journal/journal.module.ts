@@ -5,6 +5,8 @@ import { DraftsModule } from '../drafts/drafts.module.js';
 import { GitModule } from '../git/git.module.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
+import { HistoryController } from './history.controller.js';
+import { HistoryService } from './history.service.js';
 import { JournalController } from './journal.controller.js';
 import { JournalService } from './journal.service.js';
 import { PostEntity } from './post.entity.js';
@@ -16,7 +18,7 @@ import { PostEntity } from './post.entity.js';
     DraftsModule,
     GitModule,
   ],
-  controllers: [JournalController],
-  providers: [JournalService, Clock],
+  controllers: [JournalController, HistoryController],
+  providers: [JournalService, HistoryService, Clock],
 })
 export class JournalModule {}

@@ -3,15 +3,16 @@ import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common'
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
 import type { DataSource, Repository } from 'typeorm';
-import { describeEdit } from '@deep-ledger/core';
+import { describeEdit, draftMessage } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
-import { DraftEntity } from '../drafts/draft.entity.js';
-import { DraftService } from '../drafts/draft.service.js';
+import { DraftEvaluator } from '../drafts/draft-evaluator.js';
+import { DraftEntity, editsOf } from '../drafts/draft.entity.js';
 import type { SettledEvaluation } from '../drafts/draft.mapper.js';
-import { GitService } from '../git/git.service.js';
+import { GitService, type Author } from '../git/git.service.js';
 import { LOGGER } from '../logging/nest-logger.js';
 import { Problem } from '../problems/problem.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { PostDraftDto } from './post.dto.js';
 import { PostEntity } from './post.entity.js';
@@ -26,7 +27,7 @@ export class JournalService implements OnApplicationBootstrap {
     @InjectRepository(WorkspaceEntity) private readonly workspaces: Repository<WorkspaceEntity>,
     @InjectDataSource() private readonly database: DataSource,
     @Inject(LOGGER) private readonly log: Logger,
-    private readonly drafts: DraftService,
+    private readonly evaluator: DraftEvaluator,
     private readonly snapshots: SnapshotService,
     private readonly git: GitService,
     private readonly clock: Clock,
@@ -70,7 +71,63 @@ export class JournalService implements OnApplicationBootstrap {
         `${workspace.branch} went from ${request.base.slice(0, 7)} to ${head.slice(0, 7)} ("${snapshot.head.subject}", ${snapshot.head.author}). Nothing was written. The draft is carried over to the new head; look at it again, then post.`,
       );
     }
-    const evaluation = this.drafts.evaluate(snapshot, draft.edits);
+    const evaluation = await this.postable(workspace, snapshot, draft);
+    const at = this.clock.now();
+    const author = { name: request.authorName.trim(), email: request.authorEmail };
+    const message = `${request.message.trim()}\n`;
+    const branch = request.branch ?? workspace.branch;
+    const base = branch === workspace.branch ? head : null;
+    const commit = await this.commit(workspace, head, evaluation, message, author, at);
+    const post = await this.posts.save(
+      this.posts.create({
+        id: randomUUID(),
+        workspaceId: workspace.id,
+        draftId: draft.id,
+        state: 'writing',
+        branch,
+        baseCommit: head,
+        commit,
+        message,
+        authorName: author.name,
+        authorEmail: author.email,
+        edits: editsOf(draft).map((edit) => describeEdit(snapshot.base.workspace, edit)),
+        figures: figuresOf(evaluation),
+        lockSum: evaluation.consequences.sum,
+        postedAt: at,
+      }),
+    );
+    try {
+      await this.git.moveBranch(workspace.id, workspace.address, branch, base, commit);
+    } catch (error) {
+      await this.settle(post);
+      if (post.state !== 'posted') throw error;
+      return post;
+    }
+    await this.finish(post);
+    await this.snapshots.read(workspace, 'now');
+    return post;
+  }
+
+  /**
+   * A draft as a patch that `git am` takes, on top of the head where it was evaluated.
+   * @throws Problem DRAFT_NOT_POSTABLE, NOTHING_TO_POST
+   */
+  async patch(workspace: WorkspaceEntity, draft: DraftEntity, author: Author): Promise<string> {
+    const snapshot = await this.snapshots.read(workspace);
+    const evaluation = await this.postable(workspace, snapshot, draft);
+    const message = draftMessage(snapshot.base.workspace, editsOf(draft));
+    const head = snapshot.head.commit;
+    const at = this.clock.now();
+    const commit = await this.commit(workspace, head, evaluation, message, author, at);
+    return this.git.patchOf(workspace.id, commit);
+  }
+
+  private async postable(
+    workspace: WorkspaceEntity,
+    snapshot: Snapshot,
+    draft: DraftEntity,
+  ): Promise<Answered> {
+    const { evaluation } = await this.evaluator.evaluate(workspace, snapshot, editsOf(draft));
     if (evaluation.kind !== 'answered') {
       throw new Problem(
         'DRAFT_NOT_POSTABLE',
@@ -82,39 +139,19 @@ export class JournalService implements OnApplicationBootstrap {
     if (evaluation.changes.length === 0) {
       throw new Problem('NOTHING_TO_POST', 409, 'Nothing to post', 'This draft changes no file.');
     }
-    const at = this.clock.now();
-    const author = { name: request.authorName.trim(), email: request.authorEmail };
-    const message = `${request.message.trim()}\n`;
-    const files = evaluation.changes.map(({ path, after }) => ({ path, text: after }));
-    const commit = await this.git.writeCommit(workspace.id, head, files, message, author, at);
-    const post = await this.posts.save(
-      this.posts.create({
-        id: randomUUID(),
-        workspaceId: workspace.id,
-        draftId: draft.id,
-        state: 'writing',
-        branch: workspace.branch,
-        baseCommit: head,
-        commit,
-        message,
-        authorName: author.name,
-        authorEmail: author.email,
-        edits: draft.edits.map((edit) => describeEdit(snapshot.base.workspace, edit)),
-        figures: figuresOf(evaluation),
-        lockSum: evaluation.consequences.sum,
-        postedAt: at,
-      }),
-    );
-    try {
-      await this.git.moveBranch(workspace.id, workspace.address, workspace.branch, head, commit);
-    } catch (error) {
-      await this.settle(post);
-      if (post.state !== 'posted') throw error;
-      return post;
-    }
-    await this.finish(post);
-    await this.snapshots.read(workspace, 'now');
-    return post;
+    return evaluation;
+  }
+
+  private commit(
+    { id }: WorkspaceEntity,
+    head: string,
+    { changes }: Answered,
+    message: string,
+    author: Author,
+    at: Date,
+  ): Promise<string> {
+    const files = changes.map(({ path, after }) => ({ path, text: after }));
+    return this.git.writeCommit(id, head, files, message, author, at);
   }
 
   private async finish(post: PostEntity): Promise<void> {

@@ -120,9 +120,10 @@ describe('a draft', () => {
       .send({ version: '1.1.0' })
       .expect(200);
     expect((again.body as { edits: object[] }).edits).toHaveLength(2);
+    const { revision } = again.body as { revision: number };
     const emptied = await server.http
-      .put(at(`/drafts/${draft.id}/edits`))
-      .send({ edits: [] })
+      .put(at(`/drafts/${draft.id}/entries`))
+      .send({ revision, entries: [] })
       .expect(200);
     expect(emptied.body).toMatchObject({ edits: [], evaluation: { kind: 'answered' } });
     const renamed = await server.http
@@ -161,7 +162,7 @@ describe('a draft', () => {
   ])('refuses %j', async (edit, detail) => {
     const { id } = await newDraft();
     const { body } = await server.http
-      .put(at(`/drafts/${id}/edits`))
+      .post(at(`/drafts/${id}/edits`))
       .send({ edits: [edit] })
       .expect(400);
     expect((body as { detail: string }).detail).toMatch(detail);
@@ -171,7 +172,7 @@ describe('a draft', () => {
     const { id } = await newDraft();
     const edits = [{ kind: 'set-shared', package: 'log', range: '^^1' }];
     const { body } = await server.http
-      .put(at(`/drafts/${id}/edits`))
+      .post(at(`/drafts/${id}/edits`))
       .send({ edits })
       .expect(200);
     expect(body).toMatchObject({ evaluation: { kind: 'inapplicable' } });

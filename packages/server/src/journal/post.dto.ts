@@ -1,18 +1,9 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsEmail, IsNotEmpty, IsString, Matches, MaxLength } from 'class-validator';
+import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { EditWordsDto } from '../drafts/draft.dto.js';
 
-export class PostDraftDto {
-  @ApiProperty({ type: String, description: 'The commit on which the draft was seen' })
-  @Matches(/^[0-9a-f]{40,64}$/, { message: 'base must be a commit' })
-  base: string;
-
-  @ApiProperty({ type: String })
-  @IsString()
-  @IsNotEmpty({ message: 'A commit needs a message.' })
-  @MaxLength(20000)
-  message: string;
-
+/** Who a commit is from. */
+export class PatchAuthorDto {
   @ApiProperty({ type: String })
   @IsString()
   @Matches(/^[^<>\n\r]*[^\s<>][^<>\n\r]*$/, {
@@ -27,6 +18,31 @@ export class PostDraftDto {
     { message: 'Write the e-mail address of the author, such as crew@mountain.example.' },
   )
   authorEmail: string;
+}
+
+export class PostDraftDto extends PatchAuthorDto {
+  @ApiProperty({ type: String, description: 'The commit on which the draft was seen' })
+  @Matches(/^[0-9a-f]{40,64}$/, { message: 'base must be a commit' })
+  base: string;
+
+  @ApiProperty({ type: String })
+  @IsString()
+  @IsNotEmpty({ message: 'A commit needs a message.' })
+  @MaxLength(20000)
+  message: string;
+
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: "A branch to be made at the commit; the workspace's own branch when absent",
+  })
+  @IsOptional()
+  @IsString()
+  @Matches(/^(?![-/.])(?!.*(\.\.|\/\/|@\{|\/\.))[^\s\p{Cc}~^:?*[\\]+(?<![/.]|\.lock)$/u, {
+    message: 'A branch name has no spaces, no two dots together and none of ~ ^ : ? * [ \\.',
+  })
+  @MaxLength(200)
+  branch?: string;
 }
 
 export class PostDto {

@@ -99,6 +99,18 @@ export class RegistryService {
     await this.getJson(`${url}/changes?since=0`);
   }
 
+  /** The documents of these packages as they were read, each as JSON; those that the registry lacks are left out. */
+  async documentTexts(url: string, names: readonly string[]): Promise<readonly string[]> {
+    const found = await this.documents
+      .createQueryBuilder('document')
+      .select('document.body::text', 'text')
+      .where('document.registry_url = :url AND document.name = ANY(:names)', { url, names })
+      .andWhere('document.body IS NOT NULL')
+      .orderBy('document.name')
+      .getRawMany<{ text: string }>();
+    return found.map(({ text }) => text);
+  }
+
   private cacheOf(url: string): Map<string, PackageRecord | null> {
     const cache = this.parsed.get(url) ?? new Map<string, PackageRecord | null>();
     this.parsed.set(url, cache);

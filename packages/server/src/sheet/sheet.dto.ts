@@ -1,9 +1,12 @@
 import { ApiProperty } from '@nestjs/swagger';
+import { REQUIREMENT_KINDS, type RequirementKind, type VersionStep } from '@deep-ledger/core';
+import { STEPS } from '../lock/lock-change.dto.js';
 import { PlaceDto } from '../problems/problem.dto.js';
+
+export const STANDINGS = ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'] as const;
 
 export class RailReleaseDto {
   @ApiProperty({ type: String }) version: string;
-  @ApiProperty({ type: String, format: 'date-time' }) published: string;
   @ApiProperty({ enum: ['plain', 'deprecated', 'withdrawn', 'prerelease'] }) state:
     'plain' | 'deprecated' | 'withdrawn' | 'prerelease';
 }
@@ -32,6 +35,21 @@ export class RailReachDto {
   @ApiProperty({ type: Boolean }) isOff: boolean;
 }
 
+export class BehindDto {
+  @ApiProperty({ enum: STEPS }) step: VersionStep;
+  @ApiProperty({ type: String }) newest: string;
+  @ApiProperty({ type: Number }) releases: number;
+}
+
+/** One project's requirement on the row's package. */
+export class SheetCellDto {
+  @ApiProperty({ type: Number, description: 'Index among the projects' }) project: number;
+  @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;
+  @ApiProperty({ type: String, nullable: true }) copy: string | null;
+  @ApiProperty({ enum: STANDINGS }) standing: (typeof STANDINGS)[number];
+  @ApiProperty({ type: Boolean }) isOff: boolean;
+}
+
 export class SheetRowDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) summary: string;
@@ -46,10 +64,23 @@ export class SheetRowDto {
   @ApiProperty({ type: Number }) off: number;
   @ApiProperty({ type: Number }) copies: number;
   @ApiProperty({ type: Number }) exceptions: number;
+  @ApiProperty({
+    type: BehindDto,
+    nullable: true,
+    description: 'How far the lowest in use is behind',
+  })
+  behind: BehindDto | null;
+  @ApiProperty({ type: [SheetCellDto] }) cells: SheetCellDto[];
+}
+
+export class ProjectNameDto {
+  @ApiProperty({ type: String }) folder: string;
+  @ApiProperty({ type: String }) name: string;
 }
 
 export class SheetDto {
   @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: [ProjectNameDto] }) projects: ProjectNameDto[];
   @ApiProperty({ type: [SheetRowDto] }) rows: SheetRowDto[];
 }
 
@@ -62,8 +93,7 @@ export class ExceptionDto {
 export class BenchRequirementDto {
   @ApiProperty({ type: String }) folder: string;
   @ApiProperty({ type: String }) project: string;
-  @ApiProperty({ enum: ['runtime', 'dev', 'peer', 'optional'] }) kind:
-    'runtime' | 'dev' | 'peer' | 'optional';
+  @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;
   @ApiProperty({ type: String, description: 'As the manifest has it' }) written: string;
   @ApiProperty({ type: String, description: 'The range it stands for' }) range: string;
   @ApiProperty({
@@ -78,8 +108,7 @@ export class BenchRequirementDto {
     description: 'The version that the lockfile answers',
   })
   copy: string | null;
-  @ApiProperty({ enum: ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'] }) standing:
-    'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
+  @ApiProperty({ enum: STANDINGS }) standing: (typeof STANDINGS)[number];
   @ApiProperty({ type: Boolean }) isOff: boolean;
   @ApiProperty({ type: ExceptionDto, nullable: true }) exception: ExceptionDto | null;
   @ApiProperty({ type: PlaceDto }) place: PlaceDto;
@@ -102,65 +131,10 @@ export class BenchDemandDto {
   copy: string | null;
 }
 
-export class CopyNameDto {
-  @ApiProperty({ type: String }) name: string;
-  @ApiProperty({ type: String }) version: string;
-}
-
-export class MovedCopyDto {
-  @ApiProperty({ type: String }) name: string;
-  @ApiProperty({ type: String }) from: string;
-  @ApiProperty({ type: String }) to: string;
-  @ApiProperty({ enum: ['none', 'prerelease', 'patch', 'minor', 'major'] }) step:
-    'none' | 'prerelease' | 'patch' | 'minor' | 'major';
-  @ApiProperty({ enum: ['up', 'down'] }) direction: 'up' | 'down';
-}
-
-export class LockChangeDto {
-  @ApiProperty({ type: [CopyNameDto] }) entered: CopyNameDto[];
-  @ApiProperty({ type: [CopyNameDto] }) left: CopyNameDto[];
-  @ApiProperty({ type: [MovedCopyDto] }) moved: MovedCopyDto[];
-}
-
-export class SetSharedDto {
-  @ApiProperty({ enum: ['set-shared'] }) kind: 'set-shared';
-  @ApiProperty({ type: String }) package: string;
-  @ApiProperty({ type: String }) range: string;
-}
-
-export class TakeSharedDto {
-  @ApiProperty({ enum: ['take-shared'] }) kind: 'take-shared';
-  @ApiProperty({ type: String }) package: string;
-  @ApiProperty({ type: [String] }) projects: string[];
-}
-
-export class CandidateDto {
-  @ApiProperty({ type: String }) version: string;
-  @ApiProperty({ type: String, description: 'The shared version that would be agreed on' })
-  range: string;
-  @ApiProperty({ type: Number, description: 'Projects whose range admits it as it is' })
-  allowedBy: number;
-  @ApiProperty({ type: Number, description: 'Hand-written files that would change' })
-  manifests: number;
-  @ApiProperty({ type: Boolean, description: 'Whether the workspace resolves' })
-  isAnswered: boolean;
-  @ApiProperty({ type: Number, nullable: true, description: 'Copies of the package' }) copies:
-    number | null;
-  @ApiProperty({ type: Number, nullable: true, description: 'Projects still out of line' }) off:
-    number | null;
-  @ApiProperty({ type: LockChangeDto, nullable: true }) change: LockChangeDto | null;
-  @ApiProperty({ type: [String], description: 'Why it does not resolve' }) sentences: string[];
-  @ApiProperty({ type: Boolean }) isNewest: boolean;
-  @ApiProperty({ type: Boolean, description: 'The one to begin with' }) isSuggested: boolean;
-  @ApiProperty({ type: Boolean }) isAgreed: boolean;
-  @ApiProperty({ type: String, nullable: true }) deprecated: string | null;
-}
-
 export class BenchDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ type: SheetRowDto }) row: SheetRowDto;
   @ApiProperty({ type: [BenchRequirementDto] }) requirements: BenchRequirementDto[];
   @ApiProperty({ type: [BenchDemandDto], description: 'What copies in the lockfile ask of it' })
   demands: BenchDemandDto[];
-  @ApiProperty({ type: [CandidateDto], description: 'Newest first' }) candidates: CandidateDto[];
 }

@@ -2,30 +2,23 @@ import {
   placeOf,
   spanOf,
   requireRange,
-  type Candidate,
   type CopyDemand,
   type DraftBase,
-  type LockChange,
   type PrereleasePolicy,
   type Release,
   type SheetRow,
   type StandingRequirement,
 } from '@deep-ledger/core';
-import type {
-  BenchDemandDto,
-  BenchRequirementDto,
-  CandidateDto,
-  LockChangeDto,
-  SheetRowDto,
-  SpanDto,
-} from './sheet.dto.js';
+import type { BenchDemandDto, BenchRequirementDto, SheetRowDto, SpanDto } from './sheet.dto.js';
 
-export function toRow(row: SheetRow): SheetRowDto {
+/** @param projects index of each project by its folder */
+export function toRow(row: SheetRow, projects: ReadonlyMap<string, number>): SheetRowDto {
   return {
     ...row,
     releases: [...row.releases],
     marks: [...row.marks],
     reaches: row.reaches.map((reach) => ({ ...reach, span: toSpan(reach.span) })),
+    cells: row.cells.map((cell) => ({ ...cell, project: projects.get(cell.project)! })),
   };
 }
 
@@ -74,37 +67,4 @@ export function toBenchDemand(
     span: toSpan(spanOf(releases, requireRange(range, policy))),
     copy: answer,
   };
-}
-
-export function toCandidate({
-  version,
-  range,
-  allowedBy,
-  manifests,
-  result,
-  isNewest,
-  isSuggested,
-  isAgreed,
-  deprecated,
-}: Candidate): CandidateDto {
-  const isAnswered = result.kind === 'answered';
-  return {
-    version,
-    range,
-    allowedBy,
-    manifests,
-    isAnswered,
-    copies: isAnswered ? result.copies : null,
-    off: isAnswered ? result.off : null,
-    change: isAnswered ? toChange(result.change) : null,
-    sentences: isAnswered ? [] : [...result.sentences],
-    isNewest,
-    isSuggested,
-    isAgreed,
-    deprecated,
-  };
-}
-
-export function toChange({ entered, left, moved }: LockChange): LockChangeDto {
-  return { entered: [...entered], left: [...left], moved: [...moved] };
 }

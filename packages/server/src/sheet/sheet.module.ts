@@ -1,11 +1,10 @@
 import { Module } from '@nestjs/common';
-import { DraftsModule } from '../drafts/drafts.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { SheetController } from './sheet.controller.js';
 import { SheetService } from './sheet.service.js';
 
 @Module({
-  imports: [WorkspacesModule, DraftsModule],
+  imports: [WorkspacesModule],
   controllers: [SheetController],
   providers: [SheetService],
 })

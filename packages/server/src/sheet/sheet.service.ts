@@ -1,60 +1,54 @@
 import { Injectable } from '@nestjs/common';
-import { LRUCache } from 'lru-cache';
 import {
   AnswerIndex,
-  candidatesFor,
   copyDemands,
-  editsWithout,
   policyOf,
   requirementsByPackage,
   sheetRow,
   standRequirements,
-  type DraftBase,
-  type Edit,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { BenchDto, SheetDto } from './sheet.dto.js';
-import { toBenchDemand, toBenchRequirement, toCandidate, toRow } from './sheet.mapper.js';
+import { toBenchDemand, toBenchRequirement, toRow } from './sheet.mapper.js';
 
 @Injectable()
 export class SheetService {
-  /** Benches of a base, by package and edits. They go with the base, which is new whenever anything was read anew. */
-  private readonly benches = new WeakMap<DraftBase, LRUCache<string, BenchDto>>();
+  /** Sheets as they are sent, by snapshot. */
+  private readonly sheets = new WeakMap<Snapshot['base'], SheetDto>();
 
-  sheet({ head, base }: Snapshot): SheetDto {
-    return { commit: head.commit, rows: base.rows.map(toRow) };
+  sheet(snapshot: Snapshot): SheetDto {
+    const { head, base } = snapshot;
+    const kept = this.sheets.get(base);
+    if (kept !== undefined) return kept;
+    const indices = projectIndices(snapshot);
+    const sheet = {
+      commit: head.commit,
+      projects: (base.workspace?.projects ?? []).map(({ folder, name }) => ({ folder, name })),
+      rows: base.rows.map((row) => toRow(row, indices)),
+    };
+    this.sheets.set(base, sheet);
+    return sheet;
   }
 
   /**
-   * One package at its bench. Candidates are costed on top of the edits in hand, those about this
-   * package left aside.
+   * One package at its bench: all that is asked of it.
    * @throws Problem PACKAGE_UNKNOWN
    */
-  bench(snapshot: Snapshot, name: string, edits: readonly Edit[]): BenchDto {
-    const others = editsWithout(edits, name);
-    const benches = this.benches.get(snapshot.base) ?? new LRUCache<string, BenchDto>({ max: 100 });
-    this.benches.set(snapshot.base, benches);
-    const key = JSON.stringify([name, others]);
-    const bench = benches.get(key) ?? this.costed(snapshot, name, others);
-    benches.set(key, bench);
-    return bench;
-  }
-
-  private costed(snapshot: Snapshot, name: string, others: readonly Edit[]): BenchDto {
+  bench(snapshot: Snapshot, name: string): BenchDto {
     const { base, head } = snapshot;
     const { workspace, records, lock, today } = base;
+    const answers = new AnswerIndex(lock?.resolution ?? null);
     const requirements =
-      workspace === null ? undefined : requirementsByPackage(workspace).get(name);
-    if (workspace === null || requirements === undefined) {
+      workspace === null ? [] : (requirementsByPackage(workspace).get(name) ?? []);
+    if (workspace === null || (requirements.length === 0 && answers.copiesOf(name).length === 0)) {
       throw new Problem(
         'PACKAGE_UNKNOWN',
         404,
         'Not required here',
-        `No project of this workspace requires ${name}.`,
+        `Neither a project of this workspace nor a copy in its lockfile requires ${name}.`,
       );
     }
-    const answers = new AnswerIndex(lock?.resolution ?? null);
     const standing = standRequirements(workspace, requirements, answers, today);
     const record = records.get(name) ?? null;
     const row = sheetRow(workspace, name, record, standing, answers);
@@ -62,12 +56,15 @@ export class SheetService {
     const releases = (record?.releases ?? []).filter(({ text }) => onRail.has(text));
     return {
       commit: head.commit,
-      row: toRow(row),
+      row: toRow(row, projectIndices(snapshot)),
       requirements: standing.map((one) => toBenchRequirement(base, releases, one)),
       demands: copyDemands(lock?.resolution ?? null, name).map((demand) =>
         toBenchDemand(demand, releases, policyOf(workspace.policy, name).prereleases),
       ),
-      candidates: candidatesFor(base, others, workspace, row, standing).map(toCandidate),
     };
   }
+}
+
+function projectIndices({ base: { workspace } }: Snapshot): ReadonlyMap<string, number> {
+  return new Map((workspace?.projects ?? []).map(({ folder }, i) => [folder, i]));
 }

@@ -23,6 +23,8 @@ const FRESH_MS = 10_000;
 @Injectable()
 export class SnapshotService {
   private readonly kept = new LRUCache<string, Snapshot>({ max: 32 });
+  /** Packages that drafts have asked for, by workspace. */
+  private readonly more = new LRUCache<string, ReadonlySet<string>>({ max: 1000 });
   private readonly turns = new LRUCache<string, LimitFunction>({ max: 1000 });
 
   constructor(
@@ -54,6 +56,16 @@ export class SnapshotService {
       this.kept.set(entity.id, snapshot);
       return snapshot;
     });
+  }
+
+  /**
+   * The workspace at its head with the records of more packages than it requires, such as a draft adds. They
+   * stay known from then on.
+   */
+  async withPackages(entity: WorkspaceEntity, names: readonly string[]): Promise<Snapshot> {
+    const more = this.more.get(entity.id) ?? new Set();
+    this.more.set(entity.id, new Set([...more, ...names]));
+    return this.read(entity, 'now');
   }
 
   /** Brings the clone up to date. @returns why that was not possible, where a clone is there already */
@@ -105,9 +117,13 @@ export class SnapshotService {
     const { workspace } = reading;
     const registry = await this.registries.read(
       entity.registryUrl,
-      workspace === null ? [] : requiredPackages(workspace),
+      workspace === null
+        ? []
+        : [...requiredPackages(workspace), ...(this.more.get(entity.id) ?? [])],
     );
-    if (isSame && kept.registry.revision === registry.revision && kept.base.today === today) {
+    const hasAll = [...registry.records.keys()].every((name) => kept?.base.records.has(name));
+    const isKnown = isSame && hasAll && kept.registry.revision === registry.revision;
+    if (isKnown && kept.base.today === today) {
       return { ...kept, registry };
     }
     const base = draftBase(files, registry.records, today, reading);

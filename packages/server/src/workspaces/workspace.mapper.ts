@@ -1,3 +1,4 @@
+import { isShared } from '@deep-ledger/core';
 import type { Snapshot } from './snapshot.js';
 import type { LockStateDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
@@ -13,6 +14,7 @@ export function toState(
   counts: { readonly drafts: number; readonly posts: number },
 ): WorkspaceStateDto {
   const { state, messages, unknown } = snapshot.registry;
+  const rows = snapshot.base.rows.filter(isShared);
   return {
     ...toSummary(entity),
     ...counts,
@@ -20,8 +22,8 @@ export function toState(
     readAt: snapshot.readAt.toISOString(),
     repositoryTrouble: snapshot.repositoryTrouble,
     projects: snapshot.base.workspace?.projects.length ?? 0,
-    sheetRows: snapshot.base.rows.length,
-    outOfLine: snapshot.base.rows.filter(({ off }) => off > 0).length,
+    sheetRows: rows.length,
+    outOfLine: rows.filter(({ off }) => off > 0).length,
     lock: toLock(snapshot),
     registryState: { state, messages: [...messages], unknown: [...unknown] },
     problems: [...snapshot.problems],

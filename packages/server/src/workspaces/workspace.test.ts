@@ -243,7 +243,7 @@ describe('once open', () => {
     expect((body as { row: { newest: string } }).row.newest).toBe('2.2.0');
   });
 
-  test('the bench shows requirements with their place, and what each version would cost', async () => {
+  test('the bench shows requirements with their place, and what copies ask', async () => {
     const { body } = await server.http.get(`/api/workspaces/${slug}/packages/log`).expect(200);
     expect(body).toMatchObject({
       row: { name: 'log', agreed: '^1.0.0', off: 1, usedBy: 2, newest: '2.1.0' },
@@ -265,23 +265,6 @@ describe('once open', () => {
         },
       ],
     });
-    const { candidates } = body as {
-      candidates: { version: string; allowedBy: number; manifests: number; isAnswered: boolean }[];
-    };
-    expect(
-      candidates.map(({ version, allowedBy, manifests, isAnswered }) => [
-        version,
-        allowedBy,
-        manifests,
-        isAnswered,
-      ]),
-    ).toEqual([
-      ['2.1.0', 1, 2, true],
-      ['2.0.0', 1, 2, true],
-      ['1.1.0', 1, 2, true],
-      ['1.0.0', 1, 1, true],
-    ]);
     await server.http.get(`/api/workspaces/${slug}/packages/nothing`).expect(404);
-    await server.http.get(`/api/workspaces/${slug}/packages/log?draft=x`).expect(400);
   });
 });

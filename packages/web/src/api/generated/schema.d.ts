@@ -64,7 +64,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every package that two or more projects require */
+        /** Every package that a project requires or that has a copy */
         get: operations["readSheet"];
         put?: never;
         post?: never;
@@ -81,8 +81,93 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One package: its requirements, and what each version would cost */
+        /** One package: all that projects and copies ask of it */
         get: operations["readBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One project's requirements, and beneath each what it alone brings along */
+        get: operations["readProject"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workspace has agreed on: versions, sets, pins, exceptions, policy */
+        get: operations["readShared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/move-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could move out of the manifests into the shared file */
+        get: operations["readMoveIn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/move-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add the edits that move chosen lines in */
+        post: operations["moveIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workspace's files at the head and the registry's documents, for working in the page */
+        get: operations["readModel"];
         put?: never;
         post?: never;
         delete?: never;
@@ -128,6 +213,23 @@ export interface paths {
         patch: operations["changeDraft"];
         trace?: never;
     };
+    "/api/workspaces/{slug}/drafts/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace all edits of a draft: take out, put back, reorder */
+        put: operations["setEntries"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/drafts/{id}/edits": {
         parameters: {
             query?: never;
@@ -136,9 +238,9 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Replace all edits of a draft */
-        put: operations["setEdits"];
-        post?: never;
+        put?: never;
+        /** Add edits at the end of a draft */
+        post: operations["addEdits"];
         delete?: never;
         options?: never;
         head?: never;
@@ -153,8 +255,76 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Level a package at a version, in place of earlier edits about it */
+        /** Level a package at a version, in place of an earlier levelling */
         put: operations["levelPackage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Level packages at what is agreed, or, where nothing is, at the newest in use */
+        post: operations["levelPackages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back the last change of a draft */
+        post: operations["undoDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do again what was undone last */
+        post: operations["redoDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/ways-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For a draft without an answer: the smallest changes that would give one */
+        get: operations["waysOut"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -196,6 +366,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/drafts/{id}/patch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A draft as a patch that git am takes */
+        get: operations["draftPatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/drafts/{id}/post": {
         parameters: {
             query?: never;
@@ -207,6 +394,57 @@ export interface paths {
         put?: never;
         /** Write a draft into the repository as one commit */
         post: operations["postDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Commits that touched manifests or lockfile, posts among them, newest first */
+        get: operations["readJournal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How two commits or branches differ by meaning, and why */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/journal/{commit}/reversal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a draft that takes a commit back */
+        post: operations["reverse"];
         delete?: never;
         options?: never;
         head?: never;
@@ -324,10 +562,12 @@ export interface components {
             registryState: components["schemas"]["RegistryStateDto"];
             problems: components["schemas"]["PlacedProblemDto"][];
         };
+        ProjectNameDto: {
+            folder: string;
+            name: string;
+        };
         RailReleaseDto: {
             version: string;
-            /** Format: date-time */
-            published: string;
             /** @enum {string} */
             state: "plain" | "deprecated" | "withdrawn" | "prerelease";
         };
@@ -347,6 +587,22 @@ export interface components {
             requirements: number;
             isOff: boolean;
         };
+        BehindDto: {
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            newest: string;
+            releases: number;
+        };
+        SheetCellDto: {
+            /** @description Index among the projects */
+            project: number;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            copy: string | null;
+            /** @enum {string} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
+            isOff: boolean;
+        };
         SheetRowDto: {
             name: string;
             summary: string;
@@ -362,9 +618,13 @@ export interface components {
             off: number;
             copies: number;
             exceptions: number;
+            /** @description How far the lowest in use is behind */
+            behind: components["schemas"]["BehindDto"] | null;
+            cells: components["schemas"]["SheetCellDto"][];
         };
         SheetDto: {
             commit: string;
+            projects: components["schemas"]["ProjectNameDto"][];
             rows: components["schemas"]["SheetRowDto"][];
         };
         ExceptionDto: {
@@ -401,67 +661,202 @@ export interface components {
             /** @description The version that the lockfile answers */
             copy: string | null;
         };
-        CopyNameDto: {
-            name: string;
-            version: string;
-        };
-        MovedCopyDto: {
-            name: string;
-            from: string;
-            to: string;
-            /** @enum {string} */
-            step: "none" | "prerelease" | "patch" | "minor" | "major";
-            /** @enum {string} */
-            direction: "up" | "down";
-        };
-        LockChangeDto: {
-            entered: components["schemas"]["CopyNameDto"][];
-            left: components["schemas"]["CopyNameDto"][];
-            moved: components["schemas"]["MovedCopyDto"][];
-        };
-        CandidateDto: {
-            version: string;
-            /** @description The shared version that would be agreed on */
-            range: string;
-            /** @description Projects whose range admits it as it is */
-            allowedBy: number;
-            /** @description Hand-written files that would change */
-            manifests: number;
-            /** @description Whether the workspace resolves */
-            isAnswered: boolean;
-            /** @description Copies of the package */
-            copies: number | null;
-            /** @description Projects still out of line */
-            off: number | null;
-            change: components["schemas"]["LockChangeDto"] | null;
-            /** @description Why it does not resolve */
-            sentences: string[];
-            isNewest: boolean;
-            /** @description The one to begin with */
-            isSuggested: boolean;
-            isAgreed: boolean;
-            deprecated: string | null;
-        };
         BenchDto: {
             commit: string;
             row: components["schemas"]["SheetRowDto"];
             requirements: components["schemas"]["BenchRequirementDto"][];
             /** @description What copies in the lockfile ask of it */
             demands: components["schemas"]["BenchDemandDto"][];
-            /** @description Newest first */
-            candidates: components["schemas"]["CandidateDto"][];
         };
-        DraftSummaryDto: {
-            /** Format: uuid */
-            id: string;
+        CopyNameDto: {
             name: string;
-            edits: number;
-            /** Format: date-time */
-            updatedAt: string;
+            version: string;
         };
-        NewDraftDto: {
-            /** @description Numbered when absent */
-            name?: string;
+        ProjectRequirementDto: {
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            summary: string;
+            /** @description As the manifest has it */
+            written: string;
+            /** @description Null: another project answers it */
+            range: string | null;
+            when: string[];
+            /** @description Every project has it */
+            isEverywhere: boolean;
+            /** @description The project that answers it */
+            project: components["schemas"]["ProjectNameDto"] | null;
+            /** @description The version that answers it */
+            copy: string | null;
+            /** @enum {string|null} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed" | null;
+            isOff: boolean;
+            agreed: string | null;
+            exception: components["schemas"]["ExceptionDto"] | null;
+            newest: string | null;
+            /** @description How far its copy is behind */
+            behind: components["schemas"]["BehindDto"] | null;
+            deprecated: string | null;
+            /** @description Copies that only this requirement brings, its own answer first */
+            bringsAlone: components["schemas"]["CopyNameDto"][];
+            /** @description Of their archives */
+            bytesAlone: number;
+            place: components["schemas"]["PlaceDto"];
+        };
+        ProjectDto: {
+            folder: string;
+            name: string;
+            commit: string;
+            version: string | null;
+            /** @enum {string} */
+            ships: "app" | "library";
+            file: string;
+            implicit: string[];
+            requirements: components["schemas"]["ProjectRequirementDto"][];
+            requiredBy: components["schemas"]["ProjectNameDto"][];
+            /** @description Copies that it reaches */
+            copies: number;
+        };
+        AgreedPackageDto: {
+            package: string;
+            range: string;
+            /** @description Projects that require it */
+            usedBy: number;
+            /** @description Projects that take it */
+            takes: number;
+            off: number;
+            exceptions: number;
+            newest: string | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        LockstepDto: {
+            name: string;
+            range: string;
+            packages: components["schemas"]["AgreedPackageDto"][];
+            place: components["schemas"]["PlaceDto"];
+        };
+        SetSuggestionDto: {
+            name: string;
+            packages: string[];
+            /** @enum {string} */
+            why: "released together" | "require each other at equal versions";
+        };
+        EverywhereLineDto: {
+            package: string;
+            range: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description Names or folders of projects */
+            except: string[];
+            newest: string | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        PinLineDto: {
+            package: string;
+            version: string;
+            newest: string | null;
+            /** @description Projects that require it themselves */
+            usedBy: number;
+            /** @description Demands of copies on it */
+            demands: number;
+            place: components["schemas"]["PlaceDto"];
+        };
+        ExceptionLineDto: {
+            project: string;
+            /** @description Null: no such project */
+            folder: string | null;
+            package: string;
+            range: string;
+            reason: string;
+            owner: string;
+            /** Format: date */
+            until: string;
+            /** @description Below 0: it has lapsed */
+            daysLeft: number;
+            /** @description The project requires just that range */
+            isUsed: boolean;
+            place: components["schemas"]["PlaceDto"];
+        };
+        PackagePolicyDto: {
+            package: string;
+            /** @enum {string} */
+            copies: "any" | "one-per-major" | "one";
+            /** @enum {string} */
+            prereleases: "named" | "never" | "always";
+            minimumAgeDays: number;
+        };
+        PolicyDto: {
+            /** @enum {string} */
+            copies: "any" | "one-per-major" | "one";
+            /** @enum {string} */
+            prereleases: "named" | "never" | "always";
+            minimumAgeDays: number;
+            /** @enum {string} */
+            peers: "report" | "strict";
+            /** @enum {string} */
+            transitiveUse: "declared-only" | "allowed";
+            /** @description None: any */
+            licences: string[];
+            ofPackage: components["schemas"]["PackagePolicyDto"][];
+        };
+        OfferDto: {
+            name: string;
+            version: string;
+        };
+        SharedDto: {
+            commit: string;
+            /** @description Those in no set */
+            shared: components["schemas"]["AgreedPackageDto"][];
+            sets: components["schemas"]["LockstepDto"][];
+            suggestions: components["schemas"]["SetSuggestionDto"][];
+            everywhere: components["schemas"]["EverywhereLineDto"][];
+            pins: components["schemas"]["PinLineDto"][];
+            exceptions: components["schemas"]["ExceptionLineDto"][];
+            policy: components["schemas"]["PolicyDto"];
+            platform: components["schemas"]["OfferDto"][];
+            targets: string[];
+        };
+        MoveInMoveDto: {
+            /** @description Folder */
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            range: string;
+            from: string | null;
+            to: string | null;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+        };
+        MoveInChoiceDto: {
+            range: string;
+            /** @description Folders of projects that write just this */
+            takes: string[];
+            moves: components["schemas"]["MoveInMoveDto"][];
+            /** @description Every copy stays as it is */
+            isStill: boolean;
+        };
+        MoveInLineDto: {
+            package: string;
+            /** @description Suggested lockstep set */
+            set: string | null;
+            /** @description What is agreed on already */
+            agreed: string | null;
+            /** @description The best first */
+            choices: components["schemas"]["MoveInChoiceDto"][];
+        };
+        MoveInDto: {
+            commit: string;
+            lines: components["schemas"]["MoveInLineDto"][];
+            sets: components["schemas"]["SetSuggestionDto"][];
+        };
+        ChosenLineDto: {
+            package: string;
+            range: string;
+        };
+        MoveInChosenDto: {
+            lines: components["schemas"]["ChosenLineDto"][];
+            /** @description Names of suggested sets to be made */
+            sets: string[];
         };
         SetSharedDto: {
             /**
@@ -481,6 +876,190 @@ export interface components {
             package: string;
             projects: string[];
         };
+        RetireSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "retire-shared";
+            package: string;
+        };
+        SetRangeDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-range";
+            package: string;
+            range: string;
+            projects: string[];
+        };
+        AddRequirementDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add-requirement";
+            package: string;
+            range: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            projects: string[];
+        };
+        RemoveRequirementDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove-requirement";
+            package: string;
+            projects: string[];
+        };
+        ChangeKindDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-kind";
+            package: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            projects: string[];
+        };
+        MakeSetDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make-set";
+            set: string;
+            range: string;
+            packages: string[];
+        };
+        DissolveSetDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dissolve-set";
+            set: string;
+        };
+        EverywhereDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "everywhere";
+            package: string;
+            range: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            except: string[];
+        };
+        NotEverywhereDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "not-everywhere";
+            package: string;
+        };
+        PinDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pin";
+            package: string;
+            version: string;
+        };
+        UnpinDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unpin";
+            package: string;
+        };
+        GrantExceptionDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grant-exception";
+            project: string;
+            package: string;
+            range: string;
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        EndExceptionDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end-exception";
+            project: string;
+            package: string;
+        };
+        SetPolicyDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-policy";
+            /** @description Null: for the workspace */
+            package: string | null;
+            /** @enum {string} */
+            setting: "copies" | "prereleases" | "minimum-age-days" | "peers" | "transitive-use" | "licences";
+            /** @description Days in digits, licences parted by commas */
+            value: string;
+        };
+        SetPlatformDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-platform";
+            name: string;
+            version: string;
+        };
+        RefreshDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refresh";
+            packages: string[];
+        };
+        PutBackDto: {
+            file: string;
+            path: string[];
+            found: string | null;
+            source: string | null;
+            isBlock: boolean;
+        };
+        EarlierAnswerDto: {
+            owner: string;
+            isProject: boolean;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            range: string;
+            version: string;
+        };
+        TakeBackDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-back";
+            commit: string;
+            title: string;
+            units: components["schemas"]["PutBackDto"][];
+            answers: components["schemas"]["EarlierAnswerDto"][];
+        };
         EditWordsDto: {
             subject: string;
             verb: string;
@@ -489,10 +1068,57 @@ export interface components {
             detail: string | null;
         };
         DraftEditDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"];
+            /** @description Taken out: it stays listed and does not count */
+            isOut: boolean;
             words: components["schemas"]["EditWordsDto"];
             /** @description Why it no longer applies */
             problem: string | null;
+        };
+        MovedCopyDto: {
+            name: string;
+            from: string;
+            to: string;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            /** @enum {string} */
+            direction: "up" | "down";
+        };
+        ChangedRequirementDto: {
+            /** @description Folder */
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            /** @description Null: there was none */
+            from: string | null;
+            /** @description Null: there is none any more */
+            to: string | null;
+        };
+        CopyCausesDto: {
+            name: string;
+            from: string | null;
+            to: string | null;
+            /** @description Why, in words */
+            causes: string[];
+        };
+        ExplainedChangeDto: {
+            entered: components["schemas"]["CopyNameDto"][];
+            left: components["schemas"]["CopyNameDto"][];
+            moved: components["schemas"]["MovedCopyDto"][];
+            requirements: components["schemas"]["ChangedRequirementDto"][];
+            /** @description Requirements that stayed and are answered otherwise */
+            reanswered: number;
+            because: components["schemas"]["CopyCausesDto"][];
+        };
+        UnmetPeerDto: {
+            /** @description Name and version of the copy that asks */
+            copy: string;
+            name: string;
+            range: string;
+            /** @description What provides it */
+            provider: string;
+            version: string | null;
         };
         RowOutcomeDto: {
             name: string;
@@ -506,8 +1132,16 @@ export interface components {
             outOfLineAfter: number;
             copiesBefore: number | null;
             copiesAfter: number;
-            change: components["schemas"]["LockChangeDto"];
+            change: components["schemas"]["ExplainedChangeDto"];
             manifests: number;
+            /** @description Folders of projects whose manifest changes */
+            projects: string[];
+            /** @description Packages that come into line */
+            levelled: string[];
+            /** @description Packages that go out of line */
+            unlevelled: string[];
+            peersMet: components["schemas"]["UnmetPeerDto"][];
+            peersBroken: components["schemas"]["UnmetPeerDto"][];
             rows: components["schemas"]["RowOutcomeDto"][];
             sum: string;
             /** @enum {string} */
@@ -543,6 +1177,12 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
+            /** @description Who began it; empty where nobody said */
+            author: string;
+            /** @description Grows with each change */
+            revision: number;
+            canUndo: boolean;
+            canRedo: boolean;
             /** @description The commit on which it is evaluated */
             base: string;
             /** @description The commit on which it was last seen, if the branch has moved since */
@@ -554,17 +1194,71 @@ export interface components {
             /** @description A commit message made from the edits */
             message: string;
         };
+        ModelFileDto: {
+            path: string;
+            text: string;
+        };
+        ModelDto: {
+            commit: string;
+            /** Format: date */
+            today: string;
+            files: components["schemas"]["ModelFileDto"][];
+            /** @description The registry's documents as they came */
+            packages: {
+                [key: string]: unknown;
+            }[];
+            /** @description Packages that the registry does not have */
+            missing: string[];
+        };
+        DraftSummaryDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Who began it; empty where nobody said */
+            author: string;
+            edits: number;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        NewDraftDto: {
+            /** @description Numbered when absent */
+            name?: string;
+            /** @description Who begins it */
+            author?: string;
+        };
         ChangeDraftDto: {
             name?: string;
             /** @description The head on which the person has seen it evaluated */
             base?: string;
         };
-        SetEditsDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"])[];
+        EntryDto: {
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"];
+            isOut: boolean;
+        };
+        SetEntriesDto: {
+            /** @description The revision that the person has seen */
+            revision: number;
+            entries: components["schemas"]["EntryDto"][];
+        };
+        AddEditsDto: {
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"])[];
         };
         LevelDto: {
             /** @description The version to level the package at */
             version: string;
+        };
+        LevelManyDto: {
+            /** @description Packages to level at what is agreed, or at the newest in use */
+            packages: string[];
+        };
+        WayOutDto: {
+            sentence: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"])[];
+        };
+        WaysOutDto: {
+            /** @description The requirements without an answer, in words */
+            about: string[];
+            ways: components["schemas"]["WayOutDto"][];
         };
         PostDto: {
             /** Format: uuid */
@@ -587,11 +1281,54 @@ export interface components {
             lockSum: string;
         };
         PostDraftDto: {
+            authorName: string;
+            authorEmail: string;
             /** @description The commit on which the draft was seen */
             base: string;
             message: string;
-            authorName: string;
-            authorEmail: string;
+            /** @description A branch to be made at the commit; the workspace's own branch when absent */
+            branch?: string;
+        };
+        JournalEntryDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Hand-written files that it touched */
+            manifests: number;
+            touchesLock: boolean;
+            /** @description Null: it was made outside */
+            post: components["schemas"]["PostDto"] | null;
+        };
+        JournalDto: {
+            /** @description Newest first */
+            entries: components["schemas"]["JournalEntryDto"][];
+            /** @description There are older ones */
+            hasMore: boolean;
+        };
+        ChangedUnitDto: {
+            file: string;
+            /** @description Keys that lead to it */
+            path: string[];
+            /** @description TOML as written; null: not there */
+            from: string | null;
+            to: string | null;
+        };
+        ComparisonDto: {
+            from: components["schemas"]["CommitDto"];
+            to: components["schemas"]["CommitDto"];
+            units: components["schemas"]["ChangedUnitDto"][];
+            /** @description Null: a lockfile cannot be read */
+            change: components["schemas"]["ExplainedChangeDto"] | null;
+            /** @enum {string} */
+            lockBefore: "true" | "stale" | "broken";
+            /** @enum {string} */
+            lockAfter: "true" | "stale" | "broken";
+        };
+        ReverseDto: {
+            /** @description Who begins the draft */
+            author?: string;
         };
         PartHealthDto: {
             /** @enum {string} */
@@ -806,10 +1543,7 @@ export interface operations {
     };
     readBench: {
         parameters: {
-            query?: {
-                /** @description Cost the versions on top of this draft */
-                draft?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 slug: string;
@@ -825,6 +1559,163 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readProject: {
+        parameters: {
+            query: {
+                folder: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readShared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readMoveIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    moveIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveInChosenDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
@@ -997,7 +1888,7 @@ export interface operations {
             };
         };
     };
-    setEdits: {
+    setEntries: {
         parameters: {
             query?: never;
             header?: never;
@@ -1009,7 +1900,42 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetEditsDto"];
+                "application/json": components["schemas"]["SetEntriesDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    addEdits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddEditsDto"];
             };
         };
         responses: {
@@ -1055,6 +1981,134 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    levelPackages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelManyDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    undoDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    redoDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    waysOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOutDto"][];
                 };
             };
             /** @description A problem document (RFC 9457) */
@@ -1129,6 +2183,40 @@ export interface operations {
             };
         };
     };
+    draftPatch: {
+        parameters: {
+            query: {
+                authorName: string;
+                authorEmail: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-patch": string;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
     postDraft: {
         parameters: {
             query?: never;
@@ -1151,6 +2239,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PostDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readJournal: {
+        parameters: {
+            query?: {
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query: {
+                to: string;
+                /** @description A commit or branch; the parent of the other when absent */
+                from?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    reverse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                commit: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReverseDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

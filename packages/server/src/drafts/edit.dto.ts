@@ -1,0 +1,295 @@
+import { applyDecorators, type Type as Class } from '@nestjs/common';
+import { ApiProperty, getSchemaPath } from '@nestjs/swagger';
+import {
+  NAME,
+  POLICY_SETTINGS,
+  REQUIREMENT_KINDS,
+  type EditKind,
+  type PolicySetting,
+  type RequirementKind,
+} from '@deep-ledger/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayNotEmpty,
+  Equals,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  Matches,
+  MaxLength,
+  ValidateIf,
+  ValidateNested,
+} from 'class-validator';
+
+const MOST_ITEMS = 5000;
+
+function Kind(kind: EditKind): PropertyDecorator {
+  return applyDecorators(ApiProperty({ enum: [kind] }), Equals(kind));
+}
+
+function PackageName(): PropertyDecorator {
+  return applyDecorators(
+    ApiProperty({ type: String }),
+    Matches(NAME, { message: '$property must be a package name' }),
+  );
+}
+
+function Text(longest = 300): PropertyDecorator {
+  return applyDecorators(
+    ApiProperty({ type: String }),
+    IsString(),
+    IsNotEmpty(),
+    MaxLength(longest),
+  );
+}
+
+function Texts(...more: readonly PropertyDecorator[]): PropertyDecorator {
+  return applyDecorators(
+    ApiProperty({ type: [String] }),
+    IsArray(),
+    ArrayMaxSize(MOST_ITEMS),
+    IsString({ each: true }),
+    ...more,
+  );
+}
+
+function RequirementKindOf(): PropertyDecorator {
+  return applyDecorators(ApiProperty({ enum: REQUIREMENT_KINDS }), IsIn([...REQUIREMENT_KINDS]));
+}
+
+export class SetSharedDto {
+  @Kind('set-shared') kind: 'set-shared';
+  @PackageName() package: string;
+  @Text() range: string;
+}
+
+export class TakeSharedDto {
+  @Kind('take-shared') kind: 'take-shared';
+  @PackageName() package: string;
+  @Texts(ArrayNotEmpty()) projects: string[];
+}
+
+export class RetireSharedDto {
+  @Kind('retire-shared') kind: 'retire-shared';
+  @PackageName() package: string;
+}
+
+export class SetRangeDto {
+  @Kind('set-range') kind: 'set-range';
+  @PackageName() package: string;
+  @Text() range: string;
+  @Texts(ArrayNotEmpty()) projects: string[];
+}
+
+export class AddRequirementDto {
+  @Kind('add-requirement') kind: 'add-requirement';
+  @PackageName() package: string;
+  @Text() range: string;
+  @RequirementKindOf() as: RequirementKind;
+  @Texts(ArrayNotEmpty()) projects: string[];
+}
+
+export class RemoveRequirementDto {
+  @Kind('remove-requirement') kind: 'remove-requirement';
+  @PackageName() package: string;
+  @Texts(ArrayNotEmpty()) projects: string[];
+}
+
+export class ChangeKindDto {
+  @Kind('change-kind') kind: 'change-kind';
+  @PackageName() package: string;
+  @RequirementKindOf() as: RequirementKind;
+  @Texts(ArrayNotEmpty()) projects: string[];
+}
+
+export class MakeSetDto {
+  @Kind('make-set') kind: 'make-set';
+  @Text(100) set: string;
+  @Text() range: string;
+  @Texts(ArrayNotEmpty()) packages: string[];
+}
+
+export class DissolveSetDto {
+  @Kind('dissolve-set') kind: 'dissolve-set';
+  @Text(100) set: string;
+}
+
+export class EverywhereDto {
+  @Kind('everywhere') kind: 'everywhere';
+  @PackageName() package: string;
+  @Text() range: string;
+  @RequirementKindOf() as: RequirementKind;
+  @Texts() except: string[];
+}
+
+export class NotEverywhereDto {
+  @Kind('not-everywhere') kind: 'not-everywhere';
+  @PackageName() package: string;
+}
+
+export class PinDto {
+  @Kind('pin') kind: 'pin';
+  @PackageName() package: string;
+  @Text() version: string;
+}
+
+export class UnpinDto {
+  @Kind('unpin') kind: 'unpin';
+  @PackageName() package: string;
+}
+
+export class GrantExceptionDto {
+  @Kind('grant-exception') kind: 'grant-exception';
+  @Text() project: string;
+  @PackageName() package: string;
+  @Text() range: string;
+  @Text(500) reason: string;
+  @Text(200) owner: string;
+  @Text(10) until: string;
+}
+
+export class EndExceptionDto {
+  @Kind('end-exception') kind: 'end-exception';
+  @Text() project: string;
+  @PackageName() package: string;
+}
+
+export class SetPolicyDto {
+  @Kind('set-policy') kind: 'set-policy';
+  @ApiProperty({ type: String, nullable: true, description: 'Null: for the workspace' })
+  @ValidateIf((_, value) => value !== null)
+  @Matches(NAME, { message: 'package must be a package name or null' })
+  package: string | null;
+  @ApiProperty({ enum: POLICY_SETTINGS }) @IsIn([...POLICY_SETTINGS]) setting: PolicySetting;
+  @ApiProperty({ type: String, description: 'Days in digits, licences parted by commas' })
+  @IsString()
+  @MaxLength(2000)
+  value: string;
+}
+
+export class SetPlatformDto {
+  @Kind('set-platform') kind: 'set-platform';
+  @Text(100) name: string;
+  @Text(100) version: string;
+}
+
+export class RefreshDto {
+  @Kind('refresh') kind: 'refresh';
+  @Texts() packages: string[];
+}
+
+export class PutBackDto {
+  @Text(1000) file: string;
+  @Texts(ArrayNotEmpty()) path: string[];
+  @ApiProperty({ type: String, nullable: true })
+  @IsOptional()
+  @IsString()
+  found: string | null;
+  @ApiProperty({ type: String, nullable: true })
+  @IsOptional()
+  @IsString()
+  source: string | null;
+  @ApiProperty({ type: Boolean }) @IsBoolean() isBlock: boolean;
+}
+
+export class EarlierAnswerDto {
+  @Text(1000) owner: string;
+  @ApiProperty({ type: Boolean }) @IsBoolean() isProject: boolean;
+  @RequirementKindOf() kind: RequirementKind;
+  @PackageName() name: string;
+  @Text() range: string;
+  @Text() version: string;
+}
+
+export class TakeBackDto {
+  @Kind('take-back') kind: 'take-back';
+  @ApiProperty({ type: String }) @Matches(/^[0-9a-f]{40,64}$/) commit: string;
+  @ApiProperty({ type: String }) @IsString() @MaxLength(2000) title: string;
+  @ApiProperty({ type: [PutBackDto] })
+  @IsArray()
+  @ValidateNested({ each: true })
+  @Type(() => PutBackDto)
+  units: PutBackDto[];
+  @ApiProperty({ type: [EarlierAnswerDto] })
+  @IsArray()
+  @ValidateNested({ each: true })
+  @Type(() => EarlierAnswerDto)
+  answers: EarlierAnswerDto[];
+}
+
+export type EditDto =
+  | SetSharedDto
+  | TakeSharedDto
+  | RetireSharedDto
+  | SetRangeDto
+  | AddRequirementDto
+  | RemoveRequirementDto
+  | ChangeKindDto
+  | MakeSetDto
+  | DissolveSetDto
+  | EverywhereDto
+  | NotEverywhereDto
+  | PinDto
+  | UnpinDto
+  | GrantExceptionDto
+  | EndExceptionDto
+  | SetPolicyDto
+  | SetPlatformDto
+  | RefreshDto
+  | TakeBackDto;
+
+/** The class that checks each kind of edit. */
+const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
+  'set-shared': SetSharedDto,
+  'take-shared': TakeSharedDto,
+  'retire-shared': RetireSharedDto,
+  'set-range': SetRangeDto,
+  'add-requirement': AddRequirementDto,
+  'remove-requirement': RemoveRequirementDto,
+  'change-kind': ChangeKindDto,
+  'make-set': MakeSetDto,
+  'dissolve-set': DissolveSetDto,
+  everywhere: EverywhereDto,
+  'not-everywhere': NotEverywhereDto,
+  pin: PinDto,
+  unpin: UnpinDto,
+  'grant-exception': GrantExceptionDto,
+  'end-exception': EndExceptionDto,
+  'set-policy': SetPolicyDto,
+  'set-platform': SetPlatformDto,
+  refresh: RefreshDto,
+  'take-back': TakeBackDto,
+};
+const KINDS = Object.keys(CLASSES);
+
+export const EDIT_CLASSES = Object.values(CLASSES);
+
+/** An edit as OpenAPI tells it. */
+export const EDIT_SCHEMA = {
+  oneOf: EDIT_CLASSES.map((one) => ({ $ref: getSchemaPath(one) })),
+  discriminator: {
+    propertyName: 'kind',
+    mapping: Object.fromEntries(
+      Object.entries(CLASSES).map(([kind, one]) => [kind, getSchemaPath(one)]),
+    ),
+  },
+};
+
+class UnknownEdit {
+  @IsIn(KINDS, { message: `kind must be one of ${KINDS.join(', ')}` }) kind: string;
+}
+
+/** Lets the kind of an edit decide which class checks the rest. */
+export function ByEditKind(): PropertyDecorator {
+  return Type(() => UnknownEdit, {
+    keepDiscriminatorProperty: true,
+    discriminator: {
+      property: 'kind',
+      subTypes: Object.entries(CLASSES).map(([name, value]) => ({ value, name })),
+    },
+  });
+}

@@ -1,0 +1,141 @@
+import {
+  Body,
+  Controller,
+  DefaultValuePipe,
+  Get,
+  Param,
+  ParseIntPipe,
+  Post,
+  Query,
+} from '@nestjs/common';
+import {
+  ApiCreatedResponse,
+  ApiOkResponse,
+  ApiOperation,
+  ApiQuery,
+  ApiTags,
+} from '@nestjs/swagger';
+import { LOCK_FILE } from '@deep-ledger/core';
+import { DraftService } from '../drafts/draft.service.js';
+import { DraftSummaryDto } from '../drafts/draft.dto.js';
+import { toDraftSummary } from '../drafts/draft.mapper.js';
+import { toExplainedChange } from '../lock/lock-change.mapper.js';
+import { ApiProblems } from '../problems/api-problems.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { HistoryService, type Comparison, type JournalEntry } from './history.service.js';
+import { ComparisonDto, JournalDto, JournalEntryDto, ReverseDto } from './journal.dto.js';
+import { toPost } from './post.mapper.js';
+
+const PAGE = 100;
+
+@ApiTags('journal')
+@ApiProblems()
+@Controller('workspaces/:slug')
+export class HistoryController {
+  constructor(
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    private readonly drafts: DraftService,
+    private readonly history: HistoryService,
+  ) {}
+
+  @Get('journal')
+  @ApiOperation({
+    operationId: 'readJournal',
+    summary: 'Commits that touched manifests or lockfile, posts among them, newest first',
+  })
+  @ApiQuery({ name: 'skip', required: false, type: Number })
+  @ApiOkResponse({ type: JournalDto })
+  async journal(
+    @Param('slug') slug: string,
+    @Query('skip', new DefaultValuePipe(0), ParseIntPipe) skip: number,
+  ): Promise<JournalDto> {
+    const workspace = await this.workspaces.bySlug(slug);
+    await this.snapshots.read(workspace);
+    const { entries, hasMore } = await this.history.entries(workspace, Math.max(0, skip), PAGE);
+    return { entries: entries.map(toEntry), hasMore };
+  }
+
+  @Get('comparison')
+  @ApiOperation({
+    operationId: 'compare',
+    summary: 'How two commits or branches differ by meaning, and why',
+  })
+  @ApiQuery({
+    name: 'from',
+    required: false,
+    type: String,
+    description: 'A commit or branch; the parent of the other when absent',
+  })
+  @ApiQuery({ name: 'to', type: String })
+  @ApiOkResponse({ type: ComparisonDto })
+  async compare(
+    @Param('slug') slug: string,
+    @Query('to') to: string,
+    @Query('from') from?: string,
+  ): Promise<ComparisonDto> {
+    const workspace = await this.workspaces.bySlug(slug);
+    await this.snapshots.read(workspace);
+    return toComparison(await this.history.compare(workspace, from ?? null, to));
+  }
+
+  @Post('journal/:commit/reversal')
+  @ApiOperation({
+    operationId: 'reverse',
+    summary: 'Begin a draft that takes a commit back',
+  })
+  @ApiCreatedResponse({ type: DraftSummaryDto })
+  async reverse(
+    @Param('slug') slug: string,
+    @Param('commit') commit: string,
+    @Body() { author }: ReverseDto,
+  ): Promise<DraftSummaryDto> {
+    const workspace = await this.workspaces.bySlug(slug);
+    const { head } = await this.snapshots.read(workspace);
+    const { commit: taken, edit } = await this.history.reversal(workspace, commit);
+    const name = `take back ${taken.commit.slice(0, 7)}`;
+    const draft = await this.drafts.create(
+      workspace,
+      head.commit,
+      author === undefined ? { name } : { name, author },
+      [edit],
+    );
+    return toDraftSummary(draft);
+  }
+}
+
+function toEntry({ commit, subject, author, at, files, post }: JournalEntry): JournalEntryDto {
+  return {
+    commit,
+    subject,
+    author,
+    at,
+    manifests: files.filter((file) => file !== LOCK_FILE).length,
+    touchesLock: files.includes(LOCK_FILE),
+    post: post === null ? null : toPost(post),
+  };
+}
+
+function toComparison({
+  from,
+  to,
+  units,
+  change,
+  lockBefore,
+  lockAfter,
+}: Comparison): ComparisonDto {
+  return {
+    from,
+    to,
+    units: units.map(({ file, was, is }) => ({
+      file,
+      path: [...(was ?? is)!.path],
+      from: was?.source ?? null,
+      to: is?.source ?? null,
+    })),
+    change: change === null ? null : toExplainedChange(change),
+    lockBefore,
+    lockAfter,
+  };
+}

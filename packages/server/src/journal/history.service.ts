@@ -1,0 +1,151 @@
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { In, Not, type Repository } from 'typeorm';
+import {
+  changedUnits,
+  checkLock,
+  explainLockChange,
+  isBlocking,
+  LOCK_FILE,
+  readWorkspace,
+  reversalOf,
+  type ChangedUnit,
+  type Edit,
+  type ExplainedLockChange,
+  type LockState,
+  type WorkspaceFiles,
+} from '@deep-ledger/core';
+import { GitService, type CommitInfo, type HistoryCommit } from '../git/git.service.js';
+import { Problem } from '../problems/problem.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { PostEntity } from './post.entity.js';
+
+export interface JournalEntry extends HistoryCommit {
+  /** Null: it was made outside. */
+  readonly post: PostEntity | null;
+}
+
+export interface Comparison {
+  readonly from: CommitInfo;
+  readonly to: CommitInfo;
+  readonly units: readonly ChangedUnit[];
+  readonly change: ExplainedLockChange | null;
+  readonly lockBefore: LockState['state'];
+  readonly lockAfter: LockState['state'];
+}
+
+interface Point {
+  readonly files: WorkspaceFiles;
+  readonly lock: LockState | null;
+}
+
+/** What the repository's history says of the workspace. */
+@Injectable()
+export class HistoryService {
+  constructor(
+    @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
+    private readonly git: GitService,
+  ) {}
+
+  /** Commits that touched the workspace's files, with the posts among them, and posts to other branches in their place. */
+  async entries(
+    workspace: WorkspaceEntity,
+    skip: number,
+    count: number,
+  ): Promise<{ readonly entries: readonly JournalEntry[]; readonly hasMore: boolean }> {
+    const found = await this.git.history(workspace.id, workspace.branch, skip, count + 1);
+    const page = found.slice(0, count);
+    const posted = await this.posts.findBy({
+      workspaceId: workspace.id,
+      state: 'posted',
+      commit: In(page.map(({ commit }) => commit)),
+    });
+    const byCommit = new Map(posted.map((post) => [post.commit, post]));
+    const here = page.map((one) => ({ ...one, post: byCommit.get(one.commit) ?? null }));
+    const elsewhere = skip > 0 ? [] : await this.postsElsewhere(workspace, here.at(-1)?.at);
+    const entries = [...here, ...elsewhere].sort((a, b) => Date.parse(b.at) - Date.parse(a.at));
+    return { entries, hasMore: found.length > count };
+  }
+
+  private async postsElsewhere(
+    workspace: WorkspaceEntity,
+    since: string | undefined,
+  ): Promise<readonly JournalEntry[]> {
+    const posts = await this.posts.findBy({
+      workspaceId: workspace.id,
+      state: 'posted',
+      branch: Not(workspace.branch),
+    });
+    return posts
+      .filter(({ postedAt }) => since === undefined || postedAt.getTime() >= Date.parse(since))
+      .map((post) => ({
+        commit: post.commit,
+        subject: post.message.split('\n')[0]!,
+        author: post.authorName,
+        at: post.postedAt.toISOString(),
+        files: [],
+        post,
+      }));
+  }
+
+  /**
+   * Two commits or branches, by meaning.
+   * @param from null: the first parent of `to`
+   * @throws Problem POINT_UNKNOWN
+   */
+  async compare(workspace: WorkspaceEntity, from: string | null, to: string): Promise<Comparison> {
+    const later = await this.git.commitOf(workspace.id, to);
+    const parent = from ?? (await this.git.parentOf(workspace.id, later.commit));
+    const earlier = parent === null ? null : await this.git.commitOf(workspace.id, parent);
+    const [before, after] = [
+      await this.point(workspace, earlier?.commit ?? null),
+      await this.point(workspace, later.commit),
+    ];
+    const resolution = after.lock?.resolution ?? null;
+    return {
+      from: earlier ?? { commit: '', subject: 'before the first commit', author: '', at: later.at },
+      to: later,
+      units: changedUnits(before.files, after.files),
+      change:
+        resolution === null ? null : explainLockChange(before.lock?.resolution ?? null, resolution),
+      lockBefore: before.lock?.state ?? 'broken',
+      lockAfter: after.lock?.state ?? 'broken',
+    };
+  }
+
+  /**
+   * The edit that takes a commit back.
+   * @throws Problem POINT_UNKNOWN, NOTHING_TO_REVERSE
+   */
+  async reversal(
+    workspace: WorkspaceEntity,
+    commit: string,
+  ): Promise<{ readonly commit: CommitInfo; readonly edit: Edit }> {
+    const info = await this.git.commitOf(workspace.id, commit);
+    const parent = await this.git.parentOf(workspace.id, info.commit);
+    const before = await this.point(workspace, parent);
+    const after = await this.point(workspace, info.commit);
+    const edit =
+      parent === null
+        ? null
+        : reversalOf({ commit: info.commit, title: info.subject }, before.files, after.files, {
+            before: before.lock?.resolution ?? null,
+            after: after.lock?.resolution ?? null,
+          });
+    if (edit !== null) return { commit: info, edit };
+    throw new Problem(
+      'NOTHING_TO_REVERSE',
+      422,
+      'Nothing to take back',
+      `${info.commit.slice(0, 7)} changed nothing that a manifest or the lockfile says${parent === null ? ' and is the first commit' : ''}.`,
+    );
+  }
+
+  private async point({ id }: WorkspaceEntity, commit: string | null): Promise<Point> {
+    const files =
+      commit === null ? new Map<string, string>() : await this.git.readFiles(id, commit);
+    const { workspace, problems } = readWorkspace(files);
+    const isRead = workspace !== null && !problems.some(isBlocking) && files.has(LOCK_FILE);
+    return { files, lock: isRead ? checkLock(workspace, files) : null };
+  }
+}

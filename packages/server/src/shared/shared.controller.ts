@@ -1,0 +1,78 @@
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { moveInEdits, proposeMoveIn } from '@deep-ledger/core';
+import { DraftDto } from '../drafts/draft.dto.js';
+import { DraftEvaluator } from '../drafts/draft-evaluator.js';
+import { editsOf } from '../drafts/draft.entity.js';
+import { toDraft } from '../drafts/draft.mapper.js';
+import { DraftService } from '../drafts/draft.service.js';
+import { ApiProblems } from '../problems/api-problems.js';
+import { Problem } from '../problems/problem.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { MoveInChosenDto, MoveInDto, SharedDto } from './shared.dto.js';
+import { toMoveIn, toShared } from './shared.mapper.js';
+
+@ApiTags('shared')
+@ApiProblems()
+@Controller('workspaces/:slug')
+export class SharedController {
+  constructor(
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    private readonly drafts: DraftService,
+    private readonly evaluator: DraftEvaluator,
+  ) {}
+
+  @Get('shared')
+  @ApiOperation({
+    operationId: 'readShared',
+    summary: 'What the workspace has agreed on: versions, sets, pins, exceptions, policy',
+  })
+  @ApiOkResponse({ type: SharedDto })
+  async shared(@Param('slug') slug: string): Promise<SharedDto> {
+    const { head, base } = await this.snapshots.read(await this.workspaces.bySlug(slug));
+    if (base.workspace === null) {
+      throw new Problem(
+        'NO_WORKSPACE',
+        422,
+        'The workspace cannot be read',
+        'ledger.toml says nothing that can be used. Mend it first.',
+      );
+    }
+    return toShared(head.commit, base, base.workspace);
+  }
+
+  @Get('move-in')
+  @ApiOperation({
+    operationId: 'readMoveIn',
+    summary: 'What could move out of the manifests into the shared file',
+  })
+  @ApiOkResponse({ type: MoveInDto })
+  async moveIn(@Param('slug') slug: string): Promise<MoveInDto> {
+    const { head, base } = await this.snapshots.read(await this.workspaces.bySlug(slug));
+    return toMoveIn(head.commit, proposeMoveIn(base));
+  }
+
+  @Post('drafts/:id/move-in')
+  @HttpCode(200)
+  @ApiOperation({ operationId: 'moveIn', summary: 'Add the edits that move chosen lines in' })
+  @ApiOkResponse({ type: DraftDto })
+  async moveInto(
+    @Param('slug') slug: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { lines, sets }: MoveInChosenDto,
+  ): Promise<DraftDto> {
+    const workspace = await this.workspaces.bySlug(slug);
+    const draft = await this.drafts.byId(workspace, id);
+    const snapshot = await this.snapshots.read(workspace);
+    const known = proposeMoveIn(snapshot.base).sets.filter(({ name }) => sets.includes(name));
+    const edits = moveInEdits(snapshot.base, lines, known);
+    const changed = await this.drafts.setEntries(draft, null, (entries) => [
+      ...entries,
+      ...edits.map((edit) => ({ edit, isOut: false })),
+    ]);
+    const evaluated = await this.evaluator.evaluate(workspace, snapshot, editsOf(changed));
+    return toDraft(changed, evaluated, await this.drafts.steps(changed));
+  }
+}

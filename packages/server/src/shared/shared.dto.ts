@@ -1,0 +1,168 @@
+import { ApiProperty } from '@nestjs/swagger';
+import {
+  REQUIREMENT_KINDS,
+  type CopiesPolicy,
+  type PrereleasePolicy,
+  type RequirementKind,
+  type VersionStep,
+} from '@deep-ledger/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayNotEmpty,
+  IsArray,
+  IsNotEmpty,
+  IsString,
+  MaxLength,
+  ValidateNested,
+} from 'class-validator';
+import { STEPS } from '../lock/lock-change.dto.js';
+import { PlaceDto } from '../problems/problem.dto.js';
+
+/** A package that something is agreed on for. */
+export class AgreedPackageDto {
+  @ApiProperty({ type: String }) package: string;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: Number, description: 'Projects that require it' }) usedBy: number;
+  @ApiProperty({ type: Number, description: 'Projects that take it' }) takes: number;
+  @ApiProperty({ type: Number }) off: number;
+  @ApiProperty({ type: Number }) exceptions: number;
+  @ApiProperty({ type: String, nullable: true }) newest: string | null;
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
+export class LockstepDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: [AgreedPackageDto] }) packages: AgreedPackageDto[];
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
+export class EverywhereLineDto {
+  @ApiProperty({ type: String }) package: string;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;
+  @ApiProperty({ type: [String], description: 'Names or folders of projects' }) except: string[];
+  @ApiProperty({ type: String, nullable: true }) newest: string | null;
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
+export class PinLineDto {
+  @ApiProperty({ type: String }) package: string;
+  @ApiProperty({ type: String }) version: string;
+  @ApiProperty({ type: String, nullable: true }) newest: string | null;
+  @ApiProperty({ type: Number, description: 'Projects that require it themselves' }) usedBy: number;
+  @ApiProperty({ type: Number, description: 'Demands of copies on it' }) demands: number;
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
+export class ExceptionLineDto {
+  @ApiProperty({ type: String }) project: string;
+  @ApiProperty({ type: String, nullable: true, description: 'Null: no such project' }) folder:
+    string | null;
+  @ApiProperty({ type: String }) package: string;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: String }) reason: string;
+  @ApiProperty({ type: String }) owner: string;
+  @ApiProperty({ type: String, format: 'date' }) until: string;
+  @ApiProperty({ type: Number, description: 'Below 0: it has lapsed' }) daysLeft: number;
+  @ApiProperty({ type: Boolean, description: 'The project requires just that range' })
+  isUsed: boolean;
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
+export class PackagePolicyDto {
+  @ApiProperty({ type: String }) package: string;
+  @ApiProperty({ enum: ['any', 'one-per-major', 'one'] }) copies: CopiesPolicy;
+  @ApiProperty({ enum: ['named', 'never', 'always'] }) prereleases: PrereleasePolicy;
+  @ApiProperty({ type: Number }) minimumAgeDays: number;
+}
+
+export class PolicyDto {
+  @ApiProperty({ enum: ['any', 'one-per-major', 'one'] }) copies: CopiesPolicy;
+  @ApiProperty({ enum: ['named', 'never', 'always'] }) prereleases: PrereleasePolicy;
+  @ApiProperty({ type: Number }) minimumAgeDays: number;
+  @ApiProperty({ enum: ['report', 'strict'] }) peers: 'report' | 'strict';
+  @ApiProperty({ enum: ['declared-only', 'allowed'] }) transitiveUse: 'declared-only' | 'allowed';
+  @ApiProperty({ type: [String], description: 'None: any' }) licences: string[];
+  @ApiProperty({ type: [PackagePolicyDto] }) ofPackage: PackagePolicyDto[];
+}
+
+export class OfferDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) version: string;
+}
+
+export class SetSuggestionDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: [String] }) packages: string[];
+  @ApiProperty({ enum: ['released together', 'require each other at equal versions'] }) why:
+    'released together' | 'require each other at equal versions';
+}
+
+export class SharedDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: [AgreedPackageDto], description: 'Those in no set' })
+  shared: AgreedPackageDto[];
+  @ApiProperty({ type: [LockstepDto] }) sets: LockstepDto[];
+  @ApiProperty({ type: [SetSuggestionDto] }) suggestions: SetSuggestionDto[];
+  @ApiProperty({ type: [EverywhereLineDto] }) everywhere: EverywhereLineDto[];
+  @ApiProperty({ type: [PinLineDto] }) pins: PinLineDto[];
+  @ApiProperty({ type: [ExceptionLineDto] }) exceptions: ExceptionLineDto[];
+  @ApiProperty({ type: PolicyDto }) policy: PolicyDto;
+  @ApiProperty({ type: [OfferDto] }) platform: OfferDto[];
+  @ApiProperty({ type: [String] }) targets: string[];
+}
+
+export class MoveInMoveDto {
+  @ApiProperty({ type: String, description: 'Folder' }) project: string;
+  @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: String, nullable: true }) from: string | null;
+  @ApiProperty({ type: String, nullable: true }) to: string | null;
+  @ApiProperty({ enum: STEPS }) step: VersionStep;
+}
+
+export class MoveInChoiceDto {
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: [String], description: 'Folders of projects that write just this' })
+  takes: string[];
+  @ApiProperty({ type: [MoveInMoveDto] }) moves: MoveInMoveDto[];
+  @ApiProperty({ type: Boolean, description: 'Every copy stays as it is' }) isStill: boolean;
+}
+
+export class MoveInLineDto {
+  @ApiProperty({ type: String }) package: string;
+  @ApiProperty({ type: String, nullable: true, description: 'Suggested lockstep set' }) set:
+    string | null;
+  @ApiProperty({ type: String, nullable: true, description: 'What is agreed on already' }) agreed:
+    string | null;
+  @ApiProperty({ type: [MoveInChoiceDto], description: 'The best first' })
+  choices: MoveInChoiceDto[];
+}
+
+export class MoveInDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: [MoveInLineDto] }) lines: MoveInLineDto[];
+  @ApiProperty({ type: [SetSuggestionDto] }) sets: SetSuggestionDto[];
+}
+
+export class ChosenLineDto {
+  @ApiProperty({ type: String }) @IsString() @IsNotEmpty() @MaxLength(200) package: string;
+  @ApiProperty({ type: String }) @IsString() @IsNotEmpty() @MaxLength(300) range: string;
+}
+
+export class MoveInChosenDto {
+  @ApiProperty({ type: [ChosenLineDto] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(5000)
+  @ValidateNested({ each: true })
+  @Type(() => ChosenLineDto)
+  lines: ChosenLineDto[];
+
+  @ApiProperty({ type: [String], description: 'Names of suggested sets to be made' })
+  @IsArray()
+  @IsString({ each: true })
+  sets: string[];
+}

@@ -1,0 +1,152 @@
+import {
+  placeOf,
+  printVersion,
+  SHARED_FILE,
+  suggestSets,
+  type DraftBase,
+  type PackagePolicy,
+  type SheetRow,
+  type Span,
+  type Workspace,
+} from '@deep-ledger/core';
+import type {
+  AgreedPackageDto,
+  ExceptionLineDto,
+  MoveInDto,
+  PinLineDto,
+  PolicyDto,
+  SharedDto,
+} from './shared.dto.js';
+import type { MoveIn } from '@deep-ledger/core';
+
+const DAY_MS = 86_400_000;
+
+export function toShared(commit: string, base: DraftBase, workspace: Workspace): SharedDto {
+  const { files, rows, today, records } = base;
+  const { shared, platform, targets } = workspace;
+  const byName = new Map(rows.map((row) => [row.name, row]));
+  const place = (span: Span) => placeOf(files, SHARED_FILE, span);
+  const agreed = (name: string, range: string, span: Span): AgreedPackageDto => ({
+    package: name,
+    range,
+    ...figures(byName.get(name)),
+    place: place(span),
+  });
+  const inSets = new Set(shared.lockstep.flatMap(({ packages }) => packages));
+  const direct = rows.filter(({ usedBy, name }) => usedBy > 0 && !inSets.has(name));
+  return {
+    commit,
+    shared: [...shared.shared].map(([name, { text, span }]) => agreed(name, text, span)),
+    sets: shared.lockstep.map(({ name, text, span, packages }) => ({
+      name,
+      range: text,
+      packages: packages.map((one) => agreed(one, text, span)),
+      place: place(span),
+    })),
+    suggestions: suggestSets(
+      records,
+      direct.map(({ name }) => name),
+    ).map((one) => ({ ...one, packages: [...one.packages] })),
+    everywhere: shared.everywhere.map(({ name, text, kind, except, span }) => ({
+      package: name,
+      range: text,
+      kind,
+      except: except.map((one) => one.text),
+      newest: byName.get(name)?.newest ?? null,
+      place: place(span),
+    })),
+    pins: pinsOf(base, byName, place),
+    exceptions: exceptionsOf(workspace, today, place),
+    policy: toPolicy(workspace),
+    platform: [...platform].map(([name, version]) => ({ name, version: printVersion(version) })),
+    targets: [...targets],
+  };
+}
+
+function figures(
+  row: SheetRow | undefined,
+): Pick<AgreedPackageDto, 'usedBy' | 'takes' | 'off' | 'exceptions' | 'newest'> {
+  const takers = row?.cells.filter(({ standing }) => standing === 'takes') ?? [];
+  return {
+    usedBy: row?.usedBy ?? 0,
+    takes: new Set(takers.map(({ project }) => project)).size,
+    off: row?.off ?? 0,
+    exceptions: row?.exceptions ?? 0,
+    newest: row?.newest ?? null,
+  };
+}
+
+type Placing = (span: Span) => AgreedPackageDto['place'];
+
+function pinsOf(
+  { workspace, lock }: DraftBase,
+  byName: ReadonlyMap<string, SheetRow>,
+  place: Placing,
+): PinLineDto[] {
+  const demands = new Map<string, number>();
+  for (const { requirements } of lock?.resolution?.copies ?? [])
+    for (const { name } of requirements) demands.set(name, (demands.get(name) ?? 0) + 1);
+  return [...(workspace?.shared.pins ?? [])].map(([name, { text, span }]) => ({
+    package: name,
+    version: text,
+    newest: byName.get(name)?.newest ?? null,
+    usedBy: byName.get(name)?.usedBy ?? 0,
+    demands: demands.get(name) ?? 0,
+    place: place(span),
+  }));
+}
+
+function exceptionsOf(
+  { exceptions, projects }: Workspace,
+  today: string,
+  place: Placing,
+): ExceptionLineDto[] {
+  return exceptions
+    .map(({ span, ...line }) => {
+      const project = projects.find(
+        ({ name, folder }) => name === line.project || folder === line.project,
+      );
+      const isUsed = project?.requirements.some(
+        (one) => one.name === line.package && one.written === line.range,
+      );
+      return {
+        ...line,
+        folder: project?.folder ?? null,
+        daysLeft: Math.round((Date.parse(line.until) - Date.parse(today)) / DAY_MS),
+        isUsed: isUsed ?? false,
+        place: place(span),
+      };
+    })
+    .sort((a, b) => a.daysLeft - b.daysLeft);
+}
+
+function toPolicy({ policy }: Workspace): PolicyDto {
+  const { peers, transitiveUse, licences, ofPackage } = policy;
+  const plain = ({ copies, prereleases, minimumAgeDays }: PackagePolicy): PackagePolicy => ({
+    copies,
+    prereleases,
+    minimumAgeDays,
+  });
+  return {
+    ...plain(policy),
+    peers,
+    transitiveUse,
+    licences: [...licences],
+    ofPackage: [...ofPackage].map(([name, one]) => ({ package: name, ...plain(one) })),
+  };
+}
+
+export function toMoveIn(commit: string, { lines, sets }: MoveIn): MoveInDto {
+  return {
+    commit,
+    lines: lines.map((line) => ({
+      ...line,
+      choices: line.choices.map((choice) => ({
+        ...choice,
+        takes: [...choice.takes],
+        moves: [...choice.moves],
+      })),
+    })),
+    sets: sets.map((set) => ({ ...set, packages: [...set.packages] })),
+  };
+}
