@@ -1,21 +1,43 @@
 import { createBrowserRouter, Navigate } from 'react-router';
-import { DiffPage } from './draft/DiffPage';
 import { NotFound } from './frame/NotFound';
 import { WorkspaceFrame } from './frame/WorkspaceFrame';
 import { FrontPage } from './front-page/FrontPage';
-import { JournalPage } from './journal/JournalPage';
 import { SheetPage } from './sheet/SheetPage';
 
+/** Pages beside the first are fetched when they are first opened. */
 export const router = createBrowserRouter([
   { path: '/', element: <FrontPage /> },
   {
     path: '/w/:slug',
     element: <WorkspaceFrame />,
+    HydrateFallback: () => null,
     children: [
       { index: true, element: <Navigate to="sheet" replace /> },
       { path: 'sheet', element: <SheetPage /> },
-      { path: 'diff', element: <DiffPage /> },
-      { path: 'journal', element: <JournalPage /> },
+      {
+        path: 'projects',
+        lazy: async () => ({ Component: (await import('./projects/ProjectsPage')).ProjectsPage }),
+      },
+      {
+        path: 'projects/*',
+        lazy: async () => ({ Component: (await import('./projects/ProjectPage')).ProjectPage }),
+      },
+      {
+        path: 'shared',
+        lazy: async () => ({ Component: (await import('./shared/SharedPage')).SharedPage }),
+      },
+      {
+        path: 'move-in',
+        lazy: async () => ({ Component: (await import('./move-in/MoveInPage')).MoveInPage }),
+      },
+      {
+        path: 'diff',
+        lazy: async () => ({ Component: (await import('./draft/DiffPage')).DiffPage }),
+      },
+      {
+        path: 'journal',
+        lazy: async () => ({ Component: (await import('./journal/JournalPage')).JournalPage }),
+      },
       { path: '*', element: <NotFound /> },
     ],
   },

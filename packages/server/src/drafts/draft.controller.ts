@@ -140,7 +140,7 @@ export class DraftController {
     @Body() { version }: LevelDto,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    const edits = this.levels.at(snapshot, name, version);
+    const edits = this.levels.at(snapshot, editsOf(draft), name, version);
     const changed = await this.drafts.setEntries(draft, null, (entries) => [
       ...entries.filter(({ edit }) => editsWithoutLevel([edit], name).length > 0),
       ...edits.map((edit) => ({ edit, isOut: false })),
@@ -161,7 +161,12 @@ export class DraftController {
     @Body() { packages }: LevelManyDto,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.added(workspace, draft, snapshot, this.levels.inUse(snapshot, packages));
+    return this.added(
+      workspace,
+      draft,
+      snapshot,
+      this.levels.inUse(snapshot, editsOf(draft), packages),
+    );
   }
 
   @Post(':id/undo')

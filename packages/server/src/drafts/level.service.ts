@@ -1,10 +1,14 @@
 import { Injectable } from '@nestjs/common';
 import {
+  editsWithoutLevel,
   levelEdits,
   levelInUse,
+  makeEdits,
   parseVersion,
   versionProblemMessage,
+  type DraftBase,
   type Edit,
+  type Workspace,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
@@ -12,12 +16,11 @@ import type { Snapshot } from '../workspaces/snapshot.js';
 /** Edits that level packages. */
 @Injectable()
 export class LevelService {
-  /** @throws Problem VERSION_INVALID, RELEASE_UNKNOWN */
-  at(
-    { base: { workspace, records, today } }: Snapshot,
-    name: string,
-    version: string,
-  ): readonly Edit[] {
+  /**
+   * @param edits of the draft that it is for; what they change before counts, an exception say
+   * @throws Problem VERSION_INVALID, RELEASE_UNKNOWN
+   */
+  at({ base }: Snapshot, edits: readonly Edit[], name: string, version: string): readonly Edit[] {
     const parsed = parseVersion(version);
     if (!parsed.ok)
       throw new Problem(
@@ -26,7 +29,9 @@ export class LevelService {
         'Not a version',
         `"${version}": ${versionProblemMessage(parsed.problem)}.`,
       );
-    if (workspace === null || !records.get(name)?.releases.some(({ text }) => text === version)) {
+    const workspace = withEdits(base, editsWithoutLevel(edits, name));
+    const releases = base.records.get(name)?.releases ?? [];
+    if (workspace === null || !releases.some(({ text }) => text === version)) {
       throw new Problem(
         'RELEASE_UNKNOWN',
         422,
@@ -34,15 +39,16 @@ export class LevelService {
         `The registry has no release ${name} ${version}.`,
       );
     }
-    return levelEdits(workspace, name, version, today);
+    return levelEdits(workspace, name, version, base.today);
   }
 
   /**
    * Levels packages at what is agreed, or, where nothing is, at the newest version in use.
    * @throws Problem PACKAGE_UNKNOWN, NOTHING_TO_LEVEL
    */
-  inUse({ base }: Snapshot, packages: readonly string[]): readonly Edit[] {
-    const { workspace, rows, today } = base;
+  inUse({ base }: Snapshot, before: readonly Edit[], packages: readonly string[]): readonly Edit[] {
+    const { rows, today } = base;
+    const workspace = withEdits(base, before);
     const edits = packages.flatMap((name): readonly Edit[] => {
       const row = rows.find((one) => one.name === name && one.usedBy > 0);
       if (workspace === null || row === undefined) {
@@ -63,4 +69,8 @@ export class LevelService {
       'None of these packages is out of line.',
     );
   }
+}
+
+function withEdits(base: DraftBase, edits: readonly Edit[]): Workspace | null {
+  return base.workspace === null ? null : makeEdits(base, base.workspace, edits).reading.workspace;
 }

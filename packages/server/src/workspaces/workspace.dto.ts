@@ -80,6 +80,8 @@ export class WorkspaceStateDto extends WorkspaceSummaryDto {
   @ApiProperty({ type: Number, description: 'Packages that two or more projects require' })
   sheetRows: number;
   @ApiProperty({ type: Number }) outOfLine: number;
+  @ApiProperty({ type: Number, description: 'Packages that something is agreed on for' })
+  agreed: number;
   @ApiProperty({ type: Number }) drafts: number;
   @ApiProperty({ type: Number }) posts: number;
   @ApiProperty({ type: LockStateDto }) lock: LockStateDto;

@@ -22,6 +22,7 @@ export function toState(
     readAt: snapshot.readAt.toISOString(),
     repositoryTrouble: snapshot.repositoryTrouble,
     projects: snapshot.base.workspace?.projects.length ?? 0,
+    agreed: snapshot.base.workspace?.agreements.size ?? 0,
     sheetRows: rows.length,
     outOfLine: rows.filter(({ off }) => off > 0).length,
     lock: toLock(snapshot),

@@ -1,39 +1,33 @@
-import { useEffect, useRef, type KeyboardEvent } from 'react';
-import { useOutletContext, useSearchParams } from 'react-router';
-import { useDraft } from '../draft/useDraft';
-import { useLevel } from '../draft/useLevel';
+import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { Link, useOutletContext, useSearchParams } from 'react-router';
+import type { Candidate } from '@deep-ledger/core';
+import type { Bench as BenchData, Edit } from '../api/client';
+import { countingEdits, useDraft } from '../draft/useDraft';
+import { usePencil } from '../draft/usePencil';
+import { EditDialog } from '../edit/EditDialog';
+import { exceptionForm, pinForm, setRangeForm } from '../edit/edit-forms';
 import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { useBench } from '../sheet/useSheet';
+import { useLeveller } from '../workshop/useLeveller';
 import { BenchChart } from './BenchChart';
 import { CandidateList } from './CandidateList';
-import { CandidateCost } from './CandidateCost';
-import { chosenCandidate, isPencilled } from './chosen-candidate';
+import { isPencilled, markVersion } from './mark-version';
+import { PreviewCost } from './PreviewCost';
 
 interface Props {
   readonly name: string;
   readonly onClose: () => void;
 }
 
-/** One package: every requirement on it, and the versions it could be levelled at with what each would cost. */
+/** One package: every demand on it, and what would come of levelling it at any of its versions. */
 export function Bench({ name, onClose }: Props) {
-  const { slug, state, draftId, takeDraft } = useOutletContext<FrameContext>();
-  const [params, setParams] = useSearchParams();
-  const bench = useBench(slug, name, state?.head.commit, draftId);
-  const draft = useDraft(slug, draftId, state?.head.commit);
-  const level = useLevel(slug, draftId, takeDraft);
-  const region = useRef<HTMLDivElement>(null);
+  const { slug, state, draftId } = useOutletContext<FrameContext>();
+  const commit = state?.head.commit;
+  const bench = useBench(slug, name, commit);
+  const draft = useDraft(slug, draftId, commit);
   const data = bench.data?.row.name === name ? bench.data : undefined;
-  const isRead = data !== undefined;
-  const chosen = data === undefined ? null : chosenCandidate(data, params.get('at'));
-
-  useEffect(() => {
-    if (!isRead) return;
-    region.current?.focus({ preventScroll: true });
-    region.current?.scrollIntoView({ block: 'nearest' });
-    region.current?.closest('tr')?.previousElementSibling?.scrollIntoView({ block: 'nearest' });
-  }, [isRead]);
-
   if (bench.isError) {
     return (
       <div className="p-3">
@@ -42,10 +36,55 @@ export function Bench({ name, onClose }: Props) {
     );
   }
   if (data === undefined)
-    return <p className="h-[180px] px-3.5 py-3 text-ink-2">Costing the versions of {name}.</p>;
+    return <p className="h-[180px] px-3.5 py-3 text-ink-2">Reading the demands on {name}.</p>;
+  const edits = draftId === null || draft.data !== undefined ? countingEdits(draft.data) : null;
+  return <BenchOf key={name} data={data} edits={edits} onClose={onClose} />;
+}
 
-  const { row, requirements, demands, candidates } = data;
-  const choose = (version: string): void => {
+interface BenchOfProps {
+  readonly data: BenchData;
+  readonly edits: readonly Edit[] | null;
+  readonly onClose: () => void;
+}
+
+type Asking = 'exception' | 'pin' | 'range';
+
+function BenchOf({ data, edits, onClose }: BenchOfProps) {
+  const frame = useOutletContext<FrameContext>();
+  const { slug } = frame;
+  const { row, requirements, demands, commit } = data;
+  const { name } = row;
+  const [params, setParams] = useSearchParams();
+  const [dragged, setDragged] = useState<string | null>(null);
+  const [asking, setAsking] = useState<Asking | null>(null);
+  const pencil = usePencil(frame);
+  const region = useRef<HTMLDivElement>(null);
+  const wanted = params.get('at');
+  const isRequired = row.usedBy > 0;
+  const leveller = useLeveller(
+    `/api/workspaces/${slug}/model`,
+    `${slug} ${commit}`,
+    name,
+    isRequired ? edits : null,
+    wanted,
+  );
+  const { candidates, preview } = leveller;
+  const mark = dragged ?? markVersion(candidates, wanted);
+  const tryVersion = leveller.try;
+
+  useEffect(() => {
+    region.current?.focus({ preventScroll: true });
+    region.current?.scrollIntoView({ block: 'nearest' });
+    region.current?.closest('tr')?.previousElementSibling?.scrollIntoView({ block: 'nearest' });
+  }, []);
+  useEffect(() => {
+    if (mark !== null) tryVersion(mark);
+    // The function is new each time; what it does hangs on the mark alone.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [mark]);
+
+  const settle = (version: string): void => {
+    setDragged(null);
     setParams(
       (old) => {
         const next = new URLSearchParams(old);
@@ -55,27 +94,25 @@ export function Bench({ name, onClose }: Props) {
       { replace: true },
     );
   };
-  const pencil = (): void => {
-    if (
-      chosen !== null &&
-      chosen.isAnswered &&
-      !level.isPending &&
-      !isPencilled(draft.data, name, chosen.range)
-    )
-      level.mutate({ name, version: chosen.version });
+  const shown = preview?.version === mark ? preview : null;
+  const isIn = shown !== null && isPencilled(edits, name, shown.range);
+  const pencilIn = (): void => {
+    if (shown?.result.kind !== 'answered' || pencil.isPending || isIn) return;
+    pencil.mutate({ kind: 'level', name, version: shown.version, draftName: `level ${name}` });
   };
   const onKeyDown = (event: KeyboardEvent): void => {
-    const at = candidates.findIndex((candidate) => candidate === chosen);
-    // Candidates stand newest first, the rail has the newest at its right end.
-    const step = { ArrowLeft: 1, ArrowRight: -1, ArrowDown: 1, ArrowUp: -1 }[event.key];
+    const versions = event.shiftKey
+      ? row.releases.map(({ version }) => version)
+      : inOrder(candidates, row.releases);
+    const step = { ArrowLeft: -1, ArrowRight: 1, ArrowDown: -1, ArrowUp: 1 }[event.key];
     if (step !== undefined) {
       event.preventDefault();
-      const next = candidates[at + step];
-      if (next !== undefined) choose(next.version);
+      const next = versions[versions.indexOf(mark ?? '') + step];
+      if (next !== undefined) settle(next);
     } else if (event.key === 'Enter' && event.target === region.current) {
       event.preventDefault();
-      pencil();
-    } else if (event.key === 'Escape') {
+      pencilIn();
+    } else if (event.key === 'Escape' && asking === null) {
       event.stopPropagation();
       onClose();
     }
@@ -87,7 +124,7 @@ export function Bench({ name, onClose }: Props) {
       aria-label={`Bench of ${name}`}
       tabIndex={-1}
       onKeyDown={onKeyDown}
-      className="grid grid-cols-[minmax(0,1fr)_252px] gap-4 px-3.5 pt-0.5 pb-3 outline-none max-fold:grid-cols-1"
+      className="grid grid-cols-[minmax(0,1fr)_264px] gap-4 px-3.5 pt-0.5 pb-3 outline-none max-fold:grid-cols-1"
     >
       <div className="min-w-0">
         <p className="pb-1 text-sm text-ink-2">
@@ -103,35 +140,95 @@ export function Bench({ name, onClose }: Props) {
           row={row}
           requirements={requirements}
           demands={demands}
-          chosen={chosen?.version ?? null}
           candidates={candidates}
-          onChoose={choose}
+          mark={isRequired ? mark : null}
+          takers={shown?.takers ?? []}
+          onDrag={setDragged}
+          onSettle={settle}
         />
+        <div className="mt-1.5 flex flex-wrap gap-x-4 text-sm">
+          {isRequired && (
+            <>
+              <Button look="text" onClick={() => setAsking('exception')}>
+                Except a project…
+              </Button>
+              <Button look="text" onClick={() => setAsking('range')}>
+                Give projects a range of their own…
+              </Button>
+            </>
+          )}
+          <Button look="text" onClick={() => setAsking('pin')}>
+            {row.pin === null ? 'Pin it…' : 'Change the pin…'}
+          </Button>
+          <Link
+            className="text-agreed underline decoration-rule-strong underline-offset-3"
+            to={`/w/${slug}/sheet?${gridQuery(params, name)}`}
+          >
+            See its line in the grid
+          </Link>
+        </div>
       </div>
       <div className="flex min-w-0 flex-col gap-3">
-        {level.isError && <ErrorNotice error={level.error} />}
-        {chosen === null ? (
-          <p className="text-ink-2">
-            The registry has no release of {name} that could be agreed on.
-          </p>
+        {pencil.isError && <ErrorNotice error={pencil.error} />}
+        {leveller.error !== null && <ErrorNotice error={leveller.error} />}
+        {isRequired ? (
+          <>
+            <PreviewCost
+              name={name}
+              mark={mark}
+              preview={shown}
+              isDeprecated={row.releases.some(
+                ({ version, state: release }) => version === mark && release === 'deprecated',
+              )}
+              projects={row.usedBy}
+              set={row.set}
+              names={namesOf(requirements)}
+              isBusy={pencil.isPending}
+              isPencilled={isIn}
+              onPencil={pencilIn}
+            />
+            <CandidateList candidates={candidates} chosen={mark} onChoose={settle} />
+            <p role="status" className="text-xs text-ink-2">
+              {leveller.doing}
+            </p>
+          </>
         ) : (
-          <CandidateCost
-            name={name}
-            candidate={chosen}
-            projects={row.usedBy}
-            set={row.set}
-            isBusy={level.isPending}
-            isPencilled={isPencilled(draft.data, name, chosen.range)}
-            onPencil={pencil}
-          />
+          <p className="text-ink-2">
+            No project requires {name} itself; copies bring it. A pin is what decides its version.
+          </p>
         )}
-        <CandidateList
-          candidates={candidates}
-          chosen={chosen?.version ?? null}
-          projects={row.usedBy}
-          onChoose={choose}
-        />
       </div>
+      {asking !== null && (
+        <EditDialog
+          form={
+            asking === 'exception'
+              ? exceptionForm(name, requirements)
+              : asking === 'pin'
+                ? pinForm(name, row.pin ?? mark ?? row.marks.at(-1)?.version ?? '')
+                : setRangeForm(name, requirements)
+          }
+          onClose={() => setAsking(null)}
+        />
+      )}
     </div>
   );
+}
+
+function inOrder(
+  candidates: readonly Candidate[],
+  releases: BenchData['row']['releases'],
+): readonly string[] {
+  const known = new Set(candidates.map(({ version }) => version));
+  return releases.flatMap(({ version }) => (known.has(version) ? [version] : []));
+}
+
+function namesOf(requirements: BenchData['requirements']): ReadonlyMap<string, string> {
+  return new Map(requirements.map(({ folder, project }) => [folder, project]));
+}
+
+function gridQuery(params: URLSearchParams, name: string): string {
+  const next = new URLSearchParams({ view: 'grid', scope: 'all', q: name });
+  const draft = params.get('draft');
+  if (draft !== null) next.set('draft', draft);
+  return next.toString();
 }

@@ -1,5 +1,10 @@
-import type { BenchDemand, BenchRequirement, Candidate, SheetRow } from '../api/client';
+import { useRef, useState, type PointerEvent } from 'react';
+import type { Candidate } from '@deep-ledger/core';
+import type { BenchDemand, BenchRequirement, SheetRow } from '../api/client';
+import { count } from '../parts/words';
 import { railScale } from '../sheet/rail-scale';
+import { BenchLine, lineOfDemand, lineOfRequirement, type ChartLine } from './BenchLine';
+import { HEAD, LABEL, LENGTH, LINE, WIDTH } from './chart-measures';
 
 interface Props {
   readonly row: SheetRow;
@@ -7,135 +12,198 @@ interface Props {
   /** What copies in the lockfile ask. */
   readonly demands: readonly BenchDemand[];
   readonly candidates: readonly Candidate[];
-  readonly chosen: string | null;
-  readonly onChoose: (version: string) => void;
+  /** The version under the mark; null: there is no mark. */
+  readonly mark: string | null;
+  /** Folders of projects whose manifest would change. */
+  readonly takers: readonly string[];
+  readonly onDrag: (version: string) => void;
+  readonly onSettle: (version: string) => void;
 }
 
-const LABEL = 128;
-const LENGTH = 306;
-const TAIL = 56;
-const WIDTH = LABEL + LENGTH + TAIL;
-const HEAD = 32;
-const LINE = 22;
+/** Lines of one sort beyond this many are folded. */
+const FOLD = 3;
 
-/** Every requirement on one scale: its range as a bar, its copy as a mark. Releases at the top can be chosen. */
-export function BenchChart({ row, requirements, demands, candidates, chosen, onChoose }: Props) {
+/** Every demand on one scale: its range as a bar, its copy as a dot. The mark can be dragged along the releases. */
+export function BenchChart(props: Props) {
+  const { row, requirements, demands, candidates, mark, takers, onDrag, onSettle } = props;
+  const [isUnfolded, setUnfolded] = useState(false);
+  const isDragging = useRef(false);
   const versions = row.releases.map(({ version }) => version);
   const { positions, majors, divides } = railScale(versions);
   const index = new Map(versions.map((version, i) => [version, i]));
   const along = (position: number): number => LABEL + position * LENGTH;
   const x = (i: number): number => along(positions[i] ?? 0);
-  const sorted = [...requirements].sort(
-    (a, b) => Number(b.isOff) - Number(a.isOff) || a.project.localeCompare(b.project),
-  );
-  const height = HEAD + (sorted.length + demands.length) * LINE + 6;
-  const chosenIndex = chosen === null ? undefined : index.get(chosen);
+  const { lines, folded } = chartLines(requirements, demands, isUnfolded);
+  const height = HEAD + lines.length * LINE + 6;
+  const at = mark === null ? undefined : index.get(mark);
+  const versionUnder = (event: PointerEvent<SVGSVGElement>): string | null => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const wanted = (((event.clientX - box.left) / box.width) * WIDTH - LABEL) / LENGTH;
+    const nearest = positions.reduce(
+      (best, position, i) =>
+        Math.abs(position - wanted) < Math.abs(positions[best]! - wanted) ? i : best,
+      0,
+    );
+    return versions[nearest] ?? null;
+  };
+  const onPointer = (event: PointerEvent<SVGSVGElement>): void => {
+    if (mark === null) return;
+    const version = versionUnder(event);
+    if (version === null) return;
+    if (event.type === 'pointerdown') {
+      const box = event.currentTarget.getBoundingClientRect();
+      if (((event.clientX - box.left) / box.width) * WIDTH < LABEL - 8 || event.button !== 0)
+        return;
+      isDragging.current = true;
+      event.currentTarget.setPointerCapture(event.pointerId);
+    }
+    if (!isDragging.current) return;
+    if (event.type === 'pointerup') {
+      isDragging.current = false;
+      onSettle(version);
+    } else if (version !== mark) onDrag(version);
+  };
   return (
-    <svg
-      viewBox={`0 0 ${WIDTH} ${height}`}
-      className="block w-full max-w-[620px]"
-      role="group"
-      aria-label="Requirements along the releases"
-    >
-      {divides.map((at) => (
-        <line
-          key={at}
-          x1={along(at)}
-          x2={along(at)}
-          y1={16}
-          y2={height}
-          className="stroke-ink-3"
-          strokeDasharray="1 3"
-        />
-      ))}
-      {scaleLabels(versions, [0, ...majors, versions.length - 1], chosenIndex).map((i) => (
-        <text
-          key={i}
-          x={x(i)}
-          y={10}
-          textAnchor={i === 0 ? 'start' : 'middle'}
-          className="fill-ink-2 font-mono text-[10.5px]"
-        >
-          {versions[i]}
-        </text>
-      ))}
-      {versions.map((version, i) => (
-        <line
-          key={version}
-          x1={x(i)}
-          x2={x(i)}
-          y1={17}
-          y2={majors.includes(i) ? 26 : 22}
-          className="stroke-ink-3"
-        />
-      ))}
-      {chosenIndex !== undefined && (
-        <g>
-          <text
-            x={x(chosenIndex)}
-            y={10}
-            textAnchor="middle"
-            className="fill-ink font-mono text-[10.5px] font-bold"
-          >
-            {chosen}
-          </text>
+    <>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${height}`}
+        className={`block w-full max-w-[620px] touch-pan-y select-none ${mark === null ? '' : 'cursor-ew-resize'}`}
+        role="group"
+        aria-label="Demands along the releases"
+        onPointerDown={onPointer}
+        onPointerMove={onPointer}
+        onPointerUp={onPointer}
+        onPointerCancel={() => {
+          isDragging.current = false;
+        }}
+      >
+        {divides.map((divide) => (
           <line
-            x1={x(chosenIndex)}
-            x2={x(chosenIndex)}
-            y1={14}
-            y2={height - 2}
-            className="stroke-pencil"
-            strokeWidth={1.5}
-            strokeDasharray="4 3"
+            key={divide}
+            x1={along(divide)}
+            x2={along(divide)}
+            y1={16}
+            y2={height}
+            className="stroke-ink-3"
+            strokeDasharray="1 3"
           />
-        </g>
-      )}
-      {candidates.map(({ version, isAnswered }) => {
-        const i = index.get(version);
-        return i === undefined ? null : (
-          <g
-            key={version}
-            role="button"
-            aria-label={`Choose ${version}`}
-            onClick={() => onChoose(version)}
-            className="cursor-pointer"
+        ))}
+        {scaleLabels(versions, [0, ...majors, versions.length - 1], at).map((i) => (
+          <text
+            key={i}
+            x={x(i)}
+            y={10}
+            textAnchor={i === 0 ? 'start' : 'middle'}
+            className="fill-ink-2 font-mono text-[10.5px]"
           >
-            <rect x={x(i) - 6} y={12} width={12} height={16} className="fill-transparent" />
+            {versions[i]}
+          </text>
+        ))}
+        {versions.map((version, i) => (
+          <line
+            key={version}
+            x1={x(i)}
+            x2={x(i)}
+            y1={17}
+            y2={majors.includes(i) ? 26 : 22}
+            className="stroke-ink-3"
+          />
+        ))}
+        {candidates.map(({ version, result }) => {
+          const i = index.get(version);
+          return i === undefined ? null : (
             <circle
+              key={version}
               cx={x(i)}
               cy={20}
               r={3}
               className={
-                version === chosen
-                  ? 'fill-pencil stroke-pencil'
-                  : isAnswered
-                    ? 'fill-leaf stroke-ink-2'
-                    : 'fill-leaf stroke-rule-strong'
+                result.kind === 'answered'
+                  ? 'fill-leaf stroke-ink-2'
+                  : 'fill-leaf stroke-rule-strong'
               }
             />
+          );
+        })}
+        {lines.map((line, n) => (
+          <BenchLine
+            key={line.key}
+            line={line}
+            y={HEAD + n * LINE + LINE / 2}
+            x={x}
+            index={index}
+            isChanging={line.folder !== null && takers.includes(line.folder)}
+          />
+        ))}
+        {at !== undefined && mark !== null && (
+          <g
+            role="slider"
+            aria-label="Version to level at"
+            aria-valuemin={0}
+            aria-valuemax={versions.length - 1}
+            aria-valuenow={at}
+            aria-valuetext={mark}
+          >
+            <line
+              x1={x(at)}
+              x2={x(at)}
+              y1={14}
+              y2={height - 2}
+              className="stroke-pencil"
+              strokeWidth={1.5}
+              strokeDasharray="4 3"
+            />
+            <text
+              x={x(at)}
+              y={10}
+              textAnchor="middle"
+              className="fill-ink font-mono text-[10.5px] font-bold"
+            >
+              {mark}
+            </text>
+            <path
+              d={`M${x(at) - 6} 14h12v8l-6 6l-6 -6z`}
+              className="fill-pencil stroke-leaf"
+              data-mark={mark}
+            />
           </g>
-        );
-      })}
-      {sorted.map((requirement, n) => (
-        <BenchLine
-          key={`${requirement.folder} ${requirement.kind}`}
-          line={lineOfRequirement(requirement)}
-          y={HEAD + n * LINE + LINE / 2}
-          x={x}
-          index={index}
-        />
-      ))}
-      {demands.map((demand, n) => (
-        <BenchLine
-          key={`${demand.owner} ${demand.range}`}
-          line={lineOfDemand(demand)}
-          y={HEAD + (sorted.length + n) * LINE + LINE / 2}
-          x={x}
-          index={index}
-        />
-      ))}
-    </svg>
+        )}
+      </svg>
+      {(folded > 0 || isUnfolded) && (
+        <button
+          type="button"
+          aria-expanded={isUnfolded}
+          onClick={() => setUnfolded(!isUnfolded)}
+          className="text-sm text-agreed underline decoration-rule-strong underline-offset-3"
+        >
+          {isUnfolded ? 'Fold those in line' : `and ${count(folded, 'demand')} more, all in line`}
+        </button>
+      )}
+    </>
   );
+}
+
+/** Those out of line and those by leave first, the rest as far as it is not folded. */
+function chartLines(
+  requirements: readonly BenchRequirement[],
+  demands: readonly BenchDemand[],
+  isUnfolded: boolean,
+): { readonly lines: readonly ChartLine[]; readonly folded: number } {
+  const sorted = [...requirements].sort(
+    (a, b) => Number(b.isOff) - Number(a.isOff) || a.project.localeCompare(b.project),
+  );
+  const isTelling = ({ isOff, standing }: BenchRequirement): boolean =>
+    isOff || standing === 'excepted';
+  const telling = sorted.filter(isTelling).map(lineOfRequirement);
+  const rest = sorted.filter((one) => !isTelling(one)).map(lineOfRequirement);
+  const ofCopies = demands.map(lineOfDemand);
+  const isFew = (list: readonly ChartLine[]): boolean => isUnfolded || list.length <= FOLD + 1;
+  const shown = [
+    ...telling,
+    ...(isFew(rest) ? rest : rest.slice(0, FOLD)),
+    ...(isFew(ofCopies) ? ofCopies : ofCopies.slice(0, FOLD)),
+  ];
+  return { lines: shown, folded: telling.length + rest.length + ofCopies.length - shown.length };
 }
 
 /** First, last and the majors' first releases, without those too near to the chosen one or each other. */
@@ -152,123 +220,4 @@ function scaleLabels(
     taken.push(at);
     return true;
   });
-}
-
-/** One line of the chart. */
-interface ChartLine {
-  readonly owner: string;
-  /** Set small beside the owner. */
-  readonly remark: string;
-  readonly words: string;
-  readonly span: BenchRequirement['span'];
-  readonly copy: string | null;
-  readonly look: keyof typeof LOOKS;
-  readonly detail: string;
-}
-
-/** Ours in blue or red ink; what a copy asks, which no edit of ours reaches, in grey. */
-const LOOKS = {
-  off: {
-    owner: 'fill-off font-semibold',
-    bar: 'fill-off opacity-25',
-    mark: 'fill-off',
-    words: 'fill-off',
-  },
-  inLine: {
-    owner: 'fill-ink font-medium',
-    bar: 'fill-agreed opacity-25',
-    mark: 'fill-agreed',
-    words: 'fill-ink-2',
-  },
-  ofCopy: {
-    owner: 'fill-ink-2 italic',
-    bar: 'fill-ink-3 opacity-25',
-    mark: 'fill-leaf stroke-ink-2',
-    words: 'fill-ink-2',
-  },
-} as const;
-
-function lineOfRequirement(requirement: BenchRequirement): ChartLine {
-  const { project, written, range, span, copy, isOff, standing, kind, place, exception } =
-    requirement;
-  const detail = [
-    `${project} requires ${written === 'shared' ? `the shared version ${range}` : range} (${kind})`,
-    copy === null ? 'no copy in the lockfile' : `copy ${copy}`,
-    exception === null
-      ? ''
-      : `by leave until ${exception.until}: ${exception.reason} (${exception.owner})`,
-    `${place.file}:${place.line}`,
-  ];
-  return {
-    owner: standing === 'excepted' ? `${project} †` : project,
-    remark: kind === 'runtime' ? '' : kind,
-    words: written === 'shared' ? 'shared' : range,
-    span,
-    copy,
-    look: isOff ? 'off' : 'inLine',
-    detail: detail.filter(Boolean).join('\n'),
-  };
-}
-
-function lineOfDemand({ owner, range, span, copy }: BenchDemand): ChartLine {
-  const answered = copy === null ? 'skipped' : `copy ${copy}`;
-  return {
-    owner,
-    remark: '',
-    words: range,
-    span,
-    copy,
-    look: 'ofCopy',
-    detail: `the copy ${owner} asks for ${range}\n${answered}`,
-  };
-}
-
-interface LineProps {
-  readonly line: ChartLine;
-  readonly y: number;
-  readonly x: (index: number) => number;
-  readonly index: ReadonlyMap<string, number>;
-}
-
-function BenchLine({
-  line: { owner, remark, words, span, copy, look, detail },
-  y,
-  x,
-  index,
-}: LineProps) {
-  const ink = LOOKS[look];
-  const at = copy === null ? undefined : index.get(copy);
-  const start = span === null ? null : x(span.first) - 4;
-  const end = span === null ? null : x(span.last) + 4;
-  const after = Math.max(end ?? LABEL, at === undefined ? 0 : x(at) + 6);
-  const length = words.length * 6.6 + 6;
-  const place =
-    after + length < WIDTH
-      ? { at: after + 5, anchor: 'start' as const }
-      : (start ?? 0) - LABEL > length
-        ? { at: (start ?? 0) - 5, anchor: 'end' as const }
-        : { at: ((start ?? LABEL) + (end ?? WIDTH)) / 2, anchor: 'middle' as const };
-  return (
-    <g>
-      <title>{detail}</title>
-      <rect x={0} y={y - LINE / 2} width={WIDTH} height={LINE} className="fill-transparent" />
-      <text x={0} y={y + 4} className={`text-[12.5px] ${ink.owner}`}>
-        {owner}
-        {remark !== '' && <tspan className="fill-ink-2 text-[10.5px] font-normal"> {remark}</tspan>}
-      </text>
-      {start !== null && end !== null && (
-        <rect x={start} y={y - 3.5} width={end - start} height={7} rx={1} className={ink.bar} />
-      )}
-      {at !== undefined && <circle cx={x(at)} cy={y} r={4.5} className={ink.mark} />}
-      <text
-        x={place.at}
-        y={y + 4}
-        textAnchor={place.anchor}
-        strokeWidth={4}
-        className={`stroke-agreed-wash font-mono text-[11px] [paint-order:stroke] ${ink.words}`}
-      >
-        {words}
-      </text>
-    </g>
-  );
 }

@@ -11,6 +11,7 @@ import { Notice } from '../parts/Notice';
 import { ago, count } from '../parts/words';
 import { DiffFile } from './DiffFile';
 import { useDraft } from './useDraft';
+import { beginDraft } from './usePencil';
 
 /** What is about to change: all drafts, and the exact diff of the one in hand. */
 export function DiffPage() {
@@ -18,6 +19,14 @@ export function DiffPage() {
   const drafts = useDrafts(slug);
   const draft = useDraft(slug, draftId, state?.head.commit);
   const list = drafts.data ?? [];
+  const queries = useQueryClient();
+  const begin = useMutation({
+    mutationFn: () => beginDraft(slug),
+    onSuccess: async (id) => {
+      await queries.invalidateQueries({ queryKey: ['drafts', slug] });
+      takeDraft(id);
+    },
+  });
   return (
     <>
       <PageHead title="Drafts" state={state}>
@@ -26,6 +35,12 @@ export function DiffPage() {
           : `${count(list.length, 'draft')} in pencil. ${draft.data === undefined ? '' : diffWords(draft.data)}`}
       </PageHead>
       {drafts.isError && <ErrorNotice error={drafts.error} onRetry={() => void drafts.refetch()} />}
+      <div className="pb-2">
+        <Button look="quiet" disabled={begin.isPending} onClick={() => begin.mutate()}>
+          Begin another draft
+        </Button>
+        {begin.isError && <ErrorNotice error={begin.error} />}
+      </div>
       {drafts.isSuccess && (
         <DraftList slug={slug} drafts={list} inHand={draftId} onTake={takeDraft} />
       )}
@@ -99,7 +114,7 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
       )}
       <table className="rule-double-top w-full border-collapse bg-leaf empty:hidden">
         <tbody>
-          {drafts.map(({ id, name, edits, updatedAt }) => (
+          {drafts.map(({ id, name, author, edits, updatedAt }) => (
             <tr
               key={id}
               className={`border-b border-rule ${id === inHand ? 'bg-agreed-wash' : ''}`}
@@ -115,6 +130,7 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
                 </button>
                 {id === inHand && <span className="ml-2 text-sm text-ink-2">in hand</span>}
               </td>
+              <td className="px-2 py-1.5 text-sm text-ink-2 max-fold:hidden">{author}</td>
               <td className="px-2 py-1.5 text-sm text-ink-2">{count(edits, 'edit')}</td>
               <td className="px-2 py-1.5 text-sm text-ink-2">changed {ago(updatedAt, now)}</td>
               <td className="px-2 py-1.5 text-right">

@@ -11,6 +11,7 @@ const EDIT: Draft['edits'][number] = {
   edit: { kind: 'set-shared', package: 'scree-log', range: '^3.2.0' },
   words: { subject: 'scree-log', verb: 'agreed', from: '^2.9.0', to: '^3.2.0', detail: null },
   problem: null,
+  isOut: false,
 };
 const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   outOfLineBefore: 11,
@@ -24,8 +25,21 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
       { name: 'scree-log', version: '3.0.0' },
     ],
     moved: [{ name: 'tarn-json', from: '1.2.9', to: '1.3.0', step: 'minor', direction: 'up' }],
+    requirements: [],
+    reanswered: 0,
+    because: [
+      { name: 'scree-log', from: null, to: '3.2.4', causes: ['web requires scree-log ^3.2.0'] },
+      { name: 'scree-log', from: '2.4.1', to: null, causes: [] },
+      { name: 'scree-log', from: '3.0.0', to: null, causes: [] },
+      { name: 'tarn-json', from: '1.2.9', to: '1.3.0', causes: ['scree-log 3.2.4 came'] },
+    ],
   },
   manifests: 7,
+  projects: ['apps/web'],
+  levelled: ['scree-log'],
+  unlevelled: [],
+  peersMet: [],
+  peersBroken: [],
   rows: [],
   sum: '300576a0ffff',
   lockBefore: 'true',
@@ -50,17 +64,25 @@ describe('an answered draft', () => {
       '11 → 10',
       '73 → 70',
       '7',
+      '1',
       '3005 76a0',
     ]);
     expect(screen.getByText('2 leave the lockfile')).toBeTruthy();
     expect(screen.getByText('1 enter it')).toBeTruthy();
     expect(screen.getByText('tarn-json 1.2.9 → 1.3.0')).toBeTruthy();
+    expect(screen.getByText('scree-log 3.2.4 came')).toBeTruthy();
+    expect(screen.getByText('Level again: scree-log')).toBeTruthy();
     expect(screen.queryByText(/The lockfile is/)).toBeNull();
   });
 
   test('says when nothing in the lockfile moves', () => {
-    show({ consequences: { ...CONSEQUENCES, change: { entered: [], left: [], moved: [] } } });
-    expect(screen.getByText('The lockfile keeps all its copies.')).toBeTruthy();
+    show({
+      consequences: {
+        ...CONSEQUENCES,
+        change: { ...CONSEQUENCES.change, because: [], reanswered: 2 },
+      },
+    });
+    expect(screen.getByText(/^The lockfile keeps all its copies; 2 requirements/)).toBeTruthy();
   });
 
   test('warns that a stale lockfile adds to the change, and leaves unknown what was unknown', () => {

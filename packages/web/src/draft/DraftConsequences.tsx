@@ -1,8 +1,8 @@
 import type { ReactNode } from 'react';
-import type { Draft, LockChange } from '../api/client';
+import type { Draft, ExplainedChange } from '../api/client';
 import { Notice } from '../parts/Notice';
 import { ProblemList } from '../parts/ProblemList';
-import { sumDigits } from '../parts/words';
+import { count, sumDigits } from '../parts/words';
 
 /** What comes of the draft, as a short sum. */
 export function DraftConsequences({ draft: { evaluation, edits } }: { readonly draft: Draft }) {
@@ -42,6 +42,11 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     copiesBefore,
     copiesAfter,
     manifests,
+    projects,
+    levelled,
+    unlevelled,
+    peersMet,
+    peersBroken,
     change,
     sum,
     lockBefore,
@@ -56,8 +61,13 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
           {copiesBefore ?? '?'} → {copiesAfter}
         </Figure>
         <Figure name="Manifests touched">{manifests}</Figure>
+        <Figure name="Projects touched">{projects.length}</Figure>
         <Figure name="Lockfile sum">{sumDigits(sum)}</Figure>
       </dl>
+      <Names title="Level again" names={levelled} />
+      <Names title="Newly out of line" names={unlevelled} isBad />
+      <Names title="Peers met" names={peersMet.map(peerWords)} />
+      <Names title="Peers no longer met" names={peersBroken.map(peerWords)} isBad />
       <Change change={change} />
       {lockBefore !== 'true' && (
         <p className="text-sm text-caution">
@@ -65,6 +75,29 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
         </p>
       )}
     </section>
+  );
+}
+
+type Peer = NonNullable<Draft['evaluation']['consequences']>['peersMet'][number];
+
+function peerWords({ copy, name, range, version }: Peer): string {
+  return `${copy} asks for ${name} ${range}, gets ${version ?? 'none'}`;
+}
+
+function Names({
+  title,
+  names,
+  isBad = false,
+}: {
+  readonly title: string;
+  readonly names: readonly string[];
+  readonly isBad?: boolean;
+}) {
+  if (names.length === 0) return null;
+  return (
+    <p className={`text-sm ${isBad ? 'text-off' : 'text-ink-2'}`}>
+      {title}: {names.join(', ')}
+    </p>
   );
 }
 
@@ -77,14 +110,24 @@ function Figure({ name, children }: { readonly name: string; readonly children: 
   );
 }
 
-function Change({ change: { entered, left, moved } }: { readonly change: LockChange }) {
+/** What leaves, enters and moves; each opens to say why. */
+export function Change({
+  change: { because, reanswered },
+}: {
+  readonly change: Pick<ExplainedChange, 'because' | 'reanswered'>;
+}) {
   const lists = [
-    { title: 'leave the lockfile', items: left.map(({ name, version }) => `${name} ${version}`) },
-    { title: 'enter it', items: entered.map(({ name, version }) => `${name} ${version}`) },
-    { title: 'move', items: moved.map(({ name, from, to }) => `${name} ${from} → ${to}`) },
+    { title: 'leave the lockfile', items: because.filter(({ to }) => to === null) },
+    { title: 'enter it', items: because.filter(({ from }) => from === null) },
+    { title: 'move', items: because.filter(({ from, to }) => from !== null && to !== null) },
   ].filter(({ items }) => items.length > 0);
   if (lists.length === 0)
-    return <p className="text-sm text-ink-2">The lockfile keeps all its copies.</p>;
+    return (
+      <p className="text-sm text-ink-2">
+        The lockfile keeps all its copies
+        {reanswered > 0 && `; ${count(reanswered, 'requirement')} of them are answered otherwise`}.
+      </p>
+    );
   return (
     <div className="text-sm text-ink-2">
       {lists.map(({ title, items }) => (
@@ -93,8 +136,19 @@ function Change({ change: { entered, left, moved } }: { readonly change: LockCha
             {items.length} {title}
           </p>
           <ul className="font-mono text-xs text-ink">
-            {items.map((item) => (
-              <li key={item}>{item}</li>
+            {items.map(({ name, from, to, causes }) => (
+              <li key={`${name} ${from} ${to}`}>
+                <details>
+                  <summary>
+                    {name} {[from, to].filter((one) => one !== null).join(' → ')}
+                  </summary>
+                  <ul className="pl-3 font-sans text-ink-2">
+                    {causes.map((cause) => (
+                      <li key={cause}>{cause}</li>
+                    ))}
+                  </ul>
+                </details>
+              </li>
             ))}
           </ul>
         </div>

@@ -1,61 +1,158 @@
-import { useState } from 'react';
+import type { ReactNode } from 'react';
 import type { Draft, DraftEdit } from '../api/client';
+import { isTyping } from '../frame/is-typing';
+import { useWindowKey } from '../frame/useWindowKey';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { useSetEdits } from './useDraft';
+import { useReviseDraft, type Entry } from './useDraft';
 
-/** The edits in words; each can be taken out, and put back. */
+/** The edits in words: each can be taken out, put back and moved; each step can be undone. */
 export function DraftEdits({ slug, draft }: { readonly slug: string; readonly draft: Draft }) {
-  const set = useSetEdits(slug, draft.id);
-  const [before, setBefore] = useState<readonly DraftEdit[] | null>(null);
-  const takeOut = (index: number): void => {
-    setBefore(draft.edits);
-    set.mutate(draft.edits.filter((_, i) => i !== index).map(({ edit }) => edit));
+  const revise = useReviseDraft(slug, draft);
+  const { edits } = draft;
+  const set = (entries: readonly Entry[]): void => revise.mutate({ entries });
+  const toggle = (index: number): void =>
+    set(edits.map((entry, i) => (i === index ? { ...entry, isOut: !entry.isOut } : entry)));
+  const drop = (index: number): void => set(edits.filter((_, i) => i !== index));
+  const move = (index: number, by: -1 | 1): void => {
+    const next = [...edits];
+    const [one] = next.splice(index, 1);
+    next.splice(index + by, 0, one!);
+    set(next);
   };
-  const putBack = (): void => {
-    if (before === null) return;
-    set.mutate(before.map(({ edit }) => edit));
-    setBefore(null);
-  };
+  useWindowKey((event) => {
+    if (event.key.toLowerCase() !== 'z' || !(event.ctrlKey || event.metaKey)) return;
+    if (isTyping(event.target) || revise.isPending) return;
+    if (event.shiftKey ? !draft.canRedo : !draft.canUndo) return;
+    event.preventDefault();
+    revise.mutate(event.shiftKey ? 'redo' : 'undo');
+  });
   return (
     <div>
-      {set.isError && <ErrorNotice error={set.error} />}
-      {draft.edits.length === 0 && (
+      {revise.isError && <ErrorNotice error={revise.error} />}
+      {edits.length === 0 && (
         <p className="text-sm text-ink-2">No edits yet. Pencil a version in at a bench.</p>
       )}
       <ol aria-label="Edits">
-        {draft.edits.map(({ words, problem }, i) => (
-          <li key={i} className="group border-b border-rule-strong py-1.5 text-pencil">
-            <div className="flex items-baseline justify-between gap-2">
-              <p>
-                <b className="font-semibold text-ink">{words.subject}</b> {words.verb}{' '}
-                {words.to !== null && (
-                  <code className="pencilled font-mono text-sm whitespace-nowrap">
-                    {words.from !== null && `${words.from} → `}
-                    {words.to}
-                  </code>
-                )}
-              </p>
-              <Button
-                look="text"
-                className="text-sm"
-                disabled={set.isPending}
-                onClick={() => takeOut(i)}
-                aria-label={`Take out: ${words.subject} ${words.verb}`}
+        {edits.map((entry, i) => (
+          <EditLine key={i} entry={entry}>
+            <Step
+              disabled={revise.isPending}
+              label={`${entry.isOut ? 'Put back' : 'Take out'}: ${nameOf(entry)}`}
+              onClick={() => toggle(i)}
+            >
+              {entry.isOut ? 'put back' : 'take out'}
+            </Step>
+            {i > 0 && (
+              <Step
+                disabled={revise.isPending}
+                label={`Move up: ${nameOf(entry)}`}
+                onClick={() => move(i, -1)}
               >
-                take out
-              </Button>
-            </div>
-            {words.detail !== null && <p className="text-sm">{words.detail}</p>}
-            {problem !== null && <p className="text-sm text-off">{problem}</p>}
-          </li>
+                up
+              </Step>
+            )}
+            {i < edits.length - 1 && (
+              <Step
+                disabled={revise.isPending}
+                label={`Move down: ${nameOf(entry)}`}
+                onClick={() => move(i, 1)}
+              >
+                down
+              </Step>
+            )}
+            {entry.isOut && (
+              <Step
+                disabled={revise.isPending}
+                label={`Forget: ${nameOf(entry)}`}
+                onClick={() => drop(i)}
+              >
+                forget
+              </Step>
+            )}
+          </EditLine>
         ))}
       </ol>
-      {before !== null && (
-        <Button look="text" className="mt-1 text-sm" disabled={set.isPending} onClick={putBack}>
-          put back what was taken out
-        </Button>
-      )}
+      <p className="mt-1 flex gap-3 text-sm">
+        {draft.canUndo && (
+          <Button
+            look="text"
+            className="text-sm"
+            disabled={revise.isPending}
+            onClick={() => revise.mutate('undo')}
+          >
+            Undo
+          </Button>
+        )}
+        {draft.canRedo && (
+          <Button
+            look="text"
+            className="text-sm"
+            disabled={revise.isPending}
+            onClick={() => revise.mutate('redo')}
+          >
+            Do again
+          </Button>
+        )}
+      </p>
     </div>
+  );
+}
+
+function nameOf({ words: { subject, verb } }: DraftEdit): string {
+  return `${subject} ${verb}`;
+}
+
+function EditLine({
+  entry: { words, problem, isOut },
+  children,
+}: {
+  readonly entry: DraftEdit;
+  readonly children: ReactNode;
+}) {
+  return (
+    <li className="border-b border-rule-strong py-1.5 text-pencil">
+      <div className={isOut ? 'line-through decoration-ink-3' : ''}>
+        <p>
+          <b className="font-semibold text-ink">{words.subject}</b> {words.verb}{' '}
+          {(words.to !== null || words.from !== null) && (
+            <code className="pencilled font-mono text-sm">
+              {[words.from, words.to].filter((one) => one !== null).join(' → ')}
+            </code>
+          )}
+        </p>
+        {words.detail !== null && (
+          <p className="line-clamp-3 text-sm" title={words.detail}>
+            {words.detail}
+          </p>
+        )}
+      </div>
+      {problem !== null && <p className="text-sm text-off">{problem}</p>}
+      <p className="flex gap-2.5 text-xs">{children}</p>
+    </li>
+  );
+}
+
+function Step({
+  label,
+  disabled,
+  onClick,
+  children,
+}: {
+  readonly label: string;
+  readonly disabled: boolean;
+  readonly onClick: () => void;
+  readonly children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      disabled={disabled}
+      onClick={onClick}
+      className="text-agreed underline decoration-rule-strong underline-offset-3"
+    >
+      {children}
+    </button>
   );
 }

@@ -10,6 +10,7 @@ import { DraftEdits } from './DraftEdits';
 import { DraftName } from './DraftName';
 import { PostDialog } from './PostDialog';
 import { isGone, useChangeDraft, useDraft } from './useDraft';
+import { WaysOut } from './WaysOut';
 
 interface Props {
   readonly slug: string;
@@ -47,6 +48,7 @@ export function DraftPanel({ slug, state, id, onTake }: Props) {
           slug={slug}
           branch={state.branch}
           draft={draft.data}
+          onTake={onTake}
           onPosted={(post) => {
             setPosted(post);
             onTake(null);
@@ -74,10 +76,11 @@ interface InHandProps {
   readonly slug: string;
   readonly branch: string;
   readonly draft: Draft;
+  readonly onTake: (id: string) => void;
   readonly onPosted: (post: Post) => void;
 }
 
-function DraftInHand({ slug, branch, draft, onPosted }: InHandProps) {
+function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
   const [isPosting, setPosting] = useState(false);
   const [params] = useSearchParams();
   const change = useChangeDraft(slug, draft.id);
@@ -90,7 +93,8 @@ function DraftInHand({ slug, branch, draft, onPosted }: InHandProps) {
       <div>
         <DraftName key={draft.id} name={draft.name} onChange={(name) => change.mutate({ name })} />
         <p className="text-sm text-ink-2">
-          in pencil until it is posted · on <code className="font-mono">{short(draft.base)}</code>
+          {draft.author === '' ? '' : `${draft.author} · `}in pencil until it is posted · on{' '}
+          <code className="font-mono">{short(draft.base)}</code>
         </p>
       </div>
       {draft.carriedFrom !== null && (
@@ -108,6 +112,9 @@ function DraftInHand({ slug, branch, draft, onPosted }: InHandProps) {
       {change.isError && <ErrorNotice error={change.error} />}
       <DraftEdits slug={slug} draft={draft} />
       <DraftConsequences draft={draft} />
+      {evaluation.kind === 'unanswered' && (
+        <WaysOut draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
+      )}
       <div className="sticky bottom-0 mt-auto flex gap-2 bg-paper pt-2">
         <Button disabled={!canPost} onClick={() => setPosting(true)}>
           Post to {branch}…

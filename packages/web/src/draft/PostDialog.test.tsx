@@ -78,7 +78,7 @@ test('the message is made of the edits and can be changed; the commit seen is wh
   expect(renewed.mock.calls.map(([filter]) => filter?.queryKey?.[0])).toEqual([
     'workspace',
     'drafts',
-    'posts',
+    'journal',
     'bench',
   ]);
 });

@@ -1,11 +1,13 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useId, useState, type FormEvent } from 'react';
 import { answer, api, ApiError, type Draft, type Post } from '../api/client';
+import { Choice } from '../parts/Choice';
 import { Button } from '../parts/Button';
 import { Dialog } from '../parts/Dialog';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
 import { count } from '../parts/words';
+import { knownAuthor, rememberAuthor } from './author';
 
 interface Props {
   readonly slug: string;
@@ -15,11 +17,19 @@ interface Props {
   readonly onPosted: (post: Post) => void;
 }
 
+/** What a draft is called, as a branch can be. */
+function branchName(name: string): string {
+  const plain = name.toLowerCase().replace(/[^a-z0-9]+/g, '-');
+  return plain.replace(/^-+|-+$/g, '') || 'draft';
+}
+
 /** The last look before ink: message and author of the commit. */
 export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
   const [message, setMessage] = useState(draft.message);
-  const [authorName, setAuthorName] = useState(() => localStorage.getItem('author-name') ?? '');
-  const [authorEmail, setAuthorEmail] = useState(() => localStorage.getItem('author-email') ?? '');
+  const [authorName, setAuthorName] = useState(() => knownAuthor().name);
+  const [authorEmail, setAuthorEmail] = useState(() => knownAuthor().email);
+  const [target, setTarget] = useState<'same' | 'new'>('same');
+  const [newBranch, setNewBranch] = useState(() => branchName(draft.name));
   const messageId = useId();
   const queries = useQueryClient();
   const post = useMutation({
@@ -32,16 +42,16 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
             message,
             authorName: authorName.trim(),
             authorEmail: authorEmail.trim(),
+            ...(target === 'new' ? { branch: newBranch.trim() } : {}),
           },
         }),
       ),
     onSuccess: async (written) => {
-      localStorage.setItem('author-name', authorName.trim());
-      localStorage.setItem('author-email', authorEmail.trim());
+      rememberAuthor({ name: authorName.trim(), email: authorEmail.trim() });
       onPosted(written);
       onClose();
       await Promise.all(
-        ['workspace', 'drafts', 'posts', 'bench'].map((key) =>
+        ['workspace', 'drafts', 'journal', 'bench'].map((key) =>
           queries.invalidateQueries({ queryKey: [key, slug] }),
         ),
       );
@@ -59,10 +69,30 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
     <Dialog
       open
       onClose={onClose}
-      title={`Post to ${branch}`}
+      title={`Post to ${target === 'same' ? branch : 'a new branch'}`}
       about={`${count(draft.evaluation.files.length, 'file')} in one commit. What is posted can be seen in the journal and in git.`}
     >
       <form onSubmit={submit} className="flex flex-col gap-3">
+        <div className="flex flex-wrap items-end gap-3">
+          <Choice
+            label="Where to"
+            value={target}
+            onChange={setTarget}
+            options={[
+              { value: 'same', text: `To ${branch}` },
+              { value: 'new', text: 'To a new branch' },
+            ]}
+          />
+          {target === 'new' && (
+            <Field
+              label="Name of the branch"
+              required
+              value={newBranch}
+              onChange={(event) => setNewBranch(event.target.value)}
+              className="font-mono text-sm"
+            />
+          )}
+        </div>
         <div className="flex flex-col gap-0.5">
           <label htmlFor={messageId} className="font-semibold">
             Message
@@ -101,6 +131,16 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
           <Button look="quiet" onClick={onClose}>
             Not yet
           </Button>
+          {authorName.trim() !== '' && authorEmail.trim() !== '' && (
+            <a
+              className="ml-auto self-center text-sm text-agreed underline decoration-rule-strong underline-offset-3"
+              href={`/api/workspaces/${slug}/drafts/${draft.id}/patch?${new URLSearchParams({ authorName: authorName.trim(), authorEmail: authorEmail.trim() }).toString()}`}
+              download={`${branchName(draft.name)}.patch`}
+              onClick={() => rememberAuthor({ name: authorName.trim(), email: authorEmail.trim() })}
+            >
+              Save as a patch for git am
+            </a>
+          )}
         </div>
       </form>
     </Dialog>

@@ -17,33 +17,53 @@ export function useDraft(slug: string, id: string | null, commit: string | undef
   });
 }
 
+/** The edits of a draft that count. */
+export function countingEdits(draft: Draft | undefined): readonly Edit[] {
+  return draft?.edits.flatMap(({ edit, isOut }) => (isOut ? [] : [edit])) ?? [];
+}
+
 /** Takes a changed draft into what the page knows. */
 export function useTakeDraft(slug: string) {
   const queries = useQueryClient();
   return (draft: Draft): void => {
     queries.setQueryData(['draft', slug, draft.id, draft.base], draft);
-    const { id, name, edits, updatedAt } = draft;
-    const summary = { id, name, edits: edits.length, updatedAt };
+    const { id, name, author, updatedAt } = draft;
+    const summary = { id, name, author, edits: countingEdits(draft).length, updatedAt };
     queries.setQueryData(['drafts', slug], (list: DraftSummary[] | undefined) =>
       list?.some((one) => one.id === id)
         ? list.map((one) => (one.id === id ? summary : one))
         : [...(list ?? []), summary],
     );
-    void queries.invalidateQueries({ queryKey: ['bench', slug] });
   };
 }
 
-export function useSetEdits(slug: string, id: string) {
+/** An edit in its place in a draft. */
+export type Entry = Pick<Draft['edits'][number], 'edit' | 'isOut'>;
+
+/** Changes that are made to a draft as it is seen: reordering, taking out, putting back, undoing. */
+export function useReviseDraft(slug: string, { id, revision }: Pick<Draft, 'id' | 'revision'>) {
   const take = useTakeDraft(slug);
+  const queries = useQueryClient();
+  const path = { params: { path: { slug, id } } };
   return useMutation({
-    mutationFn: (edits: Edit[]) =>
-      answer(
-        api.PUT('/api/workspaces/{slug}/drafts/{id}/edits', {
-          params: { path: { slug, id } },
-          body: { edits },
+    mutationFn: (change: 'undo' | 'redo' | { readonly entries: readonly Entry[] }) => {
+      if (change === 'undo')
+        return answer(api.POST('/api/workspaces/{slug}/drafts/{id}/undo', path));
+      if (change === 'redo')
+        return answer(api.POST('/api/workspaces/{slug}/drafts/{id}/redo', path));
+      const entries = change.entries.map(({ edit, isOut }) => ({ edit, isOut }));
+      return answer(
+        api.PUT('/api/workspaces/{slug}/drafts/{id}/entries', {
+          ...path,
+          body: { revision, entries },
         }),
-      ),
+      );
+    },
     onSuccess: take,
+    onError: (error) => {
+      if (error instanceof ApiError && error.code === 'DRAFT_CHANGED')
+        void queries.invalidateQueries({ queryKey: ['draft', slug, id] });
+    },
   });
 }
 

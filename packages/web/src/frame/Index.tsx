@@ -19,6 +19,9 @@ export function Index({ slug, state }: Props) {
   const query = draft === null ? '' : `?draft=${draft}`;
   const lines = [
     { to: 'sheet', text: 'Sheet', figure: state === undefined ? '' : String(state.sheetRows) },
+    { to: 'projects', text: 'Projects', figure: state === undefined ? '' : String(state.projects) },
+    { to: 'shared', text: 'Shared', figure: state === undefined ? '' : String(state.agreed) },
+    { to: 'move-in', text: 'Move in', figure: '' },
     {
       to: 'diff',
       text: 'Drafts',

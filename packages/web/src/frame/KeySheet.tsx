@@ -4,11 +4,14 @@ import { isTyping } from './is-typing';
 import { useWindowKey } from './useWindowKey';
 
 const KEYS = [
-  ['Ctrl K', 'go to a package, a page or an action'],
+  ['Ctrl K', 'go to a package, a project, a page or an action'],
   ['/', 'find a package'],
   ['↑ ↓', 'walk the rows'],
   ['Enter', 'open the row; at the bench, pencil the version in'],
-  ['← →', 'at the bench, older and newer version'],
+  ['Space', 'select the row'],
+  ['← →', 'at the bench, older and newer version; with Shift, every release'],
+  ['← ↑ ↓ →', 'in the grid, walk the cells; Enter says why'],
+  ['Ctrl Z', 'undo in the draft in hand; with Shift, do it again'],
   ['Esc', 'step back'],
   ['?', 'this sheet'],
 ] as const;

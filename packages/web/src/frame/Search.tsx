@@ -64,7 +64,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
               key={name}
               value={name}
               keywords={[summary]}
-              onSelect={() => go('sheet', { open: name })}
+              onSelect={() => go('sheet', { open: name, scope: 'all', q: name })}
               className={ITEM}
             >
               <span className="font-semibold">{name}</span>
@@ -74,8 +74,21 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
             </Command.Item>
           ))}
         </Command.Group>
+        <Command.Group heading="projects" className={GROUP}>
+          {sheet.data?.projects.map(({ folder, name }) => (
+            <Command.Item
+              key={folder}
+              value={`${name} ${folder}`}
+              onSelect={() => go(`projects/${folder}`)}
+              className={ITEM}
+            >
+              <span className="font-semibold">{name}</span>
+              <span className="text-sm text-ink-2">{folder}</span>
+            </Command.Item>
+          ))}
+        </Command.Group>
         <Command.Group heading="pages" className={GROUP}>
-          {(['sheet', 'diff', 'journal'] as const).map((page) => (
+          {(['sheet', 'projects', 'shared', 'move-in', 'diff', 'journal'] as const).map((page) => (
             <Command.Item
               key={page}
               value={TITLES[page]}
@@ -110,4 +123,11 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   );
 }
 
-const TITLES = { sheet: 'Sheet', diff: 'Drafts', journal: 'Journal' } as const;
+const TITLES = {
+  sheet: 'Sheet',
+  projects: 'Projects',
+  shared: 'Shared versions',
+  'move-in': 'Move in',
+  diff: 'Drafts',
+  journal: 'Journal',
+} as const;

@@ -2,8 +2,8 @@ import { expect, test } from 'vitest';
 import { draftInHand } from './useDraftInHand';
 
 const DRAFTS = [
-  { id: 'old', name: 'old', edits: 1, updatedAt: '2026-11-01T00:00:00Z' },
-  { id: 'new', name: 'new', edits: 1, updatedAt: '2026-11-02T00:00:00Z' },
+  { id: 'old', name: 'old', author: '', edits: 1, updatedAt: '2026-11-01T00:00:00Z' },
+  { id: 'new', name: 'new', author: '', edits: 1, updatedAt: '2026-11-02T00:00:00Z' },
 ];
 
 test('the draft in hand is the one in the address, else the one changed last', () => {

@@ -1,26 +1,24 @@
-import type { Post } from '../api/client';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useOutletContext } from 'react-router';
+import { answer, api, type JournalEntry } from '../api/client';
+import { knownAuthor } from '../draft/author';
 import { useIsFolded } from '../frame/useIsFolded';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
 import { count, day, short, sumDigits, time } from '../parts/words';
+import { ComparisonView } from './ComparisonView';
 
 interface Props {
-  readonly post: Post;
+  readonly entry: JournalEntry;
   readonly isBanded: boolean;
   readonly isOpen: boolean;
   readonly onToggle: () => void;
 }
 
-export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
+export function JournalLine({ entry, isBanded, isOpen, onToggle }: Props) {
   const columns = useIsFolded() ? 3 : 6;
-  const {
-    commit,
-    message,
-    authorName,
-    postedAt,
-    outOfLineBefore,
-    outOfLineAfter,
-    copiesBefore,
-    copiesAfter,
-  } = post;
+  const { commit, subject, author, at, post, touchesLock } = entry;
   const ground = isOpen ? 'bg-agreed-wash' : isBanded ? 'bg-bar' : '';
   return (
     <>
@@ -29,26 +27,42 @@ export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
         className={`h-[33px] cursor-pointer border-b ${isOpen ? 'border-transparent' : 'border-rule'} ${ground}`}
       >
         <td className="px-2 text-sm whitespace-nowrap">
-          {day(postedAt)} <span className="text-ink-2">{time(postedAt)}</span>
+          {day(at)} <span className="text-ink-2">{time(at)}</span>
         </td>
         <td className="px-2 font-mono text-sm">{short(commit)}</td>
-        <td className="px-2 font-semibold">
-          <button type="button" aria-expanded={isOpen} className="text-left">
-            {message.split('\n')[0]}
+        <td className={`truncate px-2 ${post === null ? '' : 'font-semibold'}`} title={subject}>
+          <button
+            type="button"
+            aria-expanded={isOpen}
+            className="max-w-full truncate text-left align-bottom"
+          >
+            {subject}
           </button>
         </td>
-        <td className="px-2 whitespace-nowrap max-fold:hidden">{authorName}</td>
-        <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap max-fold:hidden">
-          {outOfLineBefore} → {outOfLineAfter}
-        </td>
-        <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap max-fold:hidden">
-          {copiesBefore ?? '?'} → {copiesAfter}
-        </td>
+        <td className="truncate px-2 whitespace-nowrap max-fold:hidden">{author}</td>
+        {post === null ? (
+          <td
+            colSpan={2}
+            className="px-2 text-right text-sm whitespace-nowrap text-ink-2 max-fold:hidden"
+          >
+            from outside, {count(entry.manifests, 'manifest')}
+            {touchesLock ? '' : ', no lockfile'}
+          </td>
+        ) : (
+          <>
+            <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap max-fold:hidden">
+              {post.outOfLineBefore} → {post.outOfLineAfter}
+            </td>
+            <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap max-fold:hidden">
+              {post.copiesBefore ?? '?'} → {post.copiesAfter}
+            </td>
+          </>
+        )}
       </tr>
       {isOpen && (
         <tr className="border-b border-rule bg-agreed-wash">
           <td colSpan={columns} className="px-2 pb-3">
-            <PostDetail post={post} />
+            <EntryDetail entry={entry} />
           </td>
         </tr>
       )}
@@ -56,26 +70,56 @@ export function JournalLine({ post, isBanded, isOpen, onToggle }: Props) {
   );
 }
 
+function EntryDetail({ entry }: { readonly entry: JournalEntry }) {
+  const { slug, takeDraft } = useOutletContext<FrameContext>();
+  const queries = useQueryClient();
+  const { commit, post } = entry;
+  const reverse = useMutation({
+    mutationFn: () => {
+      const author = knownAuthor().name;
+      return answer(
+        api.POST('/api/workspaces/{slug}/journal/{commit}/reversal', {
+          params: { path: { slug, commit } },
+          body: author === '' ? {} : { author },
+        }),
+      );
+    },
+    onSuccess: async ({ id }) => {
+      await queries.invalidateQueries({ queryKey: ['drafts', slug] });
+      takeDraft(id);
+    },
+  });
+  return (
+    <div className="flex flex-col gap-3">
+      <div className="flex flex-wrap items-center gap-3">
+        <Button look="quiet" disabled={reverse.isPending} onClick={() => reverse.mutate()}>
+          {reverse.isPending ? 'Preparing' : 'Take it back, as a draft'}
+        </Button>
+        <code className="font-mono text-sm text-ink-2 [overflow-wrap:anywhere]">{commit}</code>
+      </div>
+      {reverse.isError && <ErrorNotice error={reverse.error} />}
+      {post !== null && <PostDetail post={post} />}
+      <ComparisonView from={null} to={commit} />
+    </div>
+  );
+}
+
 function PostDetail({
-  post: { commit, base, branch, message, authorName, authorEmail, edits, manifests, lockSum },
+  post: { base, branch, message, authorName, authorEmail, edits, lockSum },
 }: {
-  readonly post: Post;
+  readonly post: NonNullable<JournalEntry['post']>;
 }) {
   return (
     <div className="grid grid-cols-2 gap-6 max-fold:grid-cols-1">
       <dl className="grid grid-cols-[100px_1fr] content-start gap-y-1 [overflow-wrap:anywhere]">
-        <dt className="text-ink-2">Commit</dt>
-        <dd className="font-mono text-sm">{commit}</dd>
         <dt className="text-ink-2">On top of</dt>
-        <dd className="font-mono text-sm">
-          {short(base)} of {branch}
-        </dd>
+        <dd className="font-mono text-sm">{short(base)}</dd>
+        <dt className="text-ink-2">Posted to</dt>
+        <dd className="font-mono text-sm">{branch}</dd>
         <dt className="text-ink-2">Author</dt>
         <dd>
           {authorName} &lt;{authorEmail}&gt;
         </dd>
-        <dt className="text-ink-2">Touched</dt>
-        <dd>{count(manifests, 'manifest')} and the lockfile</dd>
         <dt className="text-ink-2">Lockfile sum</dt>
         <dd className="font-mono text-sm">{sumDigits(lockSum)}</dd>
       </dl>

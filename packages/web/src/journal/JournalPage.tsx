@@ -1,93 +1,147 @@
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
-import { answer, api } from '../api/client';
+import { answer, api, type JournalEntry } from '../api/client';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { Choice } from '../parts/Choice';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count, day } from '../parts/words';
+import { CompareForm } from './CompareForm';
 import { JournalLine } from './JournalLine';
 
-/** What did change, when, and by whom. */
+const PAGE = 100;
+
+/** What did change, when, and by whom: posts, and what was committed outside. */
 export function JournalPage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const [params, setParams] = useSearchParams();
-  const posts = useQuery({
-    queryKey: ['posts', slug],
-    queryFn: ({ signal }) =>
-      answer(api.GET('/api/workspaces/{slug}/posts', { params: { path: { slug } }, signal })),
+  const [show, setShow] = useState<'all' | 'posts' | 'outside'>('all');
+  const journal = useInfiniteQuery({
+    queryKey: ['journal', slug, state?.head.commit],
+    queryFn: ({ signal, pageParam }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/journal', {
+          params: { path: { slug }, query: { skip: pageParam } },
+          signal,
+        }),
+      ),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => (last.hasMore ? pages.length * PAGE : undefined),
+    enabled: state !== undefined,
   });
-  const list = posts.data ?? [];
+  const entries = journal.data?.pages.flatMap((page) => page.entries) ?? [];
+  const list = entries.filter(
+    ({ post }) => show === 'all' || (show === 'posts') === (post !== null),
+  );
   const open = params.get('post');
-  const toggle = (commit: string): void => {
+  const change = (values: Readonly<Record<string, string | null>>): void => {
     setParams(
       (old) => {
         const next = new URLSearchParams(old);
-        if (open === commit) next.delete('post');
-        else next.set('post', commit);
+        for (const [key, value] of Object.entries(values)) {
+          if (value === null || value === '') next.delete(key);
+          else next.set(key, value);
+        }
         return next;
       },
       { replace: true },
     );
   };
-  const last = list[0];
   return (
     <>
       <PageHead title="Journal" state={state}>
-        {posts.data === undefined
-          ? 'Reading the posts.'
-          : last === undefined
-            ? 'Nothing has been posted from here yet.'
-            : `${count(list.length, 'post')}, the last on ${day(last.postedAt)} by ${last.authorName}.`}
+        {journal.data === undefined ? 'Reading the history.' : headingOf(entries)}
       </PageHead>
-      {posts.isError && <ErrorNotice error={posts.error} onRetry={() => void posts.refetch()} />}
-      {posts.isSuccess && last === undefined && (
+      {journal.isError && (
+        <ErrorNotice error={journal.error} onRetry={() => void journal.refetch()} />
+      )}
+      <div className="flex flex-wrap items-end gap-3 pb-2.5">
+        <Choice
+          label="Which entries"
+          value={show}
+          onChange={setShow}
+          options={[
+            { value: 'all', text: 'All' },
+            { value: 'posts', text: 'Posts' },
+            { value: 'outside', text: 'From outside' },
+          ]}
+        />
+        <CompareForm
+          from={params.get('from')}
+          to={params.get('to')}
+          branch={state?.branch ?? ''}
+          onCompare={(from, to) => change({ from, to })}
+        />
+      </div>
+      {journal.isSuccess && list.length === 0 && (
         <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">
-          A draft that is posted stands here with its commit, what it changed, and who posted it.
+          {show === 'posts'
+            ? 'Nothing has been posted from here yet. A draft that is posted stands here with its commit.'
+            : 'No commit has touched a manifest or the lockfile.'}
         </p>
       )}
-      {last !== undefined && (
-        <table className="rule-double-top w-full border-collapse bg-leaf">
+      {list.length > 0 && (
+        <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
           <thead>
             <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-              <th scope="col" className="px-2 py-1.5 font-medium w-[138px]">
-                Posted
+              <th scope="col" className="w-[138px] px-2 py-1.5 font-medium">
+                When
               </th>
-              <th scope="col" className="px-2 py-1.5 font-medium w-[76px]">
+              <th scope="col" className="w-[76px] px-2 py-1.5 font-medium">
                 Commit
               </th>
               <th scope="col" className="px-2 py-1.5 font-medium">
                 Message
               </th>
-              <th scope="col" className="px-2 py-1.5 font-medium max-fold:hidden w-[110px]">
+              <th scope="col" className="w-[110px] px-2 py-1.5 font-medium max-fold:hidden">
                 By
               </th>
               <th
                 scope="col"
-                className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[96px]"
+                className="w-[96px] px-2 py-1.5 text-right font-medium max-fold:hidden"
               >
                 Out of line
               </th>
               <th
                 scope="col"
-                className="px-2 py-1.5 text-right font-medium max-fold:hidden w-[86px]"
+                className="w-[86px] px-2 py-1.5 text-right font-medium max-fold:hidden"
               >
                 Copies
               </th>
             </tr>
           </thead>
           <tbody>
-            {list.map((post, i) => (
+            {list.map((entry, i) => (
               <JournalLine
-                key={post.id}
-                post={post}
+                key={entry.commit}
+                entry={entry}
                 isBanded={Math.floor(i / 2) % 2 === 0}
-                isOpen={open === post.commit}
-                onToggle={() => toggle(post.commit)}
+                isOpen={open === entry.commit}
+                onToggle={() => change({ post: open === entry.commit ? null : entry.commit })}
               />
             ))}
           </tbody>
         </table>
       )}
+      {journal.hasNextPage && (
+        <Button
+          look="quiet"
+          className="mt-3"
+          disabled={journal.isFetchingNextPage}
+          onClick={() => void journal.fetchNextPage()}
+        >
+          {journal.isFetchingNextPage ? 'Reading' : 'Show older ones'}
+        </Button>
+      )}
     </>
   );
+}
+
+function headingOf(entries: readonly JournalEntry[]): string {
+  const [last] = entries;
+  if (last === undefined) return 'No commit has touched a manifest or the lockfile.';
+  const posts = entries.filter(({ post }) => post !== null).length;
+  return `${count(posts, 'post')} and ${count(entries.length - posts, 'commit')} from outside, the last on ${day(last.at)} by ${last.author}.`;
 }

@@ -25,6 +25,7 @@ export function Rail({ row }: { readonly row: SheetRow }) {
     ...(inLine > 0 ? [{ version, count: inLine, isOff: false }] : []),
     ...(off > 0 ? [{ version, count: off, isOff: true }] : []),
   ]);
+  const ofCopies = marks.filter(({ inLine, off }) => inLine + off === 0);
   const placed = pills.map(({ version, count }) => ({
     x: xOf(version),
     width: 13 + 5 * (String(count).length - 1) + Math.min(count, 12) * 0.5,
@@ -63,6 +64,11 @@ export function Rail({ row }: { readonly row: SheetRow }) {
           />
         ),
       )}
+      {ofCopies.map(({ version }) => (
+        <circle key={version} cx={xOf(version)} cy={MIDDLE} r={3} className="fill-ink-3">
+          <title>{`a copy of ${version}, which only copies ask for`}</title>
+        </circle>
+      ))}
       {newest !== null && (
         <circle cx={xOf(newest)} cy={MIDDLE} r={3.4} className="fill-leaf stroke-ink" />
       )}

@@ -16,11 +16,14 @@ interface Props {
   readonly after: RowAfter | undefined;
   readonly isBanded: boolean;
   readonly isOpen: boolean;
+  readonly isSelected: boolean;
+  readonly onSelect: (isSelected: boolean) => void;
   readonly onToggle: () => void;
   readonly onKeyDown: (event: KeyboardEvent<HTMLTableRowElement>) => void;
 }
 
-export function SheetLine({ row, after, isBanded, isOpen, onToggle, onKeyDown }: Props) {
+export function SheetLine(props: Props) {
+  const { row, after, isBanded, isOpen, isSelected, onSelect, onToggle, onKeyDown } = props;
   const { name, summary, agreed, usedBy, off, copies, exceptions } = row;
   const ground = isOpen ? 'bg-agreed-wash' : isBanded ? 'bg-bar' : '';
   return (
@@ -33,6 +36,16 @@ export function SheetLine({ row, after, isBanded, isOpen, onToggle, onKeyDown }:
       onKeyDown={onKeyDown}
       className={`h-[33px] cursor-pointer border-b ${isOpen ? 'border-transparent' : 'border-rule'} ${ground} focus-visible:outline-offset-[-2px]`}
     >
+      <td className="pl-2" onClick={(event) => event.stopPropagation()}>
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          className="accent-agreed align-middle"
+          aria-label={`Select ${name}`}
+          checked={isSelected}
+          onChange={(event) => onSelect(event.target.checked)}
+        />
+      </td>
       <th scope="row" title={summary} className="truncate px-2 text-left font-semibold">
         {name}
       </th>

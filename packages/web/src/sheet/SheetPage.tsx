@@ -1,17 +1,27 @@
-import { useRef, useState } from 'react';
+import { lazy, Suspense, useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
+import type { ProjectName, SheetRow } from '../api/client';
+import { useDraft } from '../draft/useDraft';
 import { isTyping } from '../frame/is-typing';
 import { PageHead } from '../frame/PageHead';
+import { useWindowKey } from '../frame/useWindowKey';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { useDraft } from '../draft/useDraft';
 import { Choice } from '../parts/Choice';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { SelectField } from '../parts/SelectField';
 import { count } from '../parts/words';
-import { sheetCsv } from './sheet-csv';
-import { filterRows, groupRows, type Show } from './sheet-groups';
+import { Selection } from './Selection';
 import { SheetTable } from './SheetTable';
+import { sheetCsv } from './sheet-csv';
+import { groupRows, isInScope, sheetView, viewRows, type SheetView, type Sort } from './sheet-view';
 import { useSheet } from './useSheet';
-import { useWindowKey } from '../frame/useWindowKey';
+
+const SheetGrid = lazy(() =>
+  import('./SheetGrid').then((module) => ({ default: module.SheetGrid })),
+);
+
+const NO_ROWS: readonly SheetRow[] = [];
+const NO_PROJECTS: readonly ProjectName[] = [];
 
 /** Which shared packages are out of line, how far, and what would level them. */
 export function SheetPage() {
@@ -20,11 +30,13 @@ export function SheetPage() {
   const sheet = useSheet(slug, state?.head.commit);
   const draft = useDraft(slug, draftId, state?.head.commit);
   const search = useRef<HTMLInputElement>(null);
-  const show = showOf(params.get('show'));
-  const [query, setQuery] = useState(params.get('q') ?? '');
-  const open = params.get('open');
-  const rows = sheet.data?.rows ?? [];
-  const out = rows.filter(({ off }) => off > 0).length;
+  const inAddress = sheetView(params);
+  // The field is ahead of the address: keys come faster than the address changes.
+  const [query, setQuery] = useState(inAddress.query);
+  const view = { ...inAddress, query };
+  const rows = sheet.data?.rows ?? NO_ROWS;
+  const projects = sheet.data?.projects ?? NO_PROJECTS;
+  const selected = new Set((params.get('sel') ?? '').split(',').filter(Boolean));
 
   const change = (values: Readonly<Record<string, string | null>>): void => {
     setParams(
@@ -39,11 +51,13 @@ export function SheetPage() {
       { replace: true },
     );
   };
-
-  // The field is ahead of the address: keys come faster than the address changes.
   const find = (text: string): void => {
     setQuery(text);
     change({ q: text });
+  };
+  const select = (names: readonly string[], isSelected: boolean): void => {
+    const rest = [...selected].filter((name) => !names.includes(name));
+    change({ sel: (isSelected ? [...rest, ...names] : rest).join(',') });
   };
 
   useWindowKey((event) => {
@@ -52,28 +66,17 @@ export function SheetPage() {
     search.current?.focus();
   });
 
-  const shown = filterRows(rows, show, query);
-  const after = new Map(draft.data?.evaluation.consequences?.rows.map((row) => [row.name, row]));
+  const shown = viewRows(rows, projects, view);
+  const clear = (): void => {
+    setQuery('');
+    change({ q: null, show: null, project: null, set: null });
+  };
   return (
     <>
       <PageHead title="Sheet" state={state}>
-        {sheet.data === undefined ? (
-          'Reading the workspace.'
-        ) : (
-          <>
-            {count(rows.length, 'package')} {rows.length === 1 ? 'is' : 'are'} required by two or
-            more projects.{' '}
-            {out === 0 ? (
-              <span className="level text-agreed">All are level.</span>
-            ) : (
-              <span className="text-off">
-                {out} {out === 1 ? 'is' : 'are'} out of line.
-              </span>
-            )}
-          </>
-        )}
+        {sheet.data === undefined ? 'Reading the workspace.' : <Heading rows={rows} view={view} />}
       </PageHead>
-      <div className="flex flex-wrap items-center gap-2 pb-2.5">
+      <div className="flex flex-wrap items-center gap-2 pb-2">
         <input
           ref={search}
           type="search"
@@ -87,46 +90,164 @@ export function SheetPage() {
           }}
           placeholder="Find a package"
           aria-label="Find a package"
-          className="h-[30px] w-[220px] rounded-sm border border-rule-strong bg-leaf px-2.5"
+          className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
         />
-        <Choice
-          label="Which packages"
-          value={show}
-          onChange={(value) => change({ show: value === 'all' ? null : value })}
-          options={[
-            { value: 'all', text: `All ${rows.length}` },
-            { value: 'out', text: `Out of line ${out}` },
-            { value: 'level', text: `In line ${rows.length - out}` },
-          ]}
-        />
-        <span className="ml-auto text-sm text-ink-2 max-fold:hidden">
-          most off first ·{' '}
-          <a
-            className="underline decoration-rule-strong underline-offset-3"
-            href={`data:text/csv;charset=utf-8,${encodeURIComponent(sheetCsv(shown))}`}
-            download={`${slug}-sheet.csv`}
-          >
-            save as CSV
-          </a>
-        </span>
+        <Choices rows={rows} view={view} onChange={change} />
+      </div>
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
+        <Filters rows={rows} projects={projects} view={view} onChange={change} />
+        <a
+          className="ml-auto text-sm text-ink-2 underline decoration-rule-strong underline-offset-3 max-fold:hidden"
+          href={`data:text/csv;charset=utf-8,${encodeURIComponent(sheetCsv(shown))}`}
+          download={`${slug}-sheet.csv`}
+        >
+          save as CSV
+        </a>
       </div>
       {sheet.isError && <ErrorNotice error={sheet.error} onRetry={() => void sheet.refetch()} />}
-      <SheetTable
-        groups={groupRows(shown)}
-        after={after}
-        open={open}
-        isLoading={sheet.isPending && !sheet.isError}
-        isFiltered={rows.length > 0}
-        onOpen={(name) => change({ open: name, at: null })}
-        onClear={() => {
-          setQuery('');
-          change({ q: null, show: null });
-        }}
+      {selected.size > 0 && (
+        <Selection rows={rows} selected={selected} onClear={() => change({ sel: null })} />
+      )}
+      {view.view === 'grid' ? (
+        <Suspense fallback={<p className="text-ink-2">Opening the grid.</p>}>
+          <SheetGrid
+            rows={shown}
+            projects={projects}
+            only={view.project}
+            draft={draft.data}
+            isFiltered={rows.length > 0}
+            onClear={clear}
+          />
+        </Suspense>
+      ) : (
+        <SheetTable
+          groups={groupRows(shown, view.sort)}
+          after={new Map(draft.data?.evaluation.consequences?.rows.map((row) => [row.name, row]))}
+          open={params.get('open')}
+          selected={selected}
+          isLoading={sheet.isPending && !sheet.isError}
+          isFiltered={rows.length > 0}
+          onOpen={(name) => change({ open: name, at: null })}
+          onSelect={select}
+          onClear={clear}
+        />
+      )}
+    </>
+  );
+}
+
+const SUBJECTS = {
+  shared: 'required by two or more projects',
+  direct: 'required by a project',
+  all: 'required or in the lockfile',
+} as const;
+
+function Heading({ rows, view }: { readonly rows: readonly SheetRow[]; readonly view: SheetView }) {
+  const scoped = rows.filter((row) => isInScope(row, view.scope));
+  const out = scoped.filter(({ off }) => off > 0).length;
+  return (
+    <>
+      {count(scoped.length, 'package')} {scoped.length === 1 ? 'is' : 'are'} {SUBJECTS[view.scope]}.{' '}
+      {out === 0 ? (
+        <span className="level text-agreed">All are level.</span>
+      ) : (
+        <span className="text-off">
+          {out} {out === 1 ? 'is' : 'are'} out of line.
+        </span>
+      )}
+    </>
+  );
+}
+
+interface ControlProps {
+  readonly rows: readonly SheetRow[];
+  readonly view: SheetView;
+  readonly onChange: (values: Readonly<Record<string, string | null>>) => void;
+}
+
+function Choices({ rows, view, onChange }: ControlProps) {
+  const scoped = rows.filter((row) => isInScope(row, view.scope));
+  const out = scoped.filter(({ off }) => off > 0).length;
+  return (
+    <>
+      <Choice
+        label="Which packages"
+        value={view.show}
+        onChange={(value) => onChange({ show: value === 'all' ? null : value })}
+        options={[
+          { value: 'all', text: `All ${scoped.length}` },
+          { value: 'out', text: `Out of line ${out}` },
+          { value: 'level', text: `In line ${scoped.length - out}` },
+        ]}
+      />
+      <Choice
+        label="Rails or grid"
+        value={view.view}
+        onChange={(value) => onChange({ view: value === 'rails' ? null : value, open: null })}
+        options={[
+          { value: 'rails', text: 'Rails' },
+          { value: 'grid', text: 'Grid' },
+        ]}
       />
     </>
   );
 }
 
-function showOf(text: string | null): Show {
-  return text === 'out' || text === 'level' ? text : 'all';
+const SORT_TEXTS: Readonly<Record<Sort, string>> = {
+  off: 'most off first',
+  copies: 'most copies first',
+  behind: 'furthest behind first',
+  use: 'most used first',
+  name: 'by name',
+  set: 'by set',
+};
+
+function Filters({
+  rows,
+  projects,
+  view,
+  onChange,
+}: ControlProps & { readonly projects: readonly ProjectName[] }) {
+  const sets = [...new Set(rows.flatMap(({ set }) => set ?? []))].sort();
+  return (
+    <>
+      <SelectField
+        isInLine
+        label="Packages"
+        value={view.scope}
+        onChange={(value) => onChange({ scope: value === 'shared' ? null : value })}
+        options={[
+          { value: 'shared', text: 'of two or more projects' },
+          { value: 'direct', text: 'of any project' },
+          { value: 'all', text: 'all with a copy' },
+        ]}
+      />
+      <SelectField
+        isInLine
+        label="Project"
+        value={view.project}
+        onChange={(value) => onChange({ project: value })}
+        options={[
+          { value: '', text: 'any' },
+          ...projects.map(({ folder, name }) => ({ value: folder, text: name })),
+        ]}
+      />
+      {sets.length > 0 && (
+        <SelectField
+          isInLine
+          label="Set"
+          value={view.set}
+          onChange={(value) => onChange({ set: value })}
+          options={[{ value: '', text: 'any' }, ...sets.map((set) => ({ value: set, text: set }))]}
+        />
+      )}
+      <SelectField
+        isInLine
+        label="Order"
+        value={view.sort}
+        onChange={(value) => onChange({ sort: value === 'off' ? null : value })}
+        options={Object.entries(SORT_TEXTS).map(([value, text]) => ({ value, text }))}
+      />
+    </>
+  );
 }

@@ -1,7 +1,7 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import type { SheetRow } from '../api/client';
-import { groupRows } from './sheet-groups';
+import { groupRows } from './sheet-view';
 import { SheetTable } from './SheetTable';
 import type { RowAfter } from './SheetLine';
 
@@ -22,8 +22,8 @@ function row(name: string, more: Partial<SheetRow> = {}): SheetRow {
     agreed: '^1.0.0',
     pin: null,
     releases: [
-      { version: '1.0.0', published: '2024-01-01T00:00:00Z', state: 'plain' },
-      { version: '2.0.0', published: '2024-02-01T00:00:00Z', state: 'plain' },
+      { version: '1.0.0', state: 'plain' },
+      { version: '2.0.0', state: 'plain' },
     ],
     newest: '2.0.0',
     marks: [
@@ -35,6 +35,8 @@ function row(name: string, more: Partial<SheetRow> = {}): SheetRow {
     off: 0,
     copies: 1,
     exceptions: 0,
+    behind: null,
+    cells: [],
     ...more,
   };
 }
@@ -47,12 +49,15 @@ const ROWS = [
 
 function show(rows: readonly SheetRow[], after = new Map<string, RowAfter>()) {
   const onOpen = vi.fn();
+  const onSelect = vi.fn();
   const onClear = vi.fn();
   render(
     <SheetTable
       groups={groupRows(rows)}
       after={after}
       open={null}
+      selected={new Set()}
+      onSelect={onSelect}
       isLoading={false}
       isFiltered={rows.length === 0}
       onOpen={onOpen}
@@ -61,6 +66,7 @@ function show(rows: readonly SheetRow[], after = new Map<string, RowAfter>()) {
   );
   return {
     onOpen,
+    onSelect,
     onClear,
     lines: [...document.querySelectorAll<HTMLElement>('tr[data-package]')],
   };
@@ -70,7 +76,9 @@ test('off stands in brackets, nothing off as a dash, what is not agreed as none 
   const { lines } = show(ROWS);
   expect(
     lines.map((line) =>
-      [...line.querySelectorAll('td')].map((cell) => cell.textContent).filter((_, i) => i !== 1),
+      [...line.querySelectorAll('td')]
+        .map((cell) => cell.textContent)
+        .filter((_, i) => i !== 0 && i !== 2),
     ),
   ).toEqual([
     ['^1.0.0', '5', '(3)', '2'],
@@ -115,6 +123,14 @@ describe('by keys', () => {
     expect(document.activeElement).toBe(lines[0]);
     fireEvent.keyDown(lines[0]!, { key: 'Enter' });
     expect(onOpen).toHaveBeenCalledWith('scree-log');
+  });
+
+  test('Space selects, and the box at the head selects all', () => {
+    const { lines, onSelect } = show(ROWS);
+    fireEvent.keyDown(lines[0]!, { key: ' ' });
+    expect(onSelect).toHaveBeenLastCalledWith(['scree-log'], true);
+    fireEvent.click(screen.getByLabelText('Select all that are shown'));
+    expect(onSelect).toHaveBeenLastCalledWith(['scree-log', 'firnstore', 'serac-queue'], true);
   });
 });
 

@@ -11,12 +11,13 @@ const HEAD = [
   'copies',
   'versions in use',
   'ranges',
+  'behind',
 ];
 
 /** The rows as CSV (RFC 4180), in their order. */
 export function sheetCsv(rows: readonly SheetRow[]): string {
   const lines = rows.map(
-    ({ name, set, agreed, pin, newest, usedBy, off, copies, marks, reaches }) => [
+    ({ name, set, agreed, pin, newest, usedBy, off, copies, marks, reaches, behind }) => [
       name,
       set ?? '',
       agreed ?? '',
@@ -27,6 +28,7 @@ export function sheetCsv(rows: readonly SheetRow[]): string {
       String(copies),
       marks.map(({ version }) => version).join(' '),
       reaches.map(({ range }) => range).join(', '),
+      behind === null ? '' : `${behind.step} (${behind.releases})`,
     ],
   );
   return [HEAD, ...lines].map((line) => `${line.map(field).join(',')}\r\n`).join('');

@@ -12,19 +12,14 @@ export function useSheet(slug: string, commit: string | undefined) {
   });
 }
 
-/** One package at its bench, costed on top of the draft in hand. */
-export function useBench(
-  slug: string,
-  name: string,
-  commit: string | undefined,
-  draft: string | null,
-) {
+/** One package at its bench: all that is asked of it. */
+export function useBench(slug: string, name: string, commit: string | undefined) {
   return useQuery({
-    queryKey: ['bench', slug, name, commit, draft],
+    queryKey: ['bench', slug, name, commit],
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/packages/{name}', {
-          params: { path: { slug, name }, query: draft === null ? {} : { draft } },
+          params: { path: { slug, name } },
           signal,
         }),
       ),

@@ -1,0 +1,71 @@
+import { useQuery } from '@tanstack/react-query';
+import { useOutletContext } from 'react-router';
+import { answer, api, type Comparison } from '../api/client';
+import { Change } from '../draft/DraftConsequences';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { count } from '../parts/words';
+
+interface Props {
+  /** A commit or branch; null: the parent of the other. */
+  readonly from: string | null;
+  readonly to: string;
+}
+
+/** Two points of the history by meaning: what manifests say otherwise, and what the lockfile holds otherwise, with the reasons. */
+export function ComparisonView({ from, to }: Props) {
+  const { slug } = useOutletContext<FrameContext>();
+  const comparison = useQuery({
+    queryKey: ['comparison', slug, from, to],
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/comparison', {
+          params: { path: { slug }, query: from === null ? { to } : { from, to } },
+          signal,
+        }),
+      ),
+    retry: false,
+  });
+  if (comparison.isError)
+    return <ErrorNotice error={comparison.error} onRetry={() => void comparison.refetch()} />;
+  const { data } = comparison;
+  if (data === undefined) return <p className="text-ink-2">Comparing.</p>;
+  return (
+    <div className="grid grid-cols-2 gap-6 max-fold:grid-cols-1">
+      <section aria-label="Manifests">
+        <h3 className="font-semibold">
+          {data.units.length === 0
+            ? 'The manifests say the same.'
+            : `${count(data.units.length, 'thing')} written otherwise`}
+        </h3>
+        <ul className="text-sm">
+          {data.units.map((unit) => (
+            <Unit key={`${unit.file} ${unit.path.join(' ')}`} unit={unit} />
+          ))}
+        </ul>
+      </section>
+      <section aria-label="Lockfile">
+        <h3 className="font-semibold">
+          Lockfile {data.lockBefore} → {data.lockAfter}
+        </h3>
+        {data.change === null ? (
+          <p className="text-sm text-ink-2">The lockfile cannot be read there.</p>
+        ) : (
+          <Change change={data.change} />
+        )}
+      </section>
+    </div>
+  );
+}
+
+function Unit({ unit: { file, path, from, to } }: { readonly unit: Comparison['units'][number] }) {
+  return (
+    <li className="border-b border-rule py-1">
+      <span className="text-ink-2">{file}</span> {path.join(' ')}
+      <code className="block font-mono text-xs [overflow-wrap:anywhere]">
+        {from === null ? '' : <span className="text-off line-through">{from}</span>}{' '}
+        {to === null ? '' : <span className="text-agreed">{to}</span>}
+      </code>
+    </li>
+  );
+}

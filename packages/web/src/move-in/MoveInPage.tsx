@@ -1,0 +1,150 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useOutletContext } from 'react-router';
+import { answer, api, type MoveIn } from '../api/client';
+import { usePencil } from '../draft/usePencil';
+import { PageHead } from '../frame/PageHead';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { Notice } from '../parts/Notice';
+import { count } from '../parts/words';
+import { MoveInTable } from './MoveInTable';
+
+/** Moves versions out of the projects' manifests into the one shared file, line by line as the person chooses. */
+export function MoveInPage() {
+  const { slug, state } = useOutletContext<FrameContext>();
+  const commit = state?.head.commit;
+  const moveIn = useQuery({
+    queryKey: ['move-in', slug, commit],
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}/move-in', { params: { path: { slug } }, signal })),
+    enabled: commit !== undefined,
+  });
+  const { data } = moveIn;
+  return (
+    <>
+      <PageHead title="Move in" state={state}>
+        {data === undefined
+          ? 'Reading what the projects write by themselves.'
+          : data.lines.length === 0
+            ? 'No two projects write a version of their own for the same package. Nothing is left to move in.'
+            : headingOf(data)}
+      </PageHead>
+      {moveIn.isError && <ErrorNotice error={moveIn.error} onRetry={() => void moveIn.refetch()} />}
+      {data !== undefined && data.lines.length > 0 && <Choosing key={data.commit} data={data} />}
+    </>
+  );
+}
+
+function headingOf({ lines }: MoveIn): string {
+  const still = lines.filter(({ choices }) => choices[0]?.isStill).length;
+  return `${count(lines.length, 'package')} could move into ledger.shared.toml; ${still} of them would move nothing in the lockfile.`;
+}
+
+/** The range chosen for each package that is to move in. */
+type Chosen = ReadonlyMap<string, string>;
+
+function stillLines({ lines }: MoveIn): Chosen {
+  return new Map(
+    lines.flatMap(({ package: name, choices }) => {
+      const [first] = choices;
+      return first?.isStill === true ? [[name, first.range] as const] : [];
+    }),
+  );
+}
+
+function Choosing({ data }: { readonly data: MoveIn }) {
+  const pencil = usePencil(useOutletContext<FrameContext>());
+  const [chosen, setChosen] = useState<Chosen>(() => stillLines(data));
+  const [sets, setSets] = useState<ReadonlySet<string>>(
+    () => new Set(data.sets.map(({ name }) => name)),
+  );
+  const choose = (name: string, range: string | null): void => {
+    const next = new Map(chosen);
+    if (range === null) next.delete(name);
+    else next.set(name, range);
+    setChosen(next);
+  };
+  const put = (): void => {
+    const lines = [...chosen].map(([name, range]) => ({ package: name, range }));
+    pencil.mutate({
+      kind: 'move-in',
+      lines,
+      sets: [...sets],
+      draftName: `move ${count(lines.length, 'version')} in`,
+    });
+  };
+  const all = (): void =>
+    setChosen(
+      new Map(data.lines.map(({ package: name, choices }) => [name, choices[0]!.range] as const)),
+    );
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-2 pb-2.5">
+        <Button disabled={chosen.size === 0 || pencil.isPending} onClick={put}>
+          {pencil.isPending ? 'Pencilling' : `Pencil ${count(chosen.size, 'line')} in`}
+        </Button>
+        <Button look="quiet" onClick={() => setChosen(stillLines(data))}>
+          Choose all that move nothing
+        </Button>
+        <Button look="text" onClick={all}>
+          Choose all
+        </Button>
+        <Button look="text" onClick={() => setChosen(new Map())}>
+          Choose none
+        </Button>
+      </div>
+      {pencil.isError && <ErrorNotice error={pencil.error} />}
+      {pencil.isSuccess && <Proof draft={pencil.data} />}
+      {data.sets.map(({ name, packages, why }) => (
+        <label key={name} className="flex cursor-pointer items-baseline gap-2 pb-1.5">
+          <input
+            type="checkbox"
+            className="accent-agreed"
+            checked={sets.has(name)}
+            onChange={(event) => {
+              const next = new Set(sets);
+              if (event.target.checked) next.add(name);
+              else next.delete(name);
+              setSets(next);
+            }}
+          />
+          <span>
+            Make <b className="font-semibold">{name}</b> a lockstep set of {packages.join(', ')}{' '}
+            <span className="text-ink-2">({why})</span>
+          </span>
+        </label>
+      ))}
+      <MoveInTable lines={data.lines} chosen={chosen} onChoose={choose} />
+    </>
+  );
+}
+
+type Evaluated = NonNullable<ReturnType<typeof usePencil>['data']>;
+
+/** What resolving the whole draft proves. */
+function Proof({ draft: { evaluation } }: { readonly draft: Evaluated }) {
+  const { consequences } = evaluation;
+  if (evaluation.kind !== 'answered' || consequences === null)
+    return <Notice kind="trouble" title="The draft has no answer; see what stands against it" />;
+  const { entered, left, moved, reanswered } = consequences.change;
+  const changes = entered.length + left.length + moved.length;
+  return (
+    <div className="pb-2.5">
+      {changes === 0 && reanswered === 0 ? (
+        <Notice kind="word" title="Proven: the lockfile keeps every copy and every answer">
+          The whole draft was resolved. Only who writes the range changes, in{' '}
+          {count(consequences.manifests, 'file')}.
+        </Notice>
+      ) : (
+        <Notice kind="caution" title="The lockfile would change">
+          {count(entered.length, 'copy enters', 'copies enter')},{' '}
+          {count(left.length, 'leaves', 'leave')}, {count(moved.length, 'moves', 'move')}, and{' '}
+          {count(reanswered, 'requirement is', 'requirements are')} answered otherwise. The draft
+          lists them with their reasons.
+        </Notice>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,33 @@
+import { useId } from 'react';
+
+interface Props {
+  readonly label: string;
+  readonly value: string;
+  readonly options: readonly { readonly value: string; readonly text: string }[];
+  readonly onChange: (value: string) => void;
+  /** Beside the list instead of above it. */
+  readonly isInLine?: boolean;
+}
+
+export function SelectField({ label, value, options, onChange, isInLine = false }: Props) {
+  const id = useId();
+  return (
+    <div className={isInLine ? 'flex items-center gap-1.5' : 'flex flex-col gap-0.5'}>
+      <label htmlFor={id} className={isInLine ? 'text-sm text-ink-2' : 'font-semibold'}>
+        {label}
+      </label>
+      <select
+        id={id}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        className="h-[30px] rounded-sm border border-rule-strong bg-leaf px-1.5"
+      >
+        {options.map((option) => (
+          <option key={option.value} value={option.value}>
+            {option.text}
+          </option>
+        ))}
+      </select>
+    </div>
+  );
+}

@@ -1,0 +1,202 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useOutletContext, useParams, useSearchParams } from 'react-router';
+import { answer, api, type Project } from '../api/client';
+import { countingEdits, useDraft } from '../draft/useDraft';
+import { usePencil } from '../draft/usePencil';
+import { EditDialog } from '../edit/EditDialog';
+import { addForm, requirementForm } from '../edit/edit-forms';
+import type { EditForm } from '../edit/form';
+import { PageHead } from '../frame/PageHead';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { bytes, count } from '../parts/words';
+import { pencilledCells } from '../sheet/pencilled-cells';
+import { useSheet } from '../sheet/useSheet';
+import { RequirementLine } from './RequirementLine';
+
+const KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
+const TITLES = {
+  runtime: 'at run time',
+  dev: 'for development',
+  peer: 'of whoever requires it',
+  optional: 'where it can be had',
+} as const;
+
+/** One project: what it requires itself, and beneath each line what that line alone brings along. */
+export function ProjectPage() {
+  const frame = useOutletContext<FrameContext>();
+  const { slug, state, draftId } = frame;
+  const folder = useParams()['*'] ?? '';
+  const [params] = useSearchParams();
+  const commit = state?.head.commit;
+  const project = useQuery({
+    queryKey: ['project', slug, folder, commit],
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/project', {
+          params: { path: { slug }, query: { folder } },
+          signal,
+        }),
+      ),
+    enabled: commit !== undefined,
+  });
+  const sheet = useSheet(slug, commit);
+  const draft = useDraft(slug, draftId, commit);
+  const pencil = usePencil(frame);
+  const [form, setForm] = useState<EditForm | null>(null);
+  if (project.isError) {
+    return <ErrorNotice error={project.error} onRetry={() => void project.refetch()} />;
+  }
+  const { data } = project;
+  const projects = sheet.data?.projects ?? [];
+  const isPencilled = pencilledCells(countingEdits(draft.data));
+  const added = countingEdits(draft.data).filter(
+    (edit) => edit.kind === 'add-requirement' && edit.projects.includes(folder),
+  );
+  /** Projects that have a requirement of their own on a package. */
+  const having = (name: string) => {
+    const cells = sheet.data?.rows.find((row) => row.name === name)?.cells ?? [];
+    const folders = new Set(cells.map((cell) => projects[cell.project]?.folder));
+    const known = projects.filter((one) => folders.has(one.folder));
+    return known.length > 0 ? known : data === undefined ? [] : [data];
+  };
+  const query = params.get('draft') === null ? '' : `?draft=${params.get('draft')}`;
+  return (
+    <>
+      <PageHead title={data?.name ?? folder} state={state}>
+        {data === undefined ? 'Reading the project.' : <Heading project={data} />}
+      </PageHead>
+      {data !== undefined && (
+        <>
+          <div className="flex flex-wrap items-center gap-3 pb-2.5 text-sm">
+            <Button
+              onClick={() =>
+                setForm(addForm(projects, [folder], sheet.data?.rows.map(({ name }) => name) ?? []))
+              }
+            >
+              Add a requirement…
+            </Button>
+            <Link
+              className="text-agreed underline decoration-rule-strong underline-offset-3"
+              to={`/w/${slug}/sheet?${new URLSearchParams({ project: folder, scope: 'direct' }).toString()}`}
+            >
+              Its packages on the Sheet
+            </Link>
+            <span className="text-ink-2">
+              <code className="font-mono">{data.file}</code>
+            </span>
+          </div>
+          {pencil.isError && <ErrorNotice error={pencil.error} />}
+          {added.length > 0 && (
+            <p className="pb-2 text-sm">
+              <span className="pencilled">
+                {added.map((edit) => ('package' in edit ? edit.package : '')).join(', ')} added in
+                pencil
+              </span>
+            </p>
+          )}
+          {KINDS.map((kind) => {
+            const lines = data.requirements.filter((one) => one.kind === kind);
+            return lines.length === 0 ? null : (
+              <section key={kind} aria-label={`Requirements: ${kind}`} className="pb-4">
+                <h2 className="rule-double-top bg-paper px-2 pt-1 font-serif text-base text-ink-2 italic">
+                  {kind}: {TITLES[kind]}
+                </h2>
+                <ul className="bg-leaf">
+                  {lines.map((line) => (
+                    <RequirementLine
+                      key={line.name}
+                      slug={slug}
+                      line={line}
+                      query={query}
+                      isPencilled={isPencilled(line.name, folder)}
+                      isBusy={pencil.isPending}
+                      onTake={() =>
+                        pencil.mutate({
+                          kind: 'edits',
+                          edits: [{ kind: 'take-shared', package: line.name, projects: [folder] }],
+                          draftName: `${data.name} takes ${line.name}`,
+                        })
+                      }
+                      onAsk={(step) =>
+                        setForm(
+                          requirementForm(
+                            step,
+                            { name: line.name, kind, range: line.range ?? '' },
+                            having(line.name),
+                            [folder],
+                          ),
+                        )
+                      }
+                    />
+                  ))}
+                </ul>
+              </section>
+            );
+          })}
+          {data.requirements.length === 0 && (
+            <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">
+              This project requires nothing yet.
+            </p>
+          )}
+          <RequiredBy slug={slug} project={data} query={query} />
+        </>
+      )}
+      {form !== null && <EditDialog form={form} onClose={() => setForm(null)} />}
+    </>
+  );
+}
+
+function Heading({ project: { requirements, copies } }: { readonly project: Project }) {
+  const ofPackages = requirements.filter((one) => one.project === null);
+  const off = requirements.filter(({ isOff }) => isOff).length;
+  const alone = ofPackages.reduce((sum, one) => sum + one.bytesAlone, 0);
+  return (
+    <>
+      Requires {count(ofPackages.length, 'package')} and{' '}
+      {count(requirements.length - ofPackages.length, 'project')} itself, and reaches{' '}
+      {count(copies, 'copy', 'copies')} through them; {bytes(alone)} come for it alone.{' '}
+      {off === 0 ? (
+        <span className="level text-agreed">All in line.</span>
+      ) : (
+        <span className="text-off">{off} out of line.</span>
+      )}
+    </>
+  );
+}
+
+function RequiredBy({
+  slug,
+  project: { name, requiredBy },
+  query,
+}: {
+  readonly slug: string;
+  readonly project: Project;
+  readonly query: string;
+}) {
+  return (
+    <p className="text-sm text-ink-2">
+      {requiredBy.length === 0 ? (
+        <>No project of ours requires {name}.</>
+      ) : (
+        <>
+          Required by{' '}
+          {requiredBy.map(({ folder, name: other }, i) => (
+            <span key={folder}>
+              {i > 0 && ', '}
+              <Link
+                className="text-agreed underline decoration-rule-strong underline-offset-3"
+                to={`/w/${slug}/projects/${folder}${query}`}
+              >
+                {other}
+              </Link>
+            </span>
+          ))}
+          .
+        </>
+      )}
+    </p>
+  );
+}

@@ -1,0 +1,141 @@
+import { useState } from 'react';
+import { Link, useOutletContext, useSearchParams } from 'react-router';
+import type { ProjectName, SheetRow } from '../api/client';
+import { PageHead } from '../frame/PageHead';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { Off } from '../parts/Off';
+import { count } from '../parts/words';
+import { useSheet } from '../sheet/useSheet';
+
+interface Line extends ProjectName {
+  readonly requirements: number;
+  readonly takes: number;
+  readonly off: number;
+  readonly exceptions: number;
+}
+
+/** All projects, those with most out of line first. */
+export function ProjectsPage() {
+  const { slug, state } = useOutletContext<FrameContext>();
+  const [params] = useSearchParams();
+  const [query, setQuery] = useState('');
+  const sheet = useSheet(slug, state?.head.commit);
+  const lines = sheet.data === undefined ? [] : projectLines(sheet.data.projects, sheet.data.rows);
+  const off = lines.filter((line) => line.off > 0).length;
+  const shown = lines.filter(({ name, folder }) =>
+    `${name} ${folder}`.toLowerCase().includes(query.toLowerCase()),
+  );
+  const draft = params.get('draft');
+  const suffix = draft === null ? '' : `?draft=${draft}`;
+  return (
+    <>
+      <PageHead title="Projects" state={state}>
+        {sheet.data === undefined ? (
+          'Reading the workspace.'
+        ) : (
+          <>
+            {count(lines.length, 'project')}.{' '}
+            {off === 0 ? (
+              <span className="level text-agreed">All are in line.</span>
+            ) : (
+              <span className="text-off">
+                {off} {off === 1 ? 'has' : 'have'} something out of line.
+              </span>
+            )}
+          </>
+        )}
+      </PageHead>
+      {sheet.isError && <ErrorNotice error={sheet.error} onRetry={() => void sheet.refetch()} />}
+      <input
+        type="search"
+        value={query}
+        onChange={(event) => setQuery(event.target.value)}
+        placeholder="Find a project"
+        aria-label="Find a project"
+        className="mb-2.5 h-[30px] w-[220px] rounded-sm border border-rule-strong bg-leaf px-2.5"
+      />
+      <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
+        <thead>
+          <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
+            <th scope="col" className="px-2 py-1.5 font-medium">
+              Project
+            </th>
+            <th scope="col" className="px-2 py-1.5 font-medium max-fold:hidden">
+              Folder
+            </th>
+            <th scope="col" className="w-[100px] px-2 py-1.5 text-right font-medium">
+              Requires
+            </th>
+            <th
+              scope="col"
+              className="w-[120px] px-2 py-1.5 text-right font-medium"
+              title="Requirements that take the shared version"
+            >
+              Take the shared
+            </th>
+            <th scope="col" className="w-[80px] px-2 py-1.5 text-right font-medium">
+              Off
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((line, i) => (
+            <tr
+              key={line.folder}
+              className={`h-[33px] border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
+            >
+              <th scope="row" className="truncate px-2 text-left font-semibold">
+                <Link
+                  className="hover:underline"
+                  to={`/w/${slug}/projects/${line.folder}${suffix}`}
+                >
+                  {line.name}
+                </Link>
+                {line.exceptions > 0 && (
+                  <sup className="ml-0.5 text-ink-2" title={count(line.exceptions, 'exception')}>
+                    †
+                  </sup>
+                )}
+              </th>
+              <td className="truncate px-2 font-mono text-sm text-ink-2 max-fold:hidden">
+                {line.folder}
+              </td>
+              <td className="px-2 text-right font-mono text-[13px]">{line.requirements}</td>
+              <td className="px-2 text-right font-mono text-[13px]">{line.takes}</td>
+              <td className="px-2 text-right font-mono text-[13px]">
+                <Off count={line.off} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {sheet.isSuccess && shown.length === 0 && (
+        <p className="bg-leaf px-2 py-8 text-center text-ink-2">No project has this name.</p>
+      )}
+    </>
+  );
+}
+
+function projectLines(
+  projects: readonly ProjectName[],
+  rows: readonly SheetRow[],
+): readonly Line[] {
+  const lines = projects.map((project) => ({
+    ...project,
+    requirements: 0,
+    takes: 0,
+    off: 0,
+    exceptions: 0,
+  }));
+  for (const { cells } of rows) {
+    for (const { project, standing, isOff } of cells) {
+      const line = lines[project]!;
+      line.requirements += 1;
+      line.takes += standing === 'takes' ? 1 : 0;
+      line.off += isOff ? 1 : 0;
+      line.exceptions += standing === 'excepted' ? 1 : 0;
+    }
+  }
+  return lines.sort((a, b) => b.off - a.off || a.name.localeCompare(b.name));
+}

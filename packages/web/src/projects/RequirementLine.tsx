@@ -1,0 +1,170 @@
+import { Link } from 'react-router';
+import type { ProjectRequirement } from '../api/client';
+import type { RequirementStep } from '../edit/edit-forms';
+import { bytes, count, day } from '../parts/words';
+
+interface Props {
+  readonly slug: string;
+  readonly line: ProjectRequirement;
+  /** With the draft in hand. */
+  readonly query: string;
+  readonly isPencilled: boolean;
+  readonly isBusy: boolean;
+  readonly onTake: () => void;
+  readonly onAsk: (step: RequirementStep) => void;
+}
+
+const LINK = 'text-agreed underline decoration-rule-strong underline-offset-3';
+
+/** A direct requirement; indented beneath it, and never beside it, what it alone brings along. */
+export function RequirementLine(props: Props) {
+  const { slug, line, query, isPencilled, isBusy, onTake, onAsk } = props;
+  const { name, summary, written, range, project, copy, isOff, agreed, when, isEverywhere } = line;
+  const canTake = agreed !== null && written !== 'shared' && !isEverywhere;
+  return (
+    <li className="border-b border-rule px-2 py-1.5" data-requirement={name}>
+      <div className="grid grid-cols-[minmax(0,170px)_minmax(0,150px)_84px_minmax(0,1fr)_auto] items-baseline gap-x-3 max-fold:grid-cols-2">
+        <span className="truncate" title={summary}>
+          {project === null ? (
+            <b className="font-semibold">{name}</b>
+          ) : (
+            <Link className={LINK} to={`/w/${slug}/projects/${project.folder}${query}`}>
+              {name}
+            </Link>
+          )}
+        </span>
+        <span className="truncate font-mono text-sm">
+          <span className={isPencilled ? 'pencilled' : isOff ? 'text-off' : 'text-agreed'}>
+            {project === null ? (range ?? '') : 'workspace'}
+          </span>
+          {line.exception !== null && <sup>†</sup>}
+        </span>
+        <span className="font-mono text-sm">{project === null ? (copy ?? 'none') : ''}</span>
+        <span className="text-sm text-ink-2">
+          <Standing line={line} /> {when.length > 0 && <>on {when.join(', ')} · </>}
+          <Behind line={line} />
+        </span>
+        <span className="flex flex-wrap gap-x-2.5 text-sm">
+          {project === null && (
+            <Link
+              className={LINK}
+              to={`/w/${slug}/sheet?scope=direct&q=${name}&open=${name}${query.replace('?', '&')}`}
+            >
+              bench
+            </Link>
+          )}
+          {canTake && (
+            <Step label={`Take the shared version of ${name}`} onClick={onTake} isBusy={isBusy}>
+              take shared
+            </Step>
+          )}
+          {!isEverywhere && (
+            <>
+              {project === null && (
+                <Step label={`Range of ${name}`} onClick={() => onAsk('range')} isBusy={isBusy}>
+                  range
+                </Step>
+              )}
+              <Step label={`Kind of ${name}`} onClick={() => onAsk('kind')} isBusy={isBusy}>
+                kind
+              </Step>
+              <Step label={`Remove ${name}`} onClick={() => onAsk('remove')} isBusy={isBusy}>
+                remove
+              </Step>
+            </>
+          )}
+        </span>
+      </div>
+      <Alone line={line} />
+    </li>
+  );
+}
+
+function Step({
+  label,
+  isBusy,
+  onClick,
+  children,
+}: {
+  readonly label: string;
+  readonly isBusy: boolean;
+  readonly onClick: () => void;
+  readonly children: string;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      disabled={isBusy}
+      onClick={onClick}
+      className={LINK}
+    >
+      {children}
+    </button>
+  );
+}
+
+function Standing({ line }: { readonly line: ProjectRequirement }) {
+  const { standing, isOff, agreed, exception, isEverywhere, project } = line;
+  if (project !== null) return <>a project of ours</>;
+  if (isEverywhere) return <>as every project does · </>;
+  if (exception !== null)
+    return (
+      <span title={`${exception.reason} (${exception.owner})`}>
+        by leave until {day(exception.until)} ·{' '}
+      </span>
+    );
+  if (standing === 'takes') return <>takes the shared version · </>;
+  if (standing === 'equals') return <>its own, equal to the shared · </>;
+  if (isOff)
+    return (
+      <span className="text-off">
+        {agreed === null ? 'its own; others ask otherwise' : `its own; agreed is ${agreed}`} ·{' '}
+      </span>
+    );
+  return <>its own · </>;
+}
+
+function Behind({
+  line: { behind, deprecated, project, copy },
+}: {
+  readonly line: ProjectRequirement;
+}) {
+  if (project !== null) return null;
+  if (deprecated !== null) return <span className="text-caution">deprecated: {deprecated}</span>;
+  if (copy === null) return <>not in the lockfile</>;
+  if (behind === null) return <>newest</>;
+  return (
+    <>
+      {count(behind.releases, 'release')} behind {behind.newest} ({behind.step})
+    </>
+  );
+}
+
+function Alone({
+  line: { project, bringsAlone, bytesAlone, copy },
+}: {
+  readonly line: ProjectRequirement;
+}) {
+  if (project !== null || copy === null) return null;
+  if (bringsAlone.length === 0)
+    return <p className="pl-4 text-xs text-ink-3">brings nothing alone: others require it too</p>;
+  const below = bringsAlone.slice(1);
+  return (
+    <details className="pl-4 text-xs text-ink-2">
+      <summary>
+        {below.length === 0
+          ? `alone brings its own copy, ${bytes(bytesAlone)}`
+          : `alone brings ${count(below.length, 'copy', 'copies')} besides its own, ${bytes(bytesAlone)} in all`}
+      </summary>
+      <ul className="border-l border-rule-strong pl-3 font-mono text-ink-2">
+        {bringsAlone.map(({ name, version }) => (
+          <li key={`${name} ${version}`}>
+            {name} {version}
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}

@@ -1,0 +1,67 @@
+import type { ExceptionLine } from '../api/client';
+import { exceptionForm } from '../edit/edit-forms';
+import type { EditForm } from '../edit/form';
+import { count, day } from '../parts/words';
+import { Step } from './Section';
+
+interface Props {
+  readonly lines: readonly ExceptionLine[];
+  readonly isBusy: boolean;
+  readonly onForm: (form: EditForm) => void;
+  readonly onEnd: (line: ExceptionLine) => void;
+}
+
+/** Who departs by leave, and how long still; those that end first stand first. */
+export function Exceptions({ lines, isBusy, onForm, onEnd }: Props) {
+  return (
+    <ul>
+      {lines.map((line) => {
+        const { project, package: name, range, reason, owner, until, isUsed } = line;
+        return (
+          <li
+            key={`${project} ${name}`}
+            className="grid grid-cols-[minmax(0,220px)_minmax(0,1fr)_190px_auto] items-baseline gap-3 border-b border-rule px-2 py-1.5 max-fold:grid-cols-1"
+          >
+            <span>
+              <b className="font-semibold">{project}</b> keeps {name}{' '}
+              <code className="font-mono text-sm">{range}</code> †
+            </span>
+            <span className="text-sm text-ink-2">
+              {reason} ({owner}){!isUsed && ' · not used: the project asks for something else'}
+            </span>
+            <span className="text-sm">
+              <Countdown line={line} /> <span className="text-ink-2">({day(until)})</span>
+            </span>
+            <span className="flex gap-3">
+              <Step
+                label={`Extend the exception of ${project} for ${name}`}
+                onClick={() => onForm(exceptionForm(name, [], line))}
+              >
+                extend
+              </Step>
+              <Step
+                label={`End the exception of ${project} for ${name}`}
+                disabled={isBusy}
+                onClick={() => onEnd(line)}
+              >
+                end
+              </Step>
+            </span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+const SOON_DAYS = 30;
+
+function Countdown({ line: { daysLeft } }: { readonly line: ExceptionLine }) {
+  if (daysLeft < 0) return <span className="text-off">lapsed {count(-daysLeft, 'day')} ago</span>;
+  if (daysLeft === 0) return <span className="text-off">today is the last day</span>;
+  return (
+    <span className={daysLeft <= SOON_DAYS ? 'text-caution' : ''}>
+      {count(daysLeft, 'day')} left
+    </span>
+  );
+}

@@ -1,0 +1,50 @@
+import { useId, type ReactNode } from 'react';
+
+interface Props {
+  readonly title: string;
+  readonly step?: ReactNode;
+  /** Said in place of what would stand there; null: there is something. */
+  readonly empty: string | null;
+  readonly children: ReactNode;
+}
+
+/** A part of a page with its heading, and what can be begun there. */
+export function Section({ title, step, empty, children }: Props) {
+  const id = useId();
+  return (
+    <section aria-labelledby={id}>
+      <div className="flex flex-wrap items-end justify-between gap-2 pb-1">
+        <h2 id={id} className="font-serif text-base text-ink-2 italic">
+          {title}
+        </h2>
+        {step !== undefined && <div className="flex items-center gap-3 text-sm">{step}</div>}
+      </div>
+      <div className="rule-double-top bg-leaf">
+        {empty === null ? children : <p className="px-2 py-4 text-ink-2">{empty}</p>}
+      </div>
+    </section>
+  );
+}
+
+interface StepProps {
+  readonly label: string;
+  readonly disabled?: boolean;
+  readonly onClick: () => void;
+  readonly children: string;
+}
+
+/** A step that a line offers. */
+export function Step({ label, disabled = false, onClick, children }: StepProps) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onClick}
+      className="text-sm text-agreed underline decoration-rule-strong underline-offset-3 disabled:text-ink-3"
+    >
+      {children}
+    </button>
+  );
+}
