@@ -169,6 +169,9 @@ export class Leveller {
     );
     const least = (figure: (one: LevelPreview) => number): number => Math.min(...good.map(figure));
     const [files, copies] = [least((one) => one.files), least(copiesAfter)];
+    const differ = (figure: (one: LevelPreview) => number): boolean =>
+      new Set(good.map(figure)).size > 1;
+    const [tellsFiles, tellsCopies] = [differ((one) => one.files), differ(copiesAfter)];
     const newest = record?.releases.findLast(
       ({ isWithdrawn, version }) => !isWithdrawn && !isPrerelease(version),
     )?.text;
@@ -178,8 +181,8 @@ export class Leveller {
         const reasons: CandidateReason[] = [];
         if (good.includes(one)) {
           if (one === newestGood) reasons.push('newest');
-          if (copiesAfter(one) === copies) reasons.push('fewest copies');
-          if (one.files === files) reasons.push('fewest files');
+          if (tellsCopies && copiesAfter(one) === copies) reasons.push('fewest copies');
+          if (tellsFiles && one.files === files) reasons.push('fewest files');
           if (one.majorSteps === 0) reasons.push('no major step');
         }
         return {

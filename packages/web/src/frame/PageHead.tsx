@@ -12,7 +12,7 @@ interface Props {
 export function PageHead({ title, children, state }: Props) {
   return (
     <header className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pb-3">
-      <div className="min-w-0">
+      <div className="min-w-0 flex-1 basis-[320px]">
         <h1 className="font-serif text-title font-[650] tracking-[-0.015em]">{title}</h1>
         <p className="mt-0.5 text-ink-2">{children}</p>
       </div>

@@ -18,7 +18,7 @@ interface Props {
 
 export function JournalLine({ entry, isBanded, isOpen, onToggle }: Props) {
   const columns = useIsFolded() ? 3 : 6;
-  const { commit, subject, author, at, post, touchesLock } = entry;
+  const { commit, subject, author, at, post } = entry;
   const ground = isOpen ? 'bg-agreed-wash' : isBanded ? 'bg-bar' : '';
   return (
     <>
@@ -45,8 +45,7 @@ export function JournalLine({ entry, isBanded, isOpen, onToggle }: Props) {
             colSpan={2}
             className="px-2 text-right text-sm whitespace-nowrap text-ink-2 max-fold:hidden"
           >
-            from outside, {count(entry.manifests, 'manifest')}
-            {touchesLock ? '' : ', no lockfile'}
+            {outsideWords(entry)}
           </td>
         ) : (
           <>
@@ -68,6 +67,11 @@ export function JournalLine({ entry, isBanded, isOpen, onToggle }: Props) {
       )}
     </>
   );
+}
+
+function outsideWords({ manifests, touchesLock }: JournalEntry): string {
+  if (manifests === 0) return 'outside, lockfile alone';
+  return touchesLock ? `outside, ${count(manifests, 'manifest')}` : 'outside, lockfile kept';
 }
 
 function EntryDetail({ entry }: { readonly entry: JournalEntry }) {

@@ -17,10 +17,10 @@ export function MoveInTable({ lines, chosen, onChoose }: Props) {
           <th scope="col" className="w-[150px] px-2 py-1.5 font-medium">
             Package
           </th>
-          <th scope="col" className="w-[190px] px-2 py-1.5 font-medium">
+          <th scope="col" className="w-[170px] px-2 py-1.5 font-medium">
             Agree on
           </th>
-          <th scope="col" className="w-[110px] px-2 py-1.5 font-medium">
+          <th scope="col" className="w-[100px] px-2 py-1.5 font-medium">
             Simply take it
           </th>
           <th scope="col" className="px-2 py-1.5 font-medium">
@@ -94,7 +94,7 @@ function Moves({ choice: { moves, isStill } }: { readonly choice: MoveInLine['ch
       <summary className={isStill ? 'text-ink-2' : 'text-off'}>
         {isStill
           ? `${count(moves.length, 'range')} of others, every copy stays`
-          : `${count(moving.length, 'requirement')} would move${furthest(moving)}`}
+          : `${moving.length} would move${furthest(moving)}`}
       </summary>
       <ul className="pb-1 text-ink-2">
         {moves.map(({ project, kind, range, from, to, step }) => (
@@ -115,5 +115,5 @@ const STEPS = ['none', 'prerelease', 'patch', 'minor', 'major'] as const;
 
 function furthest(moves: MoveInLine['choices'][number]['moves']): string {
   const most = Math.max(...moves.map(({ step }) => STEPS.indexOf(step)));
-  return most <= 0 ? '' : `, at most a ${STEPS[most]} step`;
+  return most <= 0 ? '' : `, at most by a ${STEPS[most]}`;
 }

@@ -20,7 +20,7 @@ export function SelectField({ label, value, options, onChange, isInLine = false 
         id={id}
         value={value}
         onChange={(event) => onChange(event.target.value)}
-        className="h-[30px] rounded-sm border border-rule-strong bg-leaf px-1.5"
+        className={`rounded-sm border border-rule-strong bg-leaf px-1 ${isInLine ? 'h-[26px] max-w-[170px] text-sm' : 'h-[30px]'}`}
       >
         {options.map((option) => (
           <option key={option.value} value={option.value}>

@@ -23,7 +23,7 @@ export function RequirementLine(props: Props) {
   const canTake = agreed !== null && written !== 'shared' && !isEverywhere;
   return (
     <li className="border-b border-rule px-2 py-1.5" data-requirement={name}>
-      <div className="grid grid-cols-[minmax(0,170px)_minmax(0,150px)_84px_minmax(0,1fr)_auto] items-baseline gap-x-3 max-fold:grid-cols-2">
+      <div className="grid grid-cols-[minmax(0,160px)_minmax(0,120px)_70px_minmax(0,1fr)] items-baseline gap-x-3 max-fold:grid-cols-2">
         <span className="truncate" title={summary}>
           {project === null ? (
             <b className="font-semibold">{name}</b>
@@ -44,7 +44,10 @@ export function RequirementLine(props: Props) {
           <Standing line={line} /> {when.length > 0 && <>on {when.join(', ')} · </>}
           <Behind line={line} />
         </span>
-        <span className="flex flex-wrap gap-x-2.5 text-sm">
+      </div>
+      <div className="flex flex-wrap items-baseline justify-between gap-x-4">
+        <Alone line={line} />
+        <span className="ml-auto flex flex-wrap gap-x-2.5 text-sm">
           {project === null && (
             <Link
               className={LINK}
@@ -75,7 +78,6 @@ export function RequirementLine(props: Props) {
           )}
         </span>
       </div>
-      <Alone line={line} />
     </li>
   );
 }

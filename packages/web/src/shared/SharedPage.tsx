@@ -261,14 +261,14 @@ export function SharedPage() {
   );
 }
 
-function headingOf({ shared, sets, pins, exceptions }: Shared): ReactNode {
+function headingOf({ shared, sets, everywhere, pins, exceptions }: Shared): ReactNode {
   const inSets = sets.reduce((sum, { packages }) => sum + packages.length, 0);
   const lapsed = exceptions.filter(({ daysLeft }) => daysLeft < 0).length;
   return (
     <>
-      {count(shared.length + inSets, 'package')} agreed on, {inSets} of them in{' '}
-      {count(sets.length, 'lockstep set')}; {count(pins.length, 'pin')},{' '}
-      {count(exceptions.length, 'exception')}.{' '}
+      {count(shared.length + inSets + everywhere.length, 'package')} agreed on, {inSets} of them in{' '}
+      {count(sets.length, 'lockstep set')} and {everywhere.length} everywhere;{' '}
+      {count(pins.length, 'pin')}, {count(exceptions.length, 'exception')}.{' '}
       {lapsed > 0 && <span className="text-off">{count(lapsed, 'exception')} lapsed.</span>}
     </>
   );

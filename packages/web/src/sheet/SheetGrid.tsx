@@ -99,97 +99,104 @@ export function SheetGrid({ rows, projects, only, draft, isFiltered, onClear }: 
     }
   };
   return (
-    <div
-      ref={box}
-      role="grid"
-      aria-label="Packages by projects"
-      aria-rowcount={rows.length + 1}
-      aria-colcount={columns.length + 1}
-      aria-activedescendant={`cell-${row}-${column}`}
-      tabIndex={0}
-      onKeyDown={onKeyDown}
-      className="rule-double-top relative h-[calc(100vh-190px)] min-h-[320px] overflow-auto bg-leaf focus-visible:outline-offset-[-2px]"
-    >
+    <>
+      <p className="pb-1.5 text-sm text-ink-2">
+        <b className="font-semibold text-agreed">bold</b> takes the shared version ·{' '}
+        <span className="text-off">(red)</span> out of line · † by leave ·{' '}
+        <span className="pencilled">italic</span> in pencil
+      </p>
       <div
-        style={{ width: horizontal.getTotalSize(), height: vertical.getTotalSize() }}
-        className="relative"
+        ref={box}
+        role="grid"
+        aria-label="Packages by projects"
+        aria-rowcount={rows.length + 1}
+        aria-colcount={columns.length + 1}
+        aria-activedescendant={`cell-${row}-${column}`}
+        tabIndex={0}
+        onKeyDown={onKeyDown}
+        className="rule-double-top relative h-[calc(100vh-200px)] min-h-[320px] overflow-auto bg-leaf focus-visible:outline-offset-[-2px]"
       >
         <div
-          role="row"
-          className="sticky top-0 z-[2] border-b border-rule-strong bg-leaf"
-          style={{ height: HEAD }}
+          style={{ width: horizontal.getTotalSize(), height: vertical.getTotalSize() }}
+          className="relative"
         >
           <div
-            role="columnheader"
-            className="sticky left-0 z-[1] flex items-end bg-leaf px-2 pb-1.5 text-sm text-ink-2"
-            style={{ width: NAME, height: HEAD - 1 }}
+            role="row"
+            className="sticky top-0 z-[2] border-b border-rule-strong bg-leaf"
+            style={{ height: HEAD }}
           >
-            Package
-          </div>
-          {horizontal.getVirtualItems().map(({ index, start }) => (
             <div
-              key={index}
               role="columnheader"
-              className={`absolute top-0 flex items-end justify-center pb-1.5 text-sm ${index === column ? 'font-semibold text-ink' : 'text-ink-2'}`}
-              style={{ left: start, width: WIDTH, height: HEAD - 1 }}
+              className="sticky left-0 z-[1] flex items-end bg-leaf px-2 pb-1.5 text-sm text-ink-2"
+              style={{ width: NAME, height: HEAD - 1 }}
             >
-              <span
-                className="rotate-180 truncate [writing-mode:vertical-rl]"
-                title={columns[index]!.folder}
-              >
-                {columns[index]!.name}
-              </span>
+              Package
             </div>
-          ))}
-        </div>
-        {vertical.getVirtualItems().map((line) => {
-          const one = rows[line.index]!;
-          const cells = new Map(one.cells.map((cell) => [cell.project, cell]));
-          return (
-            <div
-              key={one.name}
-              role="row"
-              aria-rowindex={line.index + 2}
-              className={`absolute left-0 border-b border-rule ${Math.floor(line.index / 2) % 2 === 0 ? 'bg-bar' : 'bg-leaf'}`}
-              style={{ top: line.start, height: HEIGHT, width: horizontal.getTotalSize() }}
-            >
+            {horizontal.getVirtualItems().map(({ index, start }) => (
               <div
-                role="rowheader"
-                className={`sticky left-0 z-[1] truncate bg-inherit px-2 leading-[26px] ${line.index === row ? 'font-semibold' : ''}`}
-                style={{ width: NAME }}
-                title={one.summary}
+                key={index}
+                role="columnheader"
+                className={`absolute top-0 flex items-end justify-center pb-1.5 text-sm ${index === column ? 'font-semibold text-ink' : 'text-ink-2'}`}
+                style={{ left: start, width: WIDTH, height: HEAD - 1 }}
               >
-                {one.name}
+                <span
+                  className="rotate-180 truncate [writing-mode:vertical-rl]"
+                  title={columns[index]!.folder}
+                >
+                  {columns[index]!.name}
+                </span>
               </div>
-              {horizontal.getVirtualItems().map(({ index, start }) => (
-                <GridCell
-                  key={index}
-                  id={`cell-${line.index}-${index}`}
-                  left={start}
-                  cell={cells.get(columns[index]!.index)}
-                  isPencilled={pencilled(one.name, columns[index]!.folder)}
-                  isActive={line.index === row && index === column}
-                  onOpen={() => {
-                    setAt({ row: line.index, column: index });
-                    setOpen(true);
-                  }}
-                />
-              ))}
-            </div>
-          );
-        })}
+            ))}
+          </div>
+          {vertical.getVirtualItems().map((line) => {
+            const one = rows[line.index]!;
+            const cells = new Map(one.cells.map((cell) => [cell.project, cell]));
+            return (
+              <div
+                key={one.name}
+                role="row"
+                aria-rowindex={line.index + 2}
+                className={`absolute left-0 border-b border-rule ${Math.floor(line.index / 2) % 2 === 0 ? 'bg-bar' : 'bg-leaf'}`}
+                style={{ top: line.start, height: HEIGHT, width: horizontal.getTotalSize() }}
+              >
+                <div
+                  role="rowheader"
+                  className={`sticky left-0 z-[1] truncate bg-inherit px-2 leading-[26px] ${line.index === row ? 'font-semibold' : ''}`}
+                  style={{ width: NAME }}
+                  title={one.summary}
+                >
+                  {one.name}
+                </div>
+                {horizontal.getVirtualItems().map(({ index, start }) => (
+                  <GridCell
+                    key={index}
+                    id={`cell-${line.index}-${index}`}
+                    left={start}
+                    cell={cells.get(columns[index]!.index)}
+                    isPencilled={pencilled(one.name, columns[index]!.folder)}
+                    isActive={line.index === row && index === column}
+                    onOpen={() => {
+                      setAt({ row: line.index, column: index });
+                      setOpen(true);
+                    }}
+                  />
+                ))}
+              </div>
+            );
+          })}
+        </div>
+        {isOpen && (
+          <CellReason
+            name={rows[row]!.name}
+            project={columns[column]!}
+            onClose={() => {
+              setOpen(false);
+              box.current?.focus();
+            }}
+          />
+        )}
       </div>
-      {isOpen && (
-        <CellReason
-          name={rows[row]!.name}
-          project={columns[column]!}
-          onClose={() => {
-            setOpen(false);
-            box.current?.focus();
-          }}
-        />
-      )}
-    </div>
+    </>
   );
 }
 

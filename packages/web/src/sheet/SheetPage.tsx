@@ -93,9 +93,6 @@ export function SheetPage() {
           className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
         />
         <Choices rows={rows} view={view} onChange={change} />
-      </div>
-      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
-        <Filters rows={rows} projects={projects} view={view} onChange={change} />
         <a
           className="ml-auto text-sm text-ink-2 underline decoration-rule-strong underline-offset-3 max-fold:hidden"
           href={`data:text/csv;charset=utf-8,${encodeURIComponent(sheetCsv(shown))}`}
@@ -103,6 +100,9 @@ export function SheetPage() {
         >
           save as CSV
         </a>
+      </div>
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
+        <Filters rows={rows} projects={projects} view={view} onChange={change} />
       </div>
       {sheet.isError && <ErrorNotice error={sheet.error} onRetry={() => void sheet.refetch()} />}
       {selected.size > 0 && (
