@@ -131,7 +131,10 @@ export const PACKAGES: readonly PackageLine[] = [
   {
     name: 'glacis-router',
     summary: 'from address to screen',
-    stretches: [['2023-05-15', '6.0:3 6.2:4 6.4:3']],
+    stretches: [
+      ['2023-05-15', '6.0:3 6.2:4 6.4:3'],
+      ['2026-11-15', '7.0:1'],
+    ],
     needs: [['*', { 'esker-path': '^2.0.0' }]],
   },
   {

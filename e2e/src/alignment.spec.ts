@@ -1,14 +1,5 @@
-import type { Page } from '@playwright/test';
 import { expect, test, type TestWorkspace } from './workspace-fixture.js';
-
-function row(page: Page, name: string) {
-  return page.locator(`tr[data-package="${name}"]`);
-}
-
-async function fillAuthor(page: Page): Promise<void> {
-  await page.getByLabel('Author').fill('platform crew');
-  await page.getByLabel('E-mail').fill('platform.crew@brindlepeak.example');
-}
+import { fillAuthor, row } from './workspace-steps.js';
 
 /** What git says of the post, not the application. */
 async function expectCommit(workspace: TestWorkspace, base: string): Promise<void> {
@@ -170,7 +161,7 @@ test('Ctrl+K goes to a package and to a page', async ({ page, workspace }) => {
   await page.keyboard.type('journal');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Journal' })).toBeVisible();
-  await expect(page.getByText('Nothing has been posted from here yet.')).toBeVisible();
+  await expect(page.getByText(/^0 posts and 21 commits from outside/)).toBeVisible();
 });
 
 test('an edit can be taken out and put back, and the address reopens the same view', async ({
@@ -183,10 +174,12 @@ test('an edit can be taken out and put back, and the address reopens the same vi
   await bench.getByRole('button', { name: 'Pencil it in' }).click();
   const draft = page.getByRole('complementary', { name: 'Draft in hand' });
   await expect(draft.getByRole('list', { name: 'Edits' }).getByRole('listitem')).toHaveCount(2);
+  await expect(draft.getByText('Projects touched')).toBeVisible();
+  await expect(draft.getByRole('definition').nth(2)).toHaveText('2');
   await draft.getByRole('button', { name: /^Take out: pitonhttp taken/ }).click();
-  await expect(draft.getByRole('list', { name: 'Edits' }).getByRole('listitem')).toHaveCount(1);
-  await draft.getByRole('button', { name: 'put back what was taken out' }).click();
-  await expect(draft.getByRole('list', { name: 'Edits' }).getByRole('listitem')).toHaveCount(2);
+  await expect(draft.getByRole('definition').nth(2)).toHaveText('1');
+  await draft.getByRole('button', { name: /^Put back: pitonhttp taken/ }).click();
+  await expect(draft.getByRole('definition').nth(2)).toHaveText('2');
   await draft.getByLabel('Name of the draft').fill('newer requests');
   await page.keyboard.press('Enter');
 

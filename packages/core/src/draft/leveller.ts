@@ -1,6 +1,6 @@
 import { compareLocks, type LockChange } from '../lock/index.js';
 import type { Release } from '../registry/index.js';
-import type { Question, Resolution, UnmetPeer } from '../resolve/index.js';
+import type { Question, Resolution, ResolveOutcome, UnmetPeer } from '../resolve/index.js';
 import {
   AnswerIndex,
   requirementsByPackage,
@@ -8,7 +8,7 @@ import {
   type StandingRequirement,
 } from '../sheet/index.js';
 import { isPrerelease, rangeContains, requireVersion } from '../version/index.js';
-import type { Workspace } from '../workspace/index.js';
+import { isBlocking, placeProblem, type Workspace } from '../workspace/index.js';
 import type { DraftBase } from './draft-base.js';
 import type { Edit } from './edit.js';
 import { makeEdits, peersWithout, termsOf } from './evaluate-draft.js';
@@ -58,6 +58,8 @@ export class Leveller {
   private readonly workspace: Workspace | null;
   private readonly terms: Omit<Question, 'workspace'>;
   private readonly before: Resolution | null;
+  /** What keeps every version from an answer: files that cannot be read, edits that cannot be made. */
+  private readonly troubles: readonly string[];
   private readonly peersBefore: readonly UnmetPeer[];
 
   /**
@@ -70,8 +72,14 @@ export class Leveller {
     private readonly name: string,
   ) {
     const others = editsWithoutLevel(edits, name);
-    this.workspace =
-      base.workspace === null ? null : makeEdits(base, base.workspace, others).reading.workspace;
+    const made = base.workspace === null ? null : makeEdits(base, base.workspace, others);
+    this.workspace = made?.reading.workspace ?? null;
+    this.troubles = [
+      ...(made?.problems.flatMap((problem) => problem?.message ?? []) ?? []),
+      ...(made?.reading.problems ?? base.reading.problems)
+        .filter(isBlocking)
+        .map((problem) => placeProblem(made?.files ?? base.files, problem).message),
+    ];
     this.terms = termsOf(base, others);
     const outcome =
       this.workspace === null
@@ -106,13 +114,9 @@ export class Leveller {
       takers: step.takers,
       files: step.takers.length + (isShifted ? 1 : 0),
     };
-    if (outcome.kind !== 'answered') {
-      const sentences =
-        outcome.kind === 'unanswered'
-          ? outcome.unanswered.flatMap((one) => one.sentences)
-          : [`The registry's records of ${outcome.names.join(', ')} are not loaded.`];
+    const sentences = this.troubles.length > 0 ? this.troubles : whyUnanswered(outcome);
+    if (outcome.kind !== 'answered' || sentences.length > 0)
       return { ...shared, majorSteps: 0, result: { kind: 'unanswered', sentences } };
-    }
     const { resolution, unmetPeers } = outcome;
     const answers = new AnswerIndex(resolution);
     const after = standRequirements(
@@ -203,6 +207,17 @@ export class Leveller {
     const used = new AnswerIndex(this.before).copiesOf(this.name);
     const highest = Math.max(...used.map((one) => requireVersion(one).major));
     return requireVersion(version).major <= highest;
+  }
+}
+
+function whyUnanswered(outcome: ResolveOutcome): readonly string[] {
+  switch (outcome.kind) {
+    case 'answered':
+      return [];
+    case 'unanswered':
+      return outcome.unanswered.flatMap((one) => one.sentences);
+    case 'ask':
+      return [`The registry's records of ${outcome.names.join(', ')} are not loaded.`];
   }
 }
 

@@ -94,7 +94,8 @@ function BenchOf({ data, edits, onClose }: BenchOfProps) {
       { replace: true },
     );
   };
-  const shown = preview?.version === mark ? preview : null;
+  const shown =
+    preview?.version === mark ? preview : (candidates.find((one) => one.version === mark) ?? null);
   const isIn = shown !== null && isPencilled(edits, name, shown.range);
   const pencilIn = (): void => {
     if (shown?.result.kind !== 'answered' || pencil.isPending || isIn) return;

@@ -40,7 +40,7 @@ export function Index({ slug, state }: Props) {
         </Link>
         <p className="text-sm text-ink-2 max-fold:hidden">{state?.name ?? slug}</p>
       </div>
-      <ul className="flex flex-1 max-fold:justify-end max-fold:gap-4 fold:flex-none fold:flex-col">
+      <ul className="flex flex-1 max-fold:flex-wrap max-fold:justify-end max-fold:gap-x-4 fold:flex-none fold:flex-col">
         {lines.map(({ to, text, figure }) => (
           <li key={to}>
             <NavLink

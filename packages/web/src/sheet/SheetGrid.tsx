@@ -189,10 +189,7 @@ export function SheetGrid({ rows, projects, only, draft, isFiltered, onClear }: 
           <CellReason
             name={rows[row]!.name}
             project={columns[column]!}
-            onClose={() => {
-              setOpen(false);
-              box.current?.focus();
-            }}
+            onClose={() => setOpen(false)}
           />
         )}
       </div>

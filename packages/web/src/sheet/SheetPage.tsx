@@ -31,12 +31,14 @@ export function SheetPage() {
   const draft = useDraft(slug, draftId, state?.head.commit);
   const search = useRef<HTMLInputElement>(null);
   const inAddress = sheetView(params);
-  // The field is ahead of the address: keys come faster than the address changes.
+  // Field and selection are ahead of the address: keys come faster than it changes.
   const [query, setQuery] = useState(inAddress.query);
   const view = { ...inAddress, query };
   const rows = sheet.data?.rows ?? NO_ROWS;
   const projects = sheet.data?.projects ?? NO_PROJECTS;
-  const selected = new Set((params.get('sel') ?? '').split(',').filter(Boolean));
+  const [selected, setSelected] = useState<ReadonlySet<string>>(
+    () => new Set((params.get('sel') ?? '').split(',').filter(Boolean)),
+  );
 
   const change = (values: Readonly<Record<string, string | null>>): void => {
     setParams(
@@ -57,7 +59,9 @@ export function SheetPage() {
   };
   const select = (names: readonly string[], isSelected: boolean): void => {
     const rest = [...selected].filter((name) => !names.includes(name));
-    change({ sel: (isSelected ? [...rest, ...names] : rest).join(',') });
+    const next = isSelected ? [...rest, ...names] : rest;
+    setSelected(new Set(next));
+    change({ sel: next.join(',') });
   };
 
   useWindowKey((event) => {
@@ -106,7 +110,7 @@ export function SheetPage() {
       </div>
       {sheet.isError && <ErrorNotice error={sheet.error} onRetry={() => void sheet.refetch()} />}
       {selected.size > 0 && (
-        <Selection rows={rows} selected={selected} onClear={() => change({ sel: null })} />
+        <Selection rows={rows} selected={selected} onClear={() => select([...selected], false)} />
       )}
       {view.view === 'grid' ? (
         <Suspense fallback={<p className="text-ink-2">Opening the grid.</p>}>

@@ -1,0 +1,289 @@
+import { expect, test } from './workspace-fixture.js';
+import {
+  changedLines,
+  draftOf,
+  postDraft,
+  postDraftByKeys,
+  press,
+  row,
+} from './workspace-steps.js';
+
+const STEP = [
+  '-moraine-grid = "4.0.2"',
+  '+moraine-grid = "shared"',
+  '-moraine-core = "4.0.2"',
+  '+moraine-core = "shared"',
+  '-moraine-core = "4.1.0"',
+  '+moraine-core = "shared"',
+];
+
+test.describe('a lockstep set that is out of step is levelled at once', () => {
+  test('by pointer', async ({ page, workspace }) => {
+    await page.goto(`/w/${workspace.slug}/sheet?set=moraine`);
+    await expect(page.locator('tr[data-package]')).toHaveCount(4);
+    await page.getByLabel('Select all that are shown').check();
+    const selection = page.getByRole('region', { name: 'Selected packages' });
+    await expect(selection).toContainText('4 packages selected, 2 out of line');
+    await selection.getByRole('button', { name: 'Level them' }).click();
+    await expect(draftOf(page).getByText('Level again: moraine-core, moraine-grid')).toBeVisible();
+    await expect(row(page, 'moraine-grid').locator('.pencilled').first()).toHaveText('–');
+    await postDraft(page);
+    expect([...(await changedLines(workspace.git, 'apps/*/ledger.project.toml'))].sort()).toEqual(
+      [...STEP].sort(),
+    );
+  });
+
+  test('by keyboard alone', async ({ page, workspace }) => {
+    await page.goto(`/w/${workspace.slug}/sheet`);
+    await row(page, 'moraine-core').focus();
+    await page.keyboard.press('Space');
+    await page.keyboard.press('ArrowDown');
+    await expect(row(page, 'moraine-grid')).toBeFocused();
+    await page.keyboard.press('Space');
+    await expect(page).toHaveURL(/sel=moraine-core%2Cmoraine-grid/);
+    await press(page, page.getByRole('button', { name: 'Level them' }));
+    await expect(draftOf(page).getByText('Level again: moraine-core, moraine-grid')).toBeVisible();
+    await postDraftByKeys(page);
+    expect([...(await changedLines(workspace.git, 'apps/*/ledger.project.toml'))].sort()).toEqual(
+      [...STEP].sort(),
+    );
+  });
+});
+
+test.describe('an exception that has lapsed', () => {
+  test('is extended by pointer, with its reason', async ({ page, workspace }) => {
+    await page.goto(`/w/${workspace.slug}/shared`);
+    await expect(page.getByText('1 exception lapsed.')).toBeVisible();
+    await expect(page.getByText('lapsed 139 days ago')).toBeVisible();
+    await page
+      .getByRole('button', { name: 'Extend the exception of radio-bridge for cairn-dates' })
+      .click();
+    await expect(page.getByLabel('Reason')).toHaveValue(/old day format/);
+    await page.getByLabel('Last day').fill('2027-06-30');
+    await page.getByRole('button', { name: 'Pencil it in' }).click();
+    await expect(draftOf(page).getByText('~2.2.0 †')).toBeVisible();
+    await postDraft(page);
+    await page.goto(`/w/${workspace.slug}/shared`);
+    await expect(page.getByText('226 days left')).toBeVisible();
+    await expect(page.getByText('1 exception lapsed.')).toHaveCount(0);
+    const lines = await changedLines(workspace.git, 'ledger.shared.toml');
+    expect(lines).toContain('+until = 2027-06-30');
+  });
+
+  test('is ended by keyboard alone, and the project takes the shared version', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/shared`);
+    await press(
+      page,
+      page.getByRole('button', {
+        name: 'End the exception of radio-bridge for cairn-dates',
+        exact: true,
+      }),
+    );
+    await expect(draftOf(page).getByText('exception for cairn-dates ends')).toBeVisible();
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('radio-bridge');
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('heading', { name: 'radio-bridge' })).toBeVisible();
+    await press(page, page.getByRole('button', { name: 'Take the shared version of cairn-dates' }));
+    await expect(draftOf(page).getByText('taken by 1 project')).toBeVisible();
+    await postDraftByKeys(page);
+    expect(await workspace.git('show', 'main:ledger.shared.toml')).not.toContain('radio-bridge');
+    expect(await workspace.git('show', 'main:services/radio-bridge/ledger.project.toml')).toMatch(
+      /cairn-dates = "shared"/,
+    );
+  });
+});
+
+test('a project that cannot follow is excepted, the others are levelled', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log&at=3.2.4`);
+  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
+  await expect(bench.getByText('7 files change.')).toBeVisible();
+  await bench.getByRole('button', { name: 'Except a project…' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Project').selectOption('season-kiosk');
+  await dialog.getByLabel('Range').fill('2.4.1');
+  await dialog.getByLabel('Reason').fill('the kiosk image still runs platform 18');
+  await dialog.getByLabel('Who answers for it').fill('kiosk crew');
+  await dialog.getByLabel('Last day').fill('2027-03-31');
+  await dialog.getByRole('button', { name: 'Pencil it in' }).click();
+  await expect(draftOf(page).getByText('keeps scree-log')).toBeVisible();
+  await expect(bench.getByText('6 files change.')).toBeVisible();
+  await bench.getByRole('button', { name: 'Pencil it in' }).click();
+  await expect(draftOf(page).getByText('taken by 5 projects')).toBeVisible();
+  await postDraft(page);
+  expect(await workspace.git('show', 'main:apps/season-kiosk/ledger.project.toml')).toMatch(
+    /scree-log = "2\.4\.1" /,
+  );
+  await page.goto(`/w/${workspace.slug}/sheet?view=grid&q=scree-log`);
+  const cell = page.getByRole('gridcell').filter({ hasText: '†' });
+  await expect(cell).toHaveText('2.4.1†');
+  await cell.click();
+  await expect(page.getByRole('dialog')).toContainText(
+    'the kiosk image still runs platform 18 (kiosk crew), until 31 Mar 2027',
+  );
+});
+
+test('the mark can be dragged along the rail, and tells what would happen where it stands', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log`);
+  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
+  await expect(bench.getByRole('heading', { name: 'Level at 3.2.4' })).toBeVisible();
+  await expect(bench.getByRole('status')).toHaveText('');
+  const slider = bench.getByRole('slider');
+  await expect(slider).toHaveAttribute('aria-valuetext', '3.2.4');
+  const mark = (await bench.locator('path[data-mark]').boundingBox())!;
+  await page.mouse.move(mark.x + mark.width / 2, mark.y + mark.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(mark.x - 60, mark.y + 5, { steps: 6 });
+  const dragged = (await slider.getAttribute('aria-valuetext'))!;
+  expect(dragged).not.toBe('3.2.4');
+  await expect(bench.getByRole('heading', { name: `Level at ${dragged}` })).toBeVisible();
+  await expect(bench.getByText(/of 13 already allow it/)).toBeVisible();
+  await page.mouse.move(mark.x + 60, mark.y + 5, { steps: 6 });
+  await expect(slider).toHaveAttribute('aria-valuetext', '3.3.0');
+  await expect(bench.getByText('The workspace has no answer then.')).toBeVisible();
+  await page.mouse.up();
+  await expect(page).toHaveURL(/at=3\.3\.0/);
+  await bench.focus();
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect(slider).toHaveAttribute('aria-valuetext', '3.2.4');
+});
+
+test.describe('a platform that is too old', () => {
+  test('leaves a draft without an answer, with ways out that can be taken', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/shared`);
+    await page.getByRole('button', { name: 'Change the shared version of scree-log' }).click();
+    await page.getByLabel('Range').fill('^3.3.0');
+    await page.getByRole('button', { name: 'Pencil it in' }).click();
+    const draft = draftOf(page);
+    await expect(draft.getByText('The draft stays, but it cannot be posted.')).toBeVisible();
+    await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeDisabled();
+    const way = draft
+      .getByRole('region', { name: 'Ways out' })
+      .getByRole('listitem')
+      .filter({ hasText: 'runtime' });
+    await way.getByRole('button', { name: 'Take this way' }).click();
+    await expect(draft.getByText('runtime offered')).toBeVisible();
+    await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeEnabled();
+  });
+
+  test('by keyboard: undone, done again, the other way taken', async ({ page, workspace }) => {
+    await page.goto(`/w/${workspace.slug}/shared`);
+    await press(page, page.getByRole('button', { name: 'Change the shared version of scree-log' }));
+    await page.getByLabel('Range').focus();
+    await page.keyboard.press('Control+a');
+    await page.keyboard.type('^3.3.0');
+    await page.keyboard.press('Enter');
+    const draft = draftOf(page);
+    await expect(draft.getByText('No answer')).toBeVisible();
+    await page.locator('h1').focus();
+    await page.keyboard.press('Control+z');
+    await expect(draft.getByText('No edits yet.')).toBeVisible();
+    await page.keyboard.press('Control+Shift+z');
+    await expect(draft.getByText('No answer')).toBeVisible();
+    const ways = draft.getByRole('region', { name: 'Ways out' });
+    await press(page, ways.getByRole('button', { name: 'Take this way' }).first());
+    await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeEnabled();
+  });
+});
+
+test.describe('moving versions in', () => {
+  /** Every line that the commit touched is a version, or a line of the shared file. */
+  async function expectOnlyVersions(git: (...args: string[]) => Promise<string>): Promise<void> {
+    const lines = await changedLines(git, 'apps', 'services', 'libs');
+    expect(lines.length).toBeGreaterThan(10);
+    const bare = (line: string): string => line.slice(1).replace(/"[^"]*"/, '""');
+    const [left, come] = ['-', '+'].map((mark) =>
+      lines.filter((line) => line.startsWith(mark)).map(bare),
+    );
+    expect(come).toEqual(left);
+    for (const line of lines.filter((one) => one.startsWith('+')))
+      expect(line).toMatch(/^\+[a-z-]+ = "shared"/);
+    const comments = async (commit: string): Promise<string> =>
+      git(
+        'grep',
+        '-h',
+        '-o',
+        '#.*',
+        commit,
+        '--',
+        'apps',
+        'services',
+        'libs',
+        'ledger.shared.toml',
+      );
+    expect(await comments('main')).toBe(await comments('main^'));
+  }
+
+  test('by pointer: all that moves nothing, with the proof', async ({ page, workspace }) => {
+    await page.goto(`/w/${workspace.slug}/move-in`);
+    await expect(page.getByText(/^17 packages could move into ledger\.shared\.toml/)).toBeVisible();
+    await page.getByRole('button', { name: /^Pencil 6 lines in/ }).click();
+    await expect(
+      page.getByText('Proven: the lockfile keeps every copy and every answer'),
+    ).toBeVisible();
+    await postDraft(page);
+    await expectOnlyVersions(workspace.git);
+    const lock = await workspace.git('diff', 'main^', 'main', '--', 'ledger.lock');
+    expect(lock).not.toMatch(/^[+-](copy|archive|integrity)/m);
+    await page.goto(`/w/${workspace.slug}/move-in`);
+    await expect(page.getByText(/^11 packages could move/)).toBeVisible();
+  });
+
+  test('by keyboard alone: everything, with what it would change', async ({ page, workspace }) => {
+    await page.goto(`/w/${workspace.slug}/move-in`);
+    await press(page, page.getByRole('button', { name: 'Choose all', exact: true }));
+    await press(page, page.getByRole('button', { name: /^Pencil 17 lines in/ }));
+    await expect(page.getByText('The lockfile would change')).toBeVisible();
+    await expect(draftOf(page).getByText('11 → 0')).toBeVisible();
+    await postDraftByKeys(page);
+    await expectOnlyVersions(workspace.git);
+    await page.goto(`/w/${workspace.slug}/sheet`);
+    await expect(page.getByText('All are level.')).toBeVisible();
+  });
+});
+
+test('sets, pins, everywhere and policy are set from the page of shared versions', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/shared`);
+  const draft = draftOf(page);
+  const dialog = page.getByRole('dialog');
+  const pencil = dialog.getByRole('button', { name: 'Pencil it in' });
+  await page.getByRole('button', { name: 'Pin a package…' }).click();
+  await dialog.getByLabel('Package', { exact: true }).fill('tarn-json');
+  await dialog.getByLabel('Version').fill('1.3.0');
+  await pencil.click();
+  await expect(draft.getByText('pinned')).toBeVisible();
+  await page.getByRole('button', { name: 'Require a package everywhere…' }).click();
+  await dialog.getByLabel('Package', { exact: true }).fill('nunatak-ids');
+  await dialog.getByLabel('Range').fill('^1.0.0');
+  await dialog.getByLabel('fare-rules').check();
+  await pencil.click();
+  await expect(draft.getByText('required everywhere')).toBeVisible();
+  await page.getByRole('button', { name: 'Make a set…' }).click();
+  await dialog.getByLabel('Name', { exact: true }).fill('glacis');
+  await dialog.getByLabel('Range').fill('^2.0.0');
+  await dialog.getByLabel('glacis-state').check();
+  await pencil.click();
+  await expect(draft.getByText('new lockstep set')).toBeVisible();
+  await page.getByLabel('Days that a release must be old').fill('14');
+  await page.getByRole('button', { name: 'Pencil it in' }).last().click();
+  await expect(draft.getByText('minimum-age-days set')).toBeVisible();
+  await draft.getByRole('link', { name: 'Read the diff' }).click();
+  await expect(page.getByText('[lockstep.glacis]')).toBeVisible();
+  await expect(page.getByText('minimum-age-days = 14')).toBeVisible();
+  await expect(page.getByText('nunatak-ids = { range = "^1.0.0"')).toBeVisible();
+});

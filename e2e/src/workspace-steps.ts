@@ -1,0 +1,50 @@
+import type { Locator, Page } from '@playwright/test';
+import { expect } from './workspace-fixture.js';
+
+export function row(page: Page, name: string): Locator {
+  return page.locator(`tr[data-package="${name}"]`);
+}
+
+export function draftOf(page: Page): Locator {
+  return page.getByRole('complementary', { name: 'Draft in hand' });
+}
+
+export async function fillAuthor(page: Page): Promise<void> {
+  await page.getByLabel('Author').fill('platform crew');
+  await page.getByLabel('E-mail').fill('platform.crew@brindlepeak.example');
+}
+
+/** Posts the draft in hand to main by pointer. */
+export async function postDraft(page: Page): Promise<void> {
+  await draftOf(page).getByRole('button', { name: 'Post to main…' }).click();
+  await fillAuthor(page);
+  await page.getByRole('button', { name: 'Post', exact: true }).click();
+  await expect(draftOf(page).getByText('Posted to main')).toBeVisible();
+}
+
+/** Posts the draft in hand to main by keys alone. */
+export async function postDraftByKeys(page: Page): Promise<void> {
+  await draftOf(page).getByRole('button', { name: 'Post to main…' }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Author').focus();
+  await page.keyboard.type('platform crew');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('platform.crew@brindlepeak.example');
+  await page.keyboard.press('Enter');
+  await expect(draftOf(page).getByText('Posted to main')).toBeVisible();
+}
+
+/** Presses a control by keys: it is focused as Tab would, then Enter is pressed. */
+export async function press(page: Page, control: Locator): Promise<void> {
+  await control.focus();
+  await page.keyboard.press('Enter');
+}
+
+/** The lines that a commit on main took out and put in, of files that match. */
+export async function changedLines(
+  git: (...args: string[]) => Promise<string>,
+  ...paths: string[]
+): Promise<readonly string[]> {
+  const patch = await git('log', '-1', '-p', '--unified=0', 'main', '--', ...paths);
+  return patch.split('\n').filter((line) => /^[+-](?![+-])/.test(line));
+}
