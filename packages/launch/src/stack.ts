@@ -8,6 +8,11 @@ import { startPart, type Part } from './part.js';
 import { PostgresCluster } from './postgres-cluster.js';
 import { Trouble } from './say.js';
 
+export interface StackWorld {
+  readonly documents: string;
+  readonly repository: string;
+}
+
 export interface StackOptions {
   /** The checkout. */
   readonly root: string;
@@ -16,6 +21,8 @@ export interface StackOptions {
   /** The web application's port: null takes the usual one, or a free one where that is taken. */
   readonly port: number | null;
   readonly isDurable: boolean;
+  /** What is served in place of the demo: a folder of registry documents, and a repository. */
+  readonly world?: StackWorld;
   /** YYYY-MM-DD, or null for the clock's day. */
   readonly today: string | null;
   readonly tell: (line: string) => void;
@@ -52,8 +59,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     await cluster.start(databasePort);
     const databaseUrl = cluster.url(databasePort);
 
-    const demo = join(folder, 'demo');
-    if (await buildDemo(root, demo)) tell('demo       releases and git repository built');
+    const world = options.world ?? (await demoWorld(root, join(folder, 'demo'), tell));
 
     const registryPort = await getPort({
       port: USUAL_PORTS.registry,
@@ -67,7 +73,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       [
         join(root, 'packages/registry/dist/main.js'),
         '--documents',
-        join(demo, 'registry'),
+        world.documents,
         '--port',
         String(registryPort),
       ],
@@ -98,7 +104,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     );
     undo.push(() => server.stop());
 
-    const repository = join(demo, 'brindlepeak.git');
+    const { repository } = world;
     await openWorkspace(url, repository, registryUrl);
     const parts = [registry, server];
     return {
@@ -124,6 +130,15 @@ async function webPort(wanted: number | null, exclude: readonly number[]): Promi
       `Port ${wanted} is taken. Name another with --port, or leave it out to have a free one chosen.`,
     );
   return port;
+}
+
+async function demoWorld(
+  root: string,
+  demo: string,
+  tell: (line: string) => void,
+): Promise<StackWorld> {
+  if (await buildDemo(root, demo)) tell('demo       releases and git repository built');
+  return { documents: join(demo, 'registry'), repository: join(demo, 'brindlepeak.git') };
 }
 
 /** Builds the demo where its sources have changed since, or it is not there. */
@@ -164,8 +179,7 @@ async function openWorkspace(url: string, address: string, registry: string): Pr
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ address, branch: 'main', registry }),
   });
-  if (!response.ok)
-    throw new Trouble(`The demo workspace cannot be opened: ${await response.text()}`);
+  if (!response.ok) throw new Trouble(`The workspace cannot be opened: ${await response.text()}`);
 }
 
 function firstLost(parts: readonly Part[]): Promise<string> {

@@ -1,4 +1,4 @@
-import { requirementsByPackage, type SheetRow } from '../sheet/index.js';
+import { requirementsOn, type SheetRow } from '../sheet/index.js';
 import { standingOf, type Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
 
@@ -24,7 +24,7 @@ export function levelStep(
   today: string,
 ): LevelStep {
   const range = rangeLike(workspace.agreements.get(name)?.text ?? null, version);
-  const own = (requirementsByPackage(workspace).get(name) ?? []).filter(
+  const own = requirementsOn(workspace, name).filter(
     (requirement) =>
       !requirement.isEverywhere &&
       requirement.written !== 'shared' &&

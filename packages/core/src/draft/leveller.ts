@@ -3,7 +3,7 @@ import type { Release } from '../registry/index.js';
 import type { Question, Resolution, ResolveOutcome, UnmetPeer } from '../resolve/index.js';
 import {
   AnswerIndex,
-  requirementsByPackage,
+  requirementsOn,
   standRequirements,
   type StandingRequirement,
 } from '../sheet/index.js';
@@ -12,7 +12,7 @@ import { isBlocking, placeProblem, type Workspace } from '../workspace/index.js'
 import type { DraftBase } from './draft-base.js';
 import type { Edit } from './edit.js';
 import { makeEdits, peersWithout, termsOf } from './evaluate-draft.js';
-import { editsWithoutLevel, levelStep } from './level-edits.js';
+import { editsWithoutLevel, levelStep, rangeLike } from './level-edits.js';
 import { levelledWorkspace } from './levelled-workspace.js';
 
 /** What levelling a package at one version would come to. */
@@ -61,6 +61,10 @@ export class Leveller {
   /** What keeps every version from an answer: files that cannot be read, edits that cannot be made. */
   private readonly troubles: readonly string[];
   private readonly peersBefore: readonly UnmetPeer[];
+  /** What projects ask of the package, and how it stands, before it is levelled. */
+  private readonly standing: readonly StandingRequirement[];
+  /** Folders of projects that are to take the shared version. */
+  private readonly takers: readonly string[];
 
   /**
    * @param edits of the draft in hand; those that level the package already are left aside
@@ -88,6 +92,17 @@ export class Leveller {
     const isAnswered = outcome?.kind === 'answered';
     this.before = isAnswered ? outcome.resolution : (base.lock?.resolution ?? null);
     this.peersBefore = isAnswered ? outcome.unmetPeers : [];
+    this.standing =
+      this.workspace === null
+        ? []
+        : standRequirements(
+            this.workspace,
+            requirementsOn(this.workspace, name),
+            new AnswerIndex(this.before, name),
+            base.today,
+          );
+    this.takers =
+      this.workspace === null ? [] : levelStep(this.workspace, name, '0.0.0', base.today).takers;
   }
 
   /**
@@ -97,14 +112,12 @@ export class Leveller {
    */
   preview(version: string): LevelPreview | null {
     const { workspace, name, base } = this;
-    const requirements = workspace === null ? [] : requirementsByPackage(workspace).get(name);
-    if (workspace === null || requirements === undefined) return null;
-    const step = levelStep(workspace, name, version, base.today);
+    const { standing } = this;
+    if (workspace === null || standing.length === 0) return null;
+    const agreed = workspace.agreements.get(name)?.text ?? null;
+    const step = { range: rangeLike(agreed, version), takers: this.takers };
     const levelled = levelledWorkspace(workspace, name, step);
     const outcome = base.engine.resolve({ ...this.terms, workspace: levelled });
-    const now = new AnswerIndex(this.before);
-    const standing = standRequirements(workspace, requirements, now, base.today);
-    const isShifted = workspace.agreements.get(name)?.text !== step.range;
     const shared = {
       version,
       range: step.range,
@@ -112,16 +125,20 @@ export class Leveller {
         standing.filter((one) => rangeContains(one.range, requireVersion(version))),
       ),
       takers: step.takers,
-      files: step.takers.length + (isShifted ? 1 : 0),
+      files: step.takers.length + (agreed === step.range ? 0 : 1),
     };
     const sentences = this.troubles.length > 0 ? this.troubles : whyUnanswered(outcome);
     if (outcome.kind !== 'answered' || sentences.length > 0)
       return { ...shared, majorSteps: 0, result: { kind: 'unanswered', sentences } };
     const { resolution, unmetPeers } = outcome;
-    const answers = new AnswerIndex(resolution);
+    const answers = new AnswerIndex(resolution, name);
+    const asking = new Set(standing.map(({ requirement }) => requirement.project));
     const after = standRequirements(
       levelled,
-      requirementsByPackage(levelled).get(name)!,
+      requirementsOn(
+        { projects: levelled.projects.filter(({ folder }) => asking.has(folder)) },
+        name,
+      ),
       answers,
       base.today,
     );
@@ -145,7 +162,7 @@ export class Leveller {
    */
   versions(): readonly string[] {
     const releases = this.base.records.get(this.name)?.releases ?? [];
-    const used = new Set(new AnswerIndex(this.before).copiesOf(this.name));
+    const used = new Set(new AnswerIndex(this.before, this.name).copiesOf(this.name));
     const newestOfLine = new Map<string, Release>();
     for (const release of releases) {
       if (release.isWithdrawn || isPrerelease(release.version)) continue;
@@ -204,7 +221,7 @@ export class Leveller {
 
   /** Does no project have to follow to a major that none is at yet? */
   private isMajorInUse(version: string): boolean {
-    const used = new AnswerIndex(this.before).copiesOf(this.name);
+    const used = new AnswerIndex(this.before, this.name).copiesOf(this.name);
     const highest = Math.max(...used.map((one) => requireVersion(one).major));
     return requireVersion(version).major <= highest;
   }

@@ -33,8 +33,11 @@ export function compareLocks(before: Resolution | null, after: Resolution): Lock
   const entered: CopyName[] = [];
   const left: CopyName[] = [];
   const moved: MovedCopy[] = [];
-  const old = versionsByName(before);
-  const now = versionsByName(after);
+  // A copy that is one object on both sides is in both; an engine keeps the objects that it did not touch.
+  const there = new Set(before?.copies);
+  const here = new Set(after.copies);
+  const old = versionsByName(before?.copies.filter((copy) => !here.has(copy)) ?? []);
+  const now = versionsByName(after.copies.filter((copy) => !there.has(copy)));
   for (const name of [...new Set([...old.keys(), ...now.keys()])].sort()) {
     const out = [...(old.get(name) ?? [])].filter((version) => !now.get(name)?.has(version));
     const come = [...(now.get(name) ?? [])].filter((version) => !old.get(name)?.has(version));
@@ -56,9 +59,9 @@ export function compareLocks(before: Resolution | null, after: Resolution): Lock
   return { entered, left, moved };
 }
 
-function versionsByName(resolution: Resolution | null): ReadonlyMap<string, ReadonlySet<string>> {
+function versionsByName(copies: readonly CopyName[]): ReadonlyMap<string, ReadonlySet<string>> {
   const versions = new Map<string, Set<string>>();
-  for (const { name, version } of resolution?.copies ?? []) {
+  for (const { name, version } of copies) {
     versions.set(name, (versions.get(name) ?? new Set()).add(version));
   }
   return versions;

@@ -3,6 +3,7 @@ export {
   behindNewest,
   isShared,
   requirementsByPackage,
+  requirementsOn,
   sheetRow,
   sheetRows,
   spanOf,

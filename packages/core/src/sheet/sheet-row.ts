@@ -105,18 +105,31 @@ export function requirementsByPackage(
   return byPackage;
 }
 
+/** The requirements on one package. O(requirements). */
+export function requirementsOn(
+  { projects }: Pick<Workspace, 'projects'>,
+  name: string,
+): readonly Requirement[] {
+  return projects.flatMap(({ requirements }) =>
+    requirements.filter((one) => one.name === name && one.meaning.kind === 'range'),
+  );
+}
+
 /** Answers of the lockfile to the requirements of projects. */
 export class AnswerIndex {
   private readonly answers = new Map<string, string>();
   private readonly copies = new Map<string, string[]>();
 
-  constructor(resolution: Resolution | null) {
+  /** @param only the one package that will be asked for; without it all */
+  constructor(resolution: Resolution | null, only?: string) {
     for (const { folder, requirements } of resolution?.projects ?? []) {
       for (const { kind, name, answer } of requirements) {
+        if (only !== undefined && name !== only) continue;
         if (answer.kind === 'copy') this.answers.set(`${folder} ${kind} ${name}`, answer.version);
       }
     }
     for (const { name, version } of resolution?.copies ?? []) {
+      if (only !== undefined && name !== only) continue;
       const same = this.copies.get(name);
       if (same === undefined) this.copies.set(name, [version]);
       else same.push(version);

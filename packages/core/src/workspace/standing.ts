@@ -30,14 +30,14 @@ function exceptionFor(
   requirement: Requirement,
   today: string,
 ): ExceptionLine | null {
+  const lines = workspace.exceptions.filter(
+    ({ package: name, range, until }) =>
+      name === requirement.name && range === requirement.written && today <= until,
+  );
+  if (lines.length === 0) return null;
   const project = workspace.projects.find(({ folder }) => folder === requirement.project);
   return (
-    workspace.exceptions.find(
-      (line) =>
-        line.package === requirement.name &&
-        (line.project === project?.name || line.project === requirement.project) &&
-        line.range === requirement.written &&
-        today <= line.until,
-    ) ?? null
+    lines.find((line) => line.project === project?.name || line.project === requirement.project) ??
+    null
   );
 }

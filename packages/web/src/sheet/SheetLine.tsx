@@ -1,4 +1,4 @@
-import type { KeyboardEvent } from 'react';
+import { memo } from 'react';
 import type { SheetRow } from '../api/client';
 import { Off } from '../parts/Off';
 import { count } from '../parts/words';
@@ -14,16 +14,26 @@ export interface RowAfter {
 interface Props {
   readonly row: SheetRow;
   readonly after: RowAfter | undefined;
+  /** Where it stands below the table's head. */
+  readonly top: number;
   readonly isBanded: boolean;
   readonly isOpen: boolean;
   readonly isSelected: boolean;
-  readonly onSelect: (isSelected: boolean) => void;
-  readonly onToggle: () => void;
-  readonly onKeyDown: (event: KeyboardEvent<HTMLTableRowElement>) => void;
 }
 
-export function SheetLine(props: Props) {
-  const { row, after, isBanded, isOpen, isSelected, onSelect, onToggle, onKeyDown } = props;
+/** The columns of a line: box, package, agreed, spread, used by, off, copies. */
+export const LINE =
+  'grid grid-cols-[30px_minmax(0,1fr)_86px_58px_62px] items-center fold:grid-cols-[30px_150px_112px_minmax(0,1fr)_64px_76px_76px]';
+
+/** One package as it stands; the table listens for it. */
+export const SheetLine = memo(function SheetLine({
+  row,
+  after,
+  top,
+  isBanded,
+  isOpen,
+  isSelected,
+}: Props) {
   const { name, summary, agreed, usedBy, off, copies, exceptions } = row;
   const ground = isOpen ? 'bg-agreed-wash' : isBanded ? 'bg-bar' : '';
   return (
@@ -32,24 +42,24 @@ export function SheetLine(props: Props) {
       tabIndex={0}
       aria-expanded={isOpen}
       aria-controls={isOpen ? `bench-${name}` : undefined}
-      onClick={onToggle}
-      onKeyDown={onKeyDown}
-      className={`h-[33px] cursor-pointer border-b ${isOpen ? 'border-transparent' : 'border-rule'} ${ground} focus-visible:outline-offset-[-2px]`}
+      role="row"
+      style={{ transform: `translateY(${top}px)` }}
+      className={`${LINE} absolute h-[34px] w-full cursor-pointer border-b [contain:content] ${isOpen ? 'border-transparent' : 'border-rule'} ${ground} focus-visible:outline-offset-[-2px]`}
     >
-      <td className="pl-2" onClick={(event) => event.stopPropagation()}>
+      <td role="cell" className="pl-2">
         <input
           type="checkbox"
           tabIndex={-1}
           className="accent-agreed align-middle"
           aria-label={`Select ${name}`}
           checked={isSelected}
-          onChange={(event) => onSelect(event.target.checked)}
+          readOnly
         />
       </td>
-      <th scope="row" title={summary} className="truncate px-2 text-left font-semibold">
+      <th role="rowheader" title={summary} className="truncate px-2 text-left font-semibold">
         {name}
       </th>
-      <td className="px-2 font-mono text-[13px] whitespace-nowrap">
+      <td role="cell" className="px-2 font-mono text-[13px] whitespace-nowrap">
         <Agreed agreed={agreed} isLevel={off === 0} after={after?.agreed} />
         {exceptions > 0 && (
           <sup
@@ -60,17 +70,19 @@ export function SheetLine(props: Props) {
           </sup>
         )}
       </td>
-      <td className="px-2 max-fold:hidden">
+      <td role="cell" className="px-2 max-fold:hidden">
         <Rail row={row} />
       </td>
-      <td className="px-2 text-right font-mono text-[13px] max-fold:hidden">{usedBy}</td>
-      <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
+      <td role="cell" className="px-2 text-right font-mono text-[13px] max-fold:hidden">
+        {usedBy}
+      </td>
+      <td role="cell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
         <Off count={off} />
         {after !== undefined && after.off !== off && (
           <span className="pencilled ml-1">{after.off === 0 ? '–' : `(${after.off})`}</span>
         )}
       </td>
-      <td className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
+      <td role="cell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
         {copies}
         {after !== undefined && after.copies !== copies && (
           <span className="pencilled ml-1">{after.copies}</span>
@@ -78,7 +90,7 @@ export function SheetLine(props: Props) {
       </td>
     </tr>
   );
-}
+});
 
 function Agreed({
   agreed,

@@ -1,10 +1,9 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useLayoutEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import type { SheetRow } from '../api/client';
 import { Bench } from '../bench/Bench';
-import { useIsFolded } from '../frame/useIsFolded';
 import { Button } from '../parts/Button';
-import { SheetLine, type RowAfter } from './SheetLine';
+import { LINE, SheetLine, type RowAfter } from './SheetLine';
 import type { SheetGroup } from './sheet-view';
 
 interface Props {
@@ -21,12 +20,12 @@ interface Props {
 }
 
 const HEADS = [
-  { text: 'Package', className: 'fold:w-[150px]' },
-  { text: 'Agreed', className: 'w-[86px] fold:w-[112px]' },
+  { text: 'Package', className: '' },
+  { text: 'Agreed', className: '' },
   { text: 'Spread across projects', className: 'max-fold:hidden' },
-  { text: 'Used by', className: 'w-[64px] text-right max-fold:hidden' },
-  { text: 'Off', className: 'w-[58px] text-right fold:w-[76px]' },
-  { text: 'Copies', className: 'w-[62px] text-right fold:w-[76px]' },
+  { text: 'Used by', className: 'text-right max-fold:hidden' },
+  { text: 'Off', className: 'text-right' },
+  { text: 'Copies', className: 'text-right' },
 ];
 
 /** A line of the table: a group's heading, a package, or the bench of the one that is open. */
@@ -54,7 +53,6 @@ export function SheetTable(props: Props) {
   const { groups, after, open, selected, isLoading, isFiltered, onOpen, onSelect, onClear } = props;
   const table = useRef<HTMLTableElement>(null);
   const [top, setTop] = useState(0);
-  const columns = useIsFolded() ? 5 : 7;
   const items = itemsOf(groups, open);
   const names = groups.flatMap(({ rows }) => rows.map(({ name }) => name));
   useLayoutEffect(() => {
@@ -65,27 +63,35 @@ export function SheetTable(props: Props) {
     count: items.length,
     estimateSize: (i) => HEIGHTS[items[i]!.kind],
     getItemKey: (i) => items[i]!.key,
-    overscan: 12,
+    overscan: 6,
+    useFlushSync: false,
     scrollMargin: top,
   });
   const shown = virtualizer.getVirtualItems();
-  const before = (shown[0]?.start ?? top) - top;
-  const behind = virtualizer.getTotalSize() - ((shown.at(-1)?.end ?? top) - top);
 
-  const onKeyDown = (event: KeyboardEvent<HTMLTableRowElement>, row: SheetRow): void => {
-    if (event.target !== event.currentTarget) return;
+  // Listeners are on the body alone, so that a line is drawn anew only when what it shows changes.
+  const onClick = (event: MouseEvent): void => {
+    const name = packageOf(event.target);
+    if (name === null) return;
+    if (event.target instanceof HTMLInputElement) onSelect([name], event.target.checked);
+    else onOpen(open === name ? null : name);
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const name = packageOf(event.target);
+    const line = event.target as HTMLElement;
+    if (name === null || line.dataset['package'] === undefined) return;
     if (event.key === 'Enter') {
       event.preventDefault();
-      onOpen(open === row.name ? null : row.name);
+      onOpen(open === name ? null : name);
     } else if (event.key === ' ') {
       event.preventDefault();
-      onSelect([row.name], !selected.has(row.name));
+      onSelect([name], !selected.has(name));
     } else if (event.key === 'Escape' && open !== null) onOpen(null);
     else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
       const lines = [...(table.current?.querySelectorAll<HTMLElement>('tr[data-package]') ?? [])];
       const step = event.key === 'ArrowDown' ? 1 : -1;
-      lines[lines.indexOf(event.currentTarget) + step]?.focus();
+      lines[lines.indexOf(line) + step]?.focus();
     }
   };
   const closeBench = (name: string): void => {
@@ -93,15 +99,20 @@ export function SheetTable(props: Props) {
     table.current?.querySelector<HTMLElement>(`tr[data-package="${name}"]`)?.focus();
   };
 
+  // Lines are placed by themselves instead of by the table's layout, which looks at all of them for each that comes.
   return (
     <table
       ref={table}
+      role="table"
       aria-rowcount={names.length + 1}
-      className="rule-double-top w-full table-fixed border-collapse bg-leaf"
+      className="rule-double-top block w-full bg-leaf"
     >
-      <thead>
-        <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-          <th scope="col" className="w-[30px] pl-2">
+      <thead role="rowgroup" className="block">
+        <tr
+          role="row"
+          className={`${LINE} border-b border-rule-strong py-1.5 text-left text-sm text-ink-2`}
+        >
+          <th role="columnheader" className="pl-2">
             <input
               type="checkbox"
               className="accent-agreed align-middle"
@@ -112,63 +123,71 @@ export function SheetTable(props: Props) {
             />
           </th>
           {HEADS.map(({ text, className }) => (
-            <th key={text} scope="col" className={`px-2 py-1.5 font-medium ${className}`}>
+            <th key={text} role="columnheader" className={`px-2 font-medium ${className}`}>
               {text}
             </th>
           ))}
         </tr>
       </thead>
-      <tbody>
-        {before > 0 && <Gap height={before} columns={columns} />}
-        {shown.map(({ index }) => {
+      <tbody
+        role="rowgroup"
+        onClick={onClick}
+        onKeyDown={onKeyDown}
+        className="relative block"
+        style={{ height: virtualizer.getTotalSize() }}
+      >
+        {shown.map(({ index, start }) => {
           const item = items[index]!;
-          if (item.kind === 'title') {
+          if (item.kind === 'row') {
+            const { row, place } = item;
             return (
-              <tr key={item.key} data-index={index} className="border-b border-rule bg-paper">
-                <th
-                  scope="colgroup"
-                  colSpan={columns}
-                  className="h-[25px] px-2 text-left font-serif text-base font-normal text-ink-2 italic"
-                >
-                  {item.title}
-                </th>
-              </tr>
-            );
-          }
-          if (item.kind === 'bench') {
-            return (
-              <tr
+              <SheetLine
                 key={item.key}
-                data-index={index}
-                ref={virtualizer.measureElement}
-                className="border-b border-rule bg-agreed-wash"
-              >
-                <td colSpan={columns} id={`bench-${item.name}`}>
-                  <Bench name={item.name} onClose={() => closeBench(item.name)} />
-                </td>
-              </tr>
+                row={row}
+                after={after.get(row.name)}
+                top={start - top}
+                isBanded={Math.floor(place / 2) % 2 === 0}
+                isOpen={open === row.name}
+                isSelected={selected.has(row.name)}
+              />
             );
           }
-          const { row, place } = item;
-          return (
-            <SheetLine
+          const style = { transform: `translateY(${start - top}px)` };
+          return item.kind === 'title' ? (
+            <tr
               key={item.key}
-              row={row}
-              after={after.get(row.name)}
-              isBanded={Math.floor(place / 2) % 2 === 0}
-              isOpen={open === row.name}
-              isSelected={selected.has(row.name)}
-              onSelect={(isSelected) => onSelect([row.name], isSelected)}
-              onToggle={() => onOpen(open === row.name ? null : row.name)}
-              onKeyDown={(event) => onKeyDown(event, row)}
-            />
+              role="row"
+              style={style}
+              className="absolute block w-full border-b border-rule bg-paper"
+            >
+              <th
+                role="rowheader"
+                className="block h-[25px] px-2 text-left font-serif text-base leading-[25px] font-normal text-ink-2 italic"
+              >
+                {item.title}
+              </th>
+            </tr>
+          ) : (
+            <tr
+              key={item.key}
+              role="row"
+              data-index={index}
+              ref={virtualizer.measureElement}
+              style={style}
+              className="absolute block w-full border-b border-rule bg-agreed-wash"
+            >
+              <td role="cell" className="block" id={`bench-${item.name}`}>
+                <Bench name={item.name} onClose={() => closeBench(item.name)} />
+              </td>
+            </tr>
           );
         })}
-        {behind > 0 && <Gap height={behind} columns={columns} />}
-        {isLoading && <WaitingLines columns={columns} />}
-        {!isLoading && groups.length === 0 && (
-          <tr>
-            <td colSpan={columns} className="px-2 py-8 text-center text-ink-2">
+      </tbody>
+      {isLoading && <WaitingLines />}
+      {!isLoading && groups.length === 0 && (
+        <tbody role="rowgroup" className="block">
+          <tr role="row" className="block">
+            <td role="cell" className="block px-2 py-8 text-center text-ink-2">
               {isFiltered ? (
                 <>
                   No package is left by this filter.{' '}
@@ -181,30 +200,28 @@ export function SheetTable(props: Props) {
               )}
             </td>
           </tr>
-        )}
-      </tbody>
+        </tbody>
+      )}
     </table>
   );
 }
 
-/** Stands for the lines that are out of sight. */
-function Gap({ height, columns }: { readonly height: number; readonly columns: number }) {
-  return (
-    <tr aria-hidden style={{ height }}>
-      <td colSpan={columns} />
-    </tr>
-  );
+/** The package whose line something is in; null: none. */
+function packageOf(target: EventTarget): string | null {
+  const line = target instanceof Element ? target.closest<HTMLElement>('tr[data-package]') : null;
+  return line?.dataset['package'] ?? null;
 }
 
 /** Ruled lines without figures, while the first answer is on its way. */
-function WaitingLines({ columns }: { readonly columns: number }) {
-  return Array.from({ length: 10 }, (_, i) => (
-    <tr
-      key={i}
-      aria-hidden
-      className={`h-[33px] border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
-    >
-      <td colSpan={columns} />
-    </tr>
-  ));
+function WaitingLines() {
+  return (
+    <tbody aria-hidden className="block">
+      {Array.from({ length: 10 }, (_, i) => (
+        <tr
+          key={i}
+          className={`block h-[33px] border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
+        />
+      ))}
+    </tbody>
+  );
 }

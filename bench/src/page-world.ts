@@ -1,0 +1,35 @@
+import { mkdir, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { execa } from 'execa';
+import type { Prepared } from './rows.js';
+
+/** A generated workspace on disk: a folder of registry documents and a bare repository with its files. */
+export async function writeWorld(
+  { documents, files }: Pick<Prepared, 'documents' | 'files'>,
+  folder: string,
+): Promise<{ readonly documents: string; readonly repository: string }> {
+  const registry = join(folder, 'registry');
+  const work = join(folder, 'work');
+  const repository = join(folder, 'world.git');
+  await mkdir(registry, { recursive: true });
+  for (const [name, text] of documents) await writeFile(join(registry, `${name}.json`), text);
+  for (const [path, text] of files) {
+    await mkdir(dirname(join(work, path)), { recursive: true });
+    await writeFile(join(work, path), text);
+  }
+  const git = (...args: readonly string[]) => execa('git', args, { cwd: work });
+  await git('init', '--quiet', '--initial-branch=main');
+  await git('add', '--all');
+  await git(
+    '-c',
+    'user.name=bench',
+    '-c',
+    'user.email=bench@brindlepeak.example',
+    'commit',
+    '--quiet',
+    '--message',
+    'A generated workspace',
+  );
+  await git('clone', '--quiet', '--bare', '.', repository);
+  return { documents: registry, repository };
+}

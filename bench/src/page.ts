@@ -1,0 +1,185 @@
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
+import { chromium, type Page } from '@playwright/test';
+import { startStack } from '@deep-ledger/launch/stack';
+import { SIZES, type WorldSize } from './generated-world.js';
+import { dragAnswers, firstRows, scrollFrames } from './in-page.js';
+import { writeWorld } from './page-world.js';
+import { prepare } from './rows.js';
+
+/*
+ * The page over a generated workspace, in headless Chromium, the whole stack behind it. `npm run bench:page
+ * [-- S|M|L]`, L unless named. Frames stand beside those of an empty page that scrolls in the same browser.
+ */
+const SEED = 20_261_123;
+/** So many releases make a rail worth dragging along. */
+const LONG_RAIL = 12;
+const root = fileURLToPath(new URL('../..', import.meta.url)).replace(/\/$/, '');
+
+interface Figure {
+  readonly what: string;
+  readonly found: string;
+  readonly atMost: string;
+}
+
+const name = process.argv[2] ?? 'L';
+const size = SIZES[name as WorldSize['name']] as WorldSize | undefined;
+if (size === undefined) throw new RangeError(`"${name}" is none of S, M and L`);
+const folder = await mkdtemp(join(tmpdir(), 'deep-ledger-bench-'));
+const tell = (line: string): void => void process.stderr.write(`${line}\n`);
+try {
+  const prepared = prepare(size, SEED);
+  tell(`${prepared.projects} projects, ${prepared.copies} copies, ${prepared.releases} releases`);
+  const world = await writeWorld(prepared, join(folder, 'world'));
+  const stack = await startStack({
+    root,
+    folder: join(folder, 'stack'),
+    port: null,
+    isDurable: false,
+    today: '2026-11-16',
+    tell,
+    world,
+  });
+  try {
+    const figures = await measure(stack.url);
+    process.stdout.write(`${table(figures)}\n`);
+  } finally {
+    await stack.stop();
+  }
+} finally {
+  await rm(folder, { recursive: true, force: true });
+}
+
+async function measure(url: string): Promise<readonly Figure[]> {
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--disable-gpu', '--no-sandbox'],
+  });
+  try {
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    const [{ slug }] = (await (await fetch(`${url}/api/workspaces`)).json()) as [{ slug: string }];
+    const sheet = `${url}/w/${slug}/sheet`;
+    // The first request reads repository and registry; what follows is measured warm.
+    await (await fetch(`${url}/api/workspaces/${slug}/sheet`)).arrayBuffer();
+    return [
+      await scriptSize(),
+      ...(await rowFigures(page, sheet)),
+      ...(await frameFigures(page, sheet)),
+      ...(await dragFigures(page, url, slug)),
+    ];
+  } finally {
+    await browser.close();
+  }
+}
+
+async function scriptSize(): Promise<Figure> {
+  const dist = join(root, 'packages/web/dist');
+  const html = await readFile(join(dist, 'index.html'), 'utf8');
+  const files = [...html.matchAll(/(?:src|href)="\/(assets\/[^"]+\.js)"/g)].map(
+    ([, file]) => file!,
+  );
+  const sizes = await Promise.all(
+    files.map(async (file) => gzipSync(await readFile(join(dist, file))).length),
+  );
+  const total = sizes.reduce((sum, one) => sum + one, 0);
+  return {
+    what: 'initial script, gzipped',
+    found: `${Math.round(total / 1000)} kB`,
+    atMost: '300 kB',
+  };
+}
+
+async function rowFigures(page: Page, sheet: string): Promise<readonly Figure[]> {
+  const figures: Figure[] = [];
+  for (const scope of ['shared', 'all']) {
+    await page.goto(`${sheet}?scope=${scope}`);
+    const { ms, bytes } = await page.evaluate(firstRows);
+    figures.push({
+      what: `first rows after the answer of ${(bytes / 1e6).toFixed(1)} MB, ${scope}`,
+      found: `${Math.round(ms)} ms`,
+      atMost: '1000 ms',
+    });
+  }
+  return figures;
+}
+
+async function frameFigures(page: Page, sheet: string): Promise<readonly Figure[]> {
+  const scroll = { selector: null as string | null, distance: 90, frames: 240, isSideways: false };
+  await page.setContent(
+    '<div style="height:100000px;background:linear-gradient(#eee,#111)"></div>',
+  );
+  const floor = quantile(await page.evaluate(scrollFrames, scroll), 0.95);
+  const figures: Figure[] = [];
+  const take = async (what: string, address: string, options: typeof scroll): Promise<void> => {
+    await page.goto(address);
+    await page
+      .locator(options.selector ?? 'tr[data-package]')
+      .first()
+      .waitFor();
+    await page.waitForTimeout(1000);
+    const frames = await page.evaluate(scrollFrames, options);
+    const at = quantile(frames, 0.95);
+    figures.push({
+      what: `95% of frames, ${what} (an empty page: ${floor.toFixed(0)} ms)`,
+      found: `${at.toFixed(0)} ms`,
+      atMost: '34 ms',
+    });
+  };
+  const grid = '[role="grid"]';
+  await take('rails, all packages', `${sheet}?scope=all`, scroll);
+  await take('grid, down', `${sheet}?scope=all&view=grid`, { ...scroll, selector: grid });
+  await take('grid, sideways', `${sheet}?scope=all&view=grid`, {
+    ...scroll,
+    selector: grid,
+    isSideways: true,
+  });
+  return figures;
+}
+
+/** At the bench of the package that most projects require, of those with a long rail. */
+async function dragFigures(page: Page, url: string, slug: string): Promise<readonly Figure[]> {
+  const answer = await fetch(`${url}/api/workspaces/${slug}/sheet`);
+  const { rows } = (await answer.json()) as {
+    rows: { name: string; usedBy: number; releases: object[] }[];
+  };
+  const long = rows.filter(({ releases }) => releases.length >= LONG_RAIL);
+  const [first] = long.sort((a, b) => b.usedBy - a.usedBy);
+  await page.goto(`${url}/w/${slug}/sheet?q=${first!.name}&open=${first!.name}`);
+  const start = Date.now();
+  await page.locator('[role="slider"]').waitFor({ timeout: 120_000 });
+  await page.waitForFunction(
+    () => document.querySelector('[role="status"]')?.textContent === '',
+    null,
+    { timeout: 300_000 },
+  );
+  const ready = Date.now() - start;
+  const times = await page.evaluate(dragAnswers, 40);
+  return [
+    {
+      what: 'until the worker holds the model and has tried all candidates',
+      found: `${(ready / 1000).toFixed(1)} s`,
+      atMost: 'none given',
+    },
+    ...[0.5, 0.95].map((share) => ({
+      what: `answer while dragging, ${share * 100}% of ${times.length} versions`,
+      found: `${quantile(times, share).toFixed(0)} ms`,
+      atMost: '150 ms',
+    })),
+  ];
+}
+
+function quantile(values: readonly number[], share: number): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? NaN;
+}
+
+function table(figures: readonly Figure[]): string {
+  const rows = [{ what: 'figure', found: 'found', atMost: 'at most' }, ...figures];
+  const width = Math.max(...rows.map(({ what }) => what.length));
+  return rows
+    .map(({ what, found, atMost }) => `${what.padEnd(width)}  ${found.padStart(8)}  ${atMost}`)
+    .join('\n');
+}
