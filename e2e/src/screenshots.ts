@@ -27,19 +27,25 @@ test('pictures of the main views', async ({ page }) => {
   await picture(page, 'front-page');
 
   await page.goto('/w/brindlepeak/sheet');
-  await expect(page.getByRole('row', { name: /^scree-log/ })).toBeVisible();
+  await expect(page.locator('tr[data-package="scree-log"]')).toBeVisible();
   await picture(page, 'sheet');
 
   await page.goto('/w/brindlepeak/sheet?open=scree-log');
-  await expect(page.getByRole('button', { name: 'Pencil it in' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Pencil it in' })).toBeEnabled();
+  await expect(page.getByRole('radio', { name: '2.4.1' })).toBeVisible();
   await picture(page, 'sheet-bench');
 
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(page.getByText('Manifests touched')).toBeVisible();
   await picture(page, 'sheet-pencilled');
 
+  await page.goto('/w/brindlepeak/sheet?view=grid');
+  await expect(page.getByRole('gridcell').first()).toBeVisible();
+  await expect(page.getByText('Manifests touched')).toBeVisible();
+  await picture(page, 'sheet-grid');
+
   await page.getByRole('link', { name: 'Read the diff' }).click();
-  await expect(page.getByText('ledger.shared.toml')).toBeVisible();
+  await expect(page.getByText('ledger.shared.toml').first()).toBeVisible();
   await picture(page, 'draft-diff');
 
   await page.getByRole('button', { name: 'Post to main…' }).click();
@@ -50,10 +56,39 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByRole('link', { name: 'See the journal' }).click();
   await page.getByRole('button', { name: /^Agree on scree-log/ }).click();
   await expect(page.getByText('On top of')).toBeVisible();
+  await expect(page.getByText(/written otherwise/)).toBeVisible();
   await picture(page, 'journal');
+
+  await page.goto('/w/brindlepeak/projects/apps/season-kiosk');
+  await expect(page.getByText('runtime: at run time')).toBeVisible();
+  await picture(page, 'project');
+
+  await page.goto('/w/brindlepeak/move-in');
+  await page.getByRole('button', { name: /^Pencil \d+ lines in/ }).click();
+  await expect(page.getByText(/^Proven/)).toBeVisible();
+  await picture(page, 'move-in');
+
+  await page.goto('/w/brindlepeak/diff');
+  await page.getByRole('button', { name: 'Begin another draft' }).click();
+  await expect(page.getByText('No edits yet.')).toBeVisible();
+  await page.getByRole('link', { name: /^Shared/ }).click();
+  await expect(page.getByText('lapsed 139 days ago')).toBeVisible();
+  await picture(page, 'shared');
+  await page.getByText('Policy and platform').scrollIntoViewIfNeeded();
+  await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
+  await picture(page, 'shared-policy');
+  await page.evaluate(() => window.scrollTo(0, 0));
+  await page.getByRole('button', { name: 'Change the shared version of scree-log' }).click();
+  await page.getByLabel('Range').fill('^3.3.0');
+  await page.getByRole('dialog').getByRole('button', { name: 'Pencil it in' }).click();
+  await expect(page.getByRole('button', { name: 'Take this way' }).first()).toBeVisible();
+  await picture(page, 'draft-no-answer');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('No edits yet.')).toBeVisible();
 
   await page.evaluate(() => localStorage.setItem('theme', 'night'));
   await page.goto('/w/brindlepeak/sheet?open=serac-queue');
-  await expect(page.getByRole('button', { name: 'Pencil it in' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Pencil it in' })).toBeEnabled();
+  await expect(page.getByRole('radio', { name: '1.3.0' })).toBeVisible();
   await picture(page, 'sheet-night');
 });

@@ -157,12 +157,13 @@ export class Leveller {
   }
 
   /**
-   * The versions worth trying: of each minor line the newest release, and every release that is in use, newest
-   * first.
+   * The versions worth trying: of each minor line the newest release, and every release that is in use, from the
+   * lowest in use on, newest first.
    */
   versions(): readonly string[] {
     const releases = this.base.records.get(this.name)?.releases ?? [];
     const used = new Set(new AnswerIndex(this.before, this.name).copiesOf(this.name));
+    const lowest = releases.findIndex(({ text }) => used.has(text));
     const newestOfLine = new Map<string, Release>();
     for (const release of releases) {
       if (release.isWithdrawn || isPrerelease(release.version)) continue;
@@ -170,6 +171,7 @@ export class Leveller {
     }
     const lines = new Set(newestOfLine.values());
     return releases
+      .slice(Math.max(0, lowest))
       .filter((release) => lines.has(release) || used.has(release.text))
       .map(({ text }) => text)
       .reverse();

@@ -33,7 +33,7 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
       {edits.length === 0 && (
         <p className="text-sm text-ink-2">No edits yet. Pencil a version in at a bench.</p>
       )}
-      <ol aria-label="Edits">
+      <ol aria-label="Edits" className="max-h-[44vh] overflow-auto">
         {edits.map((entry, i) => (
           <EditLine key={i} entry={entry}>
             <Step

@@ -29,7 +29,7 @@ export function DraftPanel({ slug, state, id, onTake }: Props) {
     if (gone) letGo();
   }, [gone]);
   return (
-    <div className="flex h-full flex-col gap-3 overflow-auto px-[18px] pt-5 pb-4 max-wide:h-[calc(100%-44px)] max-wide:pt-0">
+    <div className="flex h-full flex-col gap-3 px-[18px] pt-5 pb-4 max-wide:h-[calc(100%-44px)] max-wide:pt-0">
       {posted !== null && (
         <Notice kind="word" title={`Posted to ${posted.branch}`}>
           <code className="font-mono">{short(posted.commit)}</code> {posted.message.split('\n')[0]}.{' '}
@@ -90,32 +90,38 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
   query.set('draft', draft.id);
   return (
     <>
-      <div>
-        <DraftName key={draft.id} name={draft.name} onChange={(name) => change.mutate({ name })} />
-        <p className="text-sm text-ink-2">
-          {draft.author === '' ? '' : `${draft.author} · `}in pencil until it is posted · on{' '}
-          <code className="font-mono">{short(draft.base)}</code>
-        </p>
-      </div>
-      {draft.carriedFrom !== null && (
-        <Notice kind="caution" title="The branch moved">
-          <p>
-            From <code className="font-mono">{short(draft.carriedFrom)}</code> to{' '}
-            <code className="font-mono">{short(draft.base)}</code>. The draft was carried over; what
-            you see is its outcome there.
+      <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto">
+        <div>
+          <DraftName
+            key={draft.id}
+            name={draft.name}
+            onChange={(name) => change.mutate({ name })}
+          />
+          <p className="text-sm text-ink-2">
+            {draft.author === '' ? '' : `${draft.author} · `}in pencil until it is posted · on{' '}
+            <code className="font-mono">{short(draft.base)}</code>
           </p>
-          <Button look="text" onClick={() => change.mutate({ base: draft.base })}>
-            I have seen it
-          </Button>
-        </Notice>
-      )}
-      {change.isError && <ErrorNotice error={change.error} />}
-      <DraftEdits slug={slug} draft={draft} />
-      <DraftConsequences draft={draft} />
-      {evaluation.kind === 'unanswered' && (
-        <WaysOut draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
-      )}
-      <div className="sticky bottom-0 mt-auto flex gap-2 bg-paper pt-2">
+        </div>
+        {draft.carriedFrom !== null && (
+          <Notice kind="caution" title="The branch moved">
+            <p>
+              From <code className="font-mono">{short(draft.carriedFrom)}</code> to{' '}
+              <code className="font-mono">{short(draft.base)}</code>. The draft was carried over;
+              what you see is its outcome there.
+            </p>
+            <Button look="text" onClick={() => change.mutate({ base: draft.base })}>
+              I have seen it
+            </Button>
+          </Notice>
+        )}
+        {change.isError && <ErrorNotice error={change.error} />}
+        <DraftEdits slug={slug} draft={draft} />
+        <DraftConsequences draft={draft} />
+        {evaluation.kind === 'unanswered' && (
+          <WaysOut draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
+        )}
+      </div>
+      <div className="flex shrink-0 gap-2 pt-1">
         <Button disabled={!canPost} onClick={() => setPosting(true)}>
           Post to {branch}…
         </Button>

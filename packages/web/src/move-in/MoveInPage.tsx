@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { answer, api, type MoveIn } from '../api/client';
+import { countingEdits, useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -13,7 +14,8 @@ import { MoveInTable } from './MoveInTable';
 
 /** Moves versions out of the projects' manifests into the one shared file, line by line as the person chooses. */
 export function MoveInPage() {
-  const { slug, state } = useOutletContext<FrameContext>();
+  const { slug, state, draftId } = useOutletContext<FrameContext>();
+  const draft = useDraft(slug, draftId, state?.head.commit);
   const commit = state?.head.commit;
   const moveIn = useQuery({
     queryKey: ['move-in', slug, commit],
@@ -22,6 +24,11 @@ export function MoveInPage() {
     enabled: commit !== undefined,
   });
   const { data } = moveIn;
+  const pencilled = new Set(
+    countingEdits(draft.data).flatMap((edit) =>
+      edit.kind === 'take-shared' ? [edit.package] : [],
+    ),
+  );
   return (
     <>
       <PageHead title="Move in" state={state}>
@@ -32,7 +39,9 @@ export function MoveInPage() {
             : headingOf(data)}
       </PageHead>
       {moveIn.isError && <ErrorNotice error={moveIn.error} onRetry={() => void moveIn.refetch()} />}
-      {data !== undefined && data.lines.length > 0 && <Choosing key={data.commit} data={data} />}
+      {data !== undefined && data.lines.length > 0 && (
+        <Choosing key={data.commit} data={data} pencilled={pencilled} />
+      )}
     </>
   );
 }
@@ -54,7 +63,13 @@ function stillLines({ lines }: MoveIn): Chosen {
   );
 }
 
-function Choosing({ data }: { readonly data: MoveIn }) {
+interface ChoosingProps {
+  readonly data: MoveIn;
+  /** Packages that the draft in hand lets projects take already. */
+  readonly pencilled: ReadonlySet<string>;
+}
+
+function Choosing({ data, pencilled }: ChoosingProps) {
   const pencil = usePencil(useOutletContext<FrameContext>());
   const [chosen, setChosen] = useState<Chosen>(() => stillLines(data));
   const [sets, setSets] = useState<ReadonlySet<string>>(
@@ -66,8 +81,10 @@ function Choosing({ data }: { readonly data: MoveIn }) {
     else next.set(name, range);
     setChosen(next);
   };
+  const lines = [...chosen].flatMap(([name, range]) =>
+    pencilled.has(name) ? [] : [{ package: name, range }],
+  );
   const put = (): void => {
-    const lines = [...chosen].map(([name, range]) => ({ package: name, range }));
     pencil.mutate({
       kind: 'move-in',
       lines,
@@ -82,8 +99,8 @@ function Choosing({ data }: { readonly data: MoveIn }) {
   return (
     <>
       <div className="flex flex-wrap items-center gap-2 pb-2.5">
-        <Button disabled={chosen.size === 0 || pencil.isPending} onClick={put}>
-          {pencil.isPending ? 'Pencilling' : `Pencil ${count(chosen.size, 'line')} in`}
+        <Button disabled={lines.length === 0 || pencil.isPending} onClick={put}>
+          {pencil.isPending ? 'Pencilling' : `Pencil ${count(lines.length, 'line')} in`}
         </Button>
         <Button look="quiet" onClick={() => setChosen(stillLines(data))}>
           Choose all that move nothing
@@ -116,7 +133,7 @@ function Choosing({ data }: { readonly data: MoveIn }) {
           </span>
         </label>
       ))}
-      <MoveInTable lines={data.lines} chosen={chosen} onChoose={choose} />
+      <MoveInTable lines={data.lines} chosen={chosen} pencilled={pencilled} onChoose={choose} />
     </>
   );
 }

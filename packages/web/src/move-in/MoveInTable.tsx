@@ -4,11 +4,13 @@ import { count } from '../parts/words';
 interface Props {
   readonly lines: readonly MoveInLine[];
   readonly chosen: ReadonlyMap<string, string>;
+  /** Packages that are in the draft in hand already. */
+  readonly pencilled: ReadonlySet<string>;
   readonly onChoose: (name: string, range: string | null) => void;
 }
 
 /** One line for each package: the range it would be agreed on at, who just takes it, who would move and how far. */
-export function MoveInTable({ lines, chosen, onChoose }: Props) {
+export function MoveInTable({ lines, chosen, pencilled, onChoose }: Props) {
   return (
     <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
       <thead>
@@ -43,12 +45,13 @@ export function MoveInTable({ lines, chosen, onChoose }: Props) {
                   type="checkbox"
                   className="accent-agreed"
                   aria-label={`Move ${name} in`}
-                  checked={range !== undefined}
+                  disabled={pencilled.has(name)}
+                  checked={range !== undefined || pencilled.has(name)}
                   onChange={(event) => onChoose(name, event.target.checked ? choice.range : null)}
                 />
               </td>
               <th scope="row" className="truncate px-2 text-left font-semibold">
-                {name}
+                <span className={pencilled.has(name) ? 'pencilled' : ''}>{name}</span>
                 {set !== null && <span className="ml-1 text-sm font-normal text-ink-2">{set}</span>}
               </th>
               <td className="px-2">

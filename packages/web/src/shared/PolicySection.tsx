@@ -61,7 +61,7 @@ export function PolicySection({ shared: { policy, platform, targets }, isBusy, o
         A change goes into the draft in hand; what would come of it stands there before it is
         written.
       </p>
-      <div className="grid grid-cols-2 gap-x-6 gap-y-3 px-2 py-2 max-fold:grid-cols-1">
+      <div className="grid grid-cols-2 items-start gap-x-6 gap-y-3 px-2 py-2 max-fold:grid-cols-1">
         {(Object.keys(LABELS) as Setting[]).map((setting) => (
           <PolicySetting
             key={`${setting} ${current[setting]}`}
