@@ -168,6 +168,7 @@ test.describe('a platform that is too old', () => {
     await page.getByRole('button', { name: 'Pencil it in' }).click();
     const draft = draftOf(page);
     await expect(draft.getByText('The draft stays, but it cannot be posted.')).toBeVisible();
+    await expect(draft.getByText('From here on there is no answer.')).toBeVisible();
     await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeDisabled();
     const way = draft
       .getByRole('region', { name: 'Ways out' })
@@ -195,6 +196,49 @@ test.describe('a platform that is too old', () => {
     const ways = draft.getByRole('region', { name: 'Ways out' });
     await press(page, ways.getByRole('button', { name: 'Take this way' }).first());
     await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeEnabled();
+  });
+});
+
+test.describe('a major release of yesterday', () => {
+  test('is not what a bench begins with; by pointer a rule on age keeps it away', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/shared`);
+    await page.getByLabel('Days that a release must be old').fill('14');
+    await page.getByRole('button', { name: 'Pencil it in' }).click();
+    await expect(draftOf(page).getByText('minimum-age-days set')).toBeVisible();
+    await page.getByRole('link', { name: 'glacis-router' }).click();
+    const bench = page.getByRole('group', { name: 'Bench of glacis-router' });
+    await expect(bench.getByRole('heading', { name: 'Level at 6.4.2' })).toBeVisible();
+    await bench.getByRole('radio', { name: '7.0.0' }).click();
+    await expect(bench.getByText('The workspace has no answer then.')).toBeVisible();
+    await expect(bench.getByText(/7\.0\.0 .*2026-11-15/)).toBeVisible();
+    await bench.getByRole('radio', { name: '6.4.2' }).click();
+    await bench.getByRole('button', { name: 'Pencil it in' }).click();
+    await postDraft(page);
+    expect(await workspace.git('show', 'main:ledger.toml')).toContain('minimum-age-days = 14');
+  });
+
+  test('by keyboard alone: seen for what it is, and left for the newest of the same major', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/sheet`);
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type('glacis-router');
+    await page.keyboard.press('Enter');
+    const bench = page.getByRole('group', { name: 'Bench of glacis-router' });
+    await expect(bench).toBeFocused();
+    await expect(bench.getByRole('status')).toHaveText('');
+    await page.keyboard.press('ArrowRight');
+    await expect(bench.getByText('2 projects get another major version.')).toBeVisible();
+    await page.keyboard.press('ArrowLeft');
+    await expect(bench.getByRole('heading', { name: 'Level at 6.4.2' })).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(draftOf(page).getByText('^6.2.0 → ^6.4.2')).toBeVisible();
+    await postDraftByKeys(page);
+    expect(await changedLines(workspace.git, 'ledger.shared.toml')).toHaveLength(2);
   });
 });
 
@@ -282,6 +326,11 @@ test('sets, pins, everywhere and policy are set from the page of shared versions
   await page.getByLabel('Days that a release must be old').fill('14');
   await page.getByRole('button', { name: 'Pencil it in' }).last().click();
   await expect(draft.getByText('minimum-age-days set')).toBeVisible();
+  await page.getByLabel('Licences that are allowed').fill('Apache-2.0');
+  await page.getByRole('button', { name: 'Pencil it in' }).last().click();
+  await expect(
+    draft.getByText(/^Copies under a licence that is not allowed: 0 → \d+/),
+  ).toBeVisible();
   await draft.getByRole('link', { name: 'Read the diff' }).click();
   await expect(page.getByText('[lockstep.glacis]')).toBeVisible();
   await expect(page.getByText('minimum-age-days = 14')).toBeVisible();

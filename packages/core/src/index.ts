@@ -51,6 +51,7 @@ export {
   type WrittenRequirement,
 } from './manifest/index.js';
 export {
+  isLicenceAllowed,
   loadPackages,
   parseRegistryJson,
   readPackageRecord,
@@ -237,6 +238,7 @@ export {
   type MoveInMove,
   type PolicySetting,
   type PutBack,
+  type RefusedLicence,
   type RowOutcome,
   type SetSuggestion,
 } from './draft/index.js';

@@ -127,6 +127,22 @@ test('evaluating leaves its base alone and gives the same each time', () => {
   expect(JSON.stringify([...start.files])).toBe(before);
 });
 
+test('copies under licences that the policy does not allow are named', () => {
+  const start = base();
+  const allow = (value: string): Edit => ({
+    kind: 'set-policy',
+    package: null,
+    setting: 'licences',
+    value,
+  });
+  const refused = (edits: readonly Edit[]) =>
+    answered(evaluateDraft(start, edits)).consequences.refusedLicences;
+  expect(refused([])).toEqual([0, []]);
+  expect(refused([allow('MIT')])[1][0]).toEqual({ name: 'boot', version: '1.0.0', licence: null });
+  expect(refused([allow('MIT')])[1]).toHaveLength(4);
+  expect(refused([allow('MIT'), allow('')])).toEqual([0, []]);
+});
+
 test('a draft that nothing answers says why', () => {
   const evaluation = evaluateDraft(base(), levelEdits(base().workspace!, 'log', '3.0.0', DAY));
   if (evaluation.kind !== 'unanswered') throw new Error(evaluation.kind);

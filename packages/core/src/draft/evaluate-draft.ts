@@ -2,10 +2,12 @@ import {
   explainLockChange,
   lockSum,
   printLock,
+  type CopyName,
   type ExplainedLockChange,
   type LockState,
 } from '../lock/index.js';
 import type { Question, Resolution, Unanswered, UnmetPeer } from '../resolve/index.js';
+import { isLicenceAllowed, type PackageRecords } from '../registry/index.js';
 import { isShared, sheetRows, type SheetRow } from '../sheet/index.js';
 import {
   isBlocking,
@@ -53,11 +55,18 @@ export interface Consequences {
   /** Peers that are met or not otherwise than before. */
   readonly peersMet: readonly UnmetPeer[];
   readonly peersBroken: readonly UnmetPeer[];
+  /** Copies under a licence that the policy does not allow, with what they are under. */
+  readonly refusedLicences: readonly [before: number, after: readonly RefusedLicence[]];
   /** Rows of the Sheet that come out otherwise. */
   readonly rows: readonly RowOutcome[];
   readonly sum: string;
   /** The lockfile before was not true, so the change holds more than the edits led to. */
   readonly lockBefore: LockState['state'];
+}
+
+/** A copy under a licence that the policy does not allow; null: the release names none. */
+export interface RefusedLicence extends CopyName {
+  readonly licence: string | null;
 }
 
 /** The outcome of a whole draft. Only an `answered` one can be posted. */
@@ -136,6 +145,10 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
         unlevelled: offNames(rows, base.rows),
         peersMet: peersWithout(base.unmetPeers(), unmetPeers),
         peersBroken: peersWithout(unmetPeers, base.unmetPeers()),
+        refusedLicences: [
+          refusedLicences(base.workspace, records, before).length,
+          refusedLicences(workspace, records, resolution),
+        ],
         rows: changedRows(base.rows, rows),
         sum: lockSum(lock),
         lockBefore: base.lock?.state ?? 'broken',
@@ -157,6 +170,19 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   if (renewed.length === 0) return terms;
   const isAll = renewed.some((packages) => packages.length === 0);
   return { ...terms, refresh: isAll ? 'all' : new Set(renewed.flat()) };
+}
+
+function refusedLicences(
+  { policy: { licences } }: Workspace,
+  records: PackageRecords,
+  resolution: Resolution | null,
+): readonly RefusedLicence[] {
+  if (licences.length === 0 || resolution === null) return [];
+  return resolution.copies.flatMap(({ name, version }): RefusedLicence[] => {
+    const release = records.get(name)?.releases.find(({ text }) => text === version);
+    const licence = release?.licence ?? null;
+    return isLicenceAllowed(licence, licences) ? [] : [{ name, version, licence }];
+  });
 }
 
 /** Packages out of line, of those that two or more projects require. */

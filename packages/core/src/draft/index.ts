@@ -18,6 +18,7 @@ export {
   type Consequences,
   type Evaluation,
   type FileChange,
+  type RefusedLicence,
   type RowOutcome,
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';

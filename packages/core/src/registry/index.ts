@@ -14,3 +14,4 @@ export {
 } from './read-package-record.js';
 export { loadPackages, namedPackages } from './load-packages.js';
 export { parseRegistryJson, recordOfDocument, unreachableRegistry } from './record-of-document.js';
+export { isLicenceAllowed } from './licence.js';

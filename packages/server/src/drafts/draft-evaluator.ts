@@ -14,6 +14,9 @@ import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { SettledEvaluation } from './draft.mapper.js';
 
+/** Drafts longer than this are not searched for the edit that ends their answer. */
+const MOST_LOOKED_AT = 30;
+
 /** What requirements without an answer could be helped by. */
 export interface WaysOut {
   /** The requirements, as the first sentence of their explanation names them. */
@@ -25,6 +28,8 @@ export interface WaysOut {
 export interface Evaluated {
   readonly snapshot: Snapshot;
   readonly evaluation: SettledEvaluation;
+  /** For a draft without an answer: how many edits from the first on still have one; null: that was not looked for. */
+  readonly answeredEdits: number | null;
 }
 
 /** Works out what drafts come to. */
@@ -46,7 +51,13 @@ export class DraftEvaluator {
     const now = await this.withPackages(entity, snapshot, edits);
     const { unknown, messages } = now.registry;
     if (unknown.length > 0) throw incomplete(unknown, messages.join(' '));
-    return { snapshot: now, evaluation: this.settled(now.base, edits) };
+    const evaluation = this.settled(now.base, edits);
+    const isLookedFor = evaluation.kind === 'unanswered' && edits.length <= MOST_LOOKED_AT;
+    return {
+      snapshot: now,
+      evaluation,
+      answeredEdits: isLookedFor ? answeredEdits(now.base, edits) : null,
+    };
   }
 
   /** For each cause that leaves a draft without an answer, the changes that would give one. Resolves many times. */
@@ -93,6 +104,14 @@ export class DraftEvaluator {
     const missing = named.filter((name) => !records.has(name) && !ours.has(name));
     return missing.length === 0 ? snapshot : this.snapshots.withPackages(entity, missing);
   }
+}
+
+/** The edits up to the first that leaves the draft without an answer, be it answered again by a later one. */
+function answeredEdits(base: DraftBase, edits: readonly Edit[]): number {
+  const end = edits.findIndex(
+    (_, i) => evaluateDraft(base, edits.slice(0, i + 1)).kind === 'unanswered',
+  );
+  return end < 0 ? edits.length : end;
 }
 
 function incomplete(names: readonly string[], messages: string): Problem {

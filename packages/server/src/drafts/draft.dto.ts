@@ -15,7 +15,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
-import { ExplainedChangeDto } from '../lock/lock-change.dto.js';
+import { CopyNameDto, ExplainedChangeDto } from '../lock/lock-change.dto.js';
 import { ByEditKind, EDIT_CLASSES, EDIT_SCHEMA, type EditDto } from './edit.dto.js';
 
 export class NewDraftDto {
@@ -120,6 +120,8 @@ export class DraftEditDto {
   @ApiProperty({ type: EditWordsDto }) words: EditWordsDto;
   @ApiProperty({ type: String, nullable: true, description: 'Why it no longer applies' }) problem:
     string | null;
+  @ApiProperty({ type: Boolean, description: 'From this edit on the draft has no answer' })
+  endsAnswer: boolean;
 }
 
 export class DiffLineDto {
@@ -157,6 +159,11 @@ export class UnmetPeerDto {
   @ApiProperty({ type: String, nullable: true }) version: string | null;
 }
 
+export class RefusedLicenceDto extends CopyNameDto {
+  @ApiProperty({ type: String, nullable: true, description: 'Null: the release names none' })
+  licence: string | null;
+}
+
 export class ConsequencesDto {
   @ApiProperty({ type: Number, description: 'Packages out of line' }) outOfLineBefore: number;
   @ApiProperty({ type: Number }) outOfLineAfter: number;
@@ -171,6 +178,9 @@ export class ConsequencesDto {
   unlevelled: string[];
   @ApiProperty({ type: [UnmetPeerDto] }) peersMet: UnmetPeerDto[];
   @ApiProperty({ type: [UnmetPeerDto] }) peersBroken: UnmetPeerDto[];
+  @ApiProperty({ type: Number, description: 'Copies under a licence that is not allowed, now' })
+  refusedLicencesBefore: number;
+  @ApiProperty({ type: [RefusedLicenceDto] }) refusedLicences: RefusedLicenceDto[];
   @ApiProperty({ type: [RowOutcomeDto] }) rows: RowOutcomeDto[];
   @ApiProperty({ type: String }) sum: string;
   @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lockBefore: 'true' | 'stale' | 'broken';

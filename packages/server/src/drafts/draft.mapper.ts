@@ -30,12 +30,15 @@ export function toDraftSummary(draft: DraftEntity): DraftSummaryDto {
 
 export function toDraft(
   entity: DraftEntity,
-  { snapshot, evaluation }: Evaluated,
+  { snapshot, evaluation, answeredEdits }: Evaluated,
   steps: { readonly canUndo: boolean; readonly canRedo: boolean },
 ): DraftDto {
   const base = snapshot.head.commit;
   const { workspace } = snapshot.base;
   const problems = problemsByEntry(entity, evaluation);
+  const counting = entity.entries.filter(({ isOut }) => !isOut);
+  const last = answeredEdits === null ? undefined : counting[answeredEdits];
+  const end = last === undefined ? -1 : entity.entries.indexOf(last);
   return {
     id: entity.id,
     name: entity.name,
@@ -50,6 +53,7 @@ export function toDraft(
       isOut,
       words: describeEdit(workspace, edit),
       problem: problems[i] ?? null,
+      endsAnswer: i === end,
     })),
     evaluation: toEvaluation(evaluation),
     message: draftMessage(workspace, editsOf(entity)),
@@ -105,7 +109,7 @@ function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
         explanations: evaluation.unanswered.map(({ sentences }) => [...sentences]),
       };
     case 'answered': {
-      const { outOfLine, copies, change, rows, ...rest } = evaluation.consequences;
+      const { outOfLine, copies, change, rows, refusedLicences, ...rest } = evaluation.consequences;
       return {
         ...none,
         files: evaluation.changes.map(toFileDiff),
@@ -121,6 +125,8 @@ function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
           unlevelled: [...rest.unlevelled],
           peersMet: rest.peersMet.map(toPeer),
           peersBroken: rest.peersBroken.map(toPeer),
+          refusedLicencesBefore: refusedLicences[0],
+          refusedLicences: [...refusedLicences[1]],
           rows: [...rows],
         },
       };

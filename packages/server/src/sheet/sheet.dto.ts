@@ -133,6 +133,8 @@ export class BenchDemandDto {
 
 export class BenchDto {
   @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: String, description: 'Changes whenever the model of /model does' })
+  modelKey: string;
   @ApiProperty({ type: SheetRowDto }) row: SheetRowDto;
   @ApiProperty({ type: [BenchRequirementDto] }) requirements: BenchRequirementDto[];
   @ApiProperty({ type: [BenchDemandDto], description: 'What copies in the lockfile ask of it' })

@@ -56,6 +56,7 @@ export class SheetService {
     const releases = (record?.releases ?? []).filter(({ text }) => onRail.has(text));
     return {
       commit: head.commit,
+      modelKey: [head.commit, today, snapshot.registry.revision, records.size].join(' '),
       row: toRow(row, projectIndices(snapshot)),
       requirements: standing.map((one) => toBenchRequirement(base, releases, one)),
       demands: copyDemands(lock?.resolution ?? null, name).map((demand) =>

@@ -52,7 +52,7 @@ type Asking = 'exception' | 'pin' | 'range';
 function BenchOf({ data, edits, onClose }: BenchOfProps) {
   const frame = useOutletContext<FrameContext>();
   const { slug } = frame;
-  const { row, requirements, demands, commit } = data;
+  const { row, requirements, demands, modelKey } = data;
   const { name } = row;
   const [params, setParams] = useSearchParams();
   const [dragged, setDragged] = useState<string | null>(null);
@@ -63,7 +63,7 @@ function BenchOf({ data, edits, onClose }: BenchOfProps) {
   const isRequired = row.usedBy > 0;
   const leveller = useLeveller(
     `/api/workspaces/${slug}/model`,
-    `${slug} ${commit}`,
+    `${slug} ${modelKey}`,
     name,
     isRequired ? edits : null,
     wanted,

@@ -12,6 +12,7 @@ const EDIT: Draft['edits'][number] = {
   words: { subject: 'scree-log', verb: 'agreed', from: '^2.9.0', to: '^3.2.0', detail: null },
   problem: null,
   isOut: false,
+  endsAnswer: false,
 };
 const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   outOfLineBefore: 11,
@@ -40,6 +41,8 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   unlevelled: [],
   peersMet: [],
   peersBroken: [],
+  refusedLicences: [],
+  refusedLicencesBefore: 0,
   rows: [],
   sum: '300576a0ffff',
   lockBefore: 'true',

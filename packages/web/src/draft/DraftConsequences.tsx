@@ -47,6 +47,8 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     unlevelled,
     peersMet,
     peersBroken,
+    refusedLicences,
+    refusedLicencesBefore,
     change,
     sum,
     lockBefore,
@@ -68,6 +70,19 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
       <Names title="Newly out of line" names={unlevelled} isBad />
       <Names title="Peers met" names={peersMet.map(peerWords)} />
       <Names title="Peers no longer met" names={peersBroken.map(peerWords)} isBad />
+      {refusedLicences.length + refusedLicencesBefore > 0 && (
+        <p className={`text-sm ${refusedLicences.length > 0 ? 'text-off' : 'text-ink-2'}`}>
+          Copies under a licence that is not allowed: {refusedLicencesBefore} →{' '}
+          {refusedLicences.length}
+          {refusedLicences.length > 0 && ': '}
+          {refusedLicences
+            .slice(0, MOST_NAMED)
+            .map(({ name, licence }) => `${name} (${licence ?? 'none named'})`)
+            .join(', ')}
+          {refusedLicences.length > MOST_NAMED &&
+            ` and ${refusedLicences.length - MOST_NAMED} more`}
+        </p>
+      )}
       <Change change={change} />
       {lockBefore !== 'true' && (
         <p className="text-sm text-caution">
@@ -77,6 +92,8 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     </section>
   );
 }
+
+const MOST_NAMED = 8;
 
 type Peer = NonNullable<Draft['evaluation']['consequences']>['peersMet'][number];
 

@@ -104,7 +104,7 @@ function nameOf({ words: { subject, verb } }: DraftEdit): string {
 }
 
 function EditLine({
-  entry: { words, problem, isOut },
+  entry: { words, problem, isOut, endsAnswer },
   children,
 }: {
   readonly entry: DraftEdit;
@@ -127,6 +127,7 @@ function EditLine({
           </p>
         )}
       </div>
+      {endsAnswer && <p className="text-sm text-off">From here on there is no answer.</p>}
       {problem !== null && <p className="text-sm text-off">{problem}</p>}
       <p className="flex gap-2.5 text-xs">{children}</p>
     </li>
