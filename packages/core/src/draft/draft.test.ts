@@ -10,7 +10,8 @@ import type { Edit } from './edit.js';
 import { evaluateDraft, type Evaluation } from './evaluate-draft.js';
 import { fileDiff } from './file-diff.js';
 import { editsWithoutLevel, levelEdits, rangeLike } from './level-edits.js';
-import { Leveller, type Candidate } from './leveller.js';
+import { Leveller } from './leveller.js';
+import type { Candidate } from './rank-candidates.js';
 
 const DAY = '2025-01-01';
 const REGISTRY = {

@@ -23,7 +23,8 @@ export {
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
 export { editsWithoutLevel, levelEdits, levelInUse, rangeLike } from './level-edits.js';
-export { Leveller, type Candidate, type CandidateReason, type LevelPreview } from './leveller.js';
+export { Leveller, type LevelPreview } from './leveller.js';
+export { type Candidate, type CandidateReason } from './rank-candidates.js';
 export {
   moveInEdits,
   proposeMoveIn,

@@ -14,6 +14,7 @@ import type { Edit } from './edit.js';
 import { makeEdits, peersWithout, termsOf } from './evaluate-draft.js';
 import { editsWithoutLevel, levelStep, rangeLike } from './level-edits.js';
 import { levelledWorkspace } from './levelled-workspace.js';
+import { rankCandidates, type Candidate } from './rank-candidates.js';
 
 /** What levelling a package at one version would come to. */
 export interface LevelPreview {
@@ -41,16 +42,6 @@ export interface LevelPreview {
         readonly peersBroken: readonly UnmetPeer[];
       }
     | { readonly kind: 'unanswered'; readonly sentences: readonly string[] };
-}
-
-/** Why a candidate is worth a look. */
-export type CandidateReason = 'newest' | 'fewest files' | 'fewest copies' | 'no major step';
-
-export interface Candidate extends LevelPreview {
-  readonly reasons: readonly CandidateReason[];
-  readonly isNewest: boolean;
-  readonly isAgreed: boolean;
-  readonly deprecated: string | null;
 }
 
 /** A workspace with the edits of a draft, ready to try one version after another. */
@@ -177,55 +168,13 @@ export class Leveller {
       .reverse();
   }
 
-  /**
-   * Previews beside each other: first the newest that has an answer, is not deprecated and takes nobody to a major
-   * that no project is at yet; then those with most reasons, the newer first where they have as many.
-   * @param previews newest first
-   */
+  /** Previews beside each other; see `rankCandidates`. */
   rank(previews: readonly LevelPreview[]): readonly Candidate[] {
-    const record = this.base.records.get(this.name);
-    const agreed = this.workspace?.agreements.get(this.name)?.text ?? null;
-    const deprecatedOf = (version: string): string | null =>
-      record?.releases.find(({ text }) => text === version)?.deprecated ?? null;
-    const good = previews.filter(
-      ({ result, version }) => result.kind === 'answered' && deprecatedOf(version) === null,
-    );
-    const least = (figure: (one: LevelPreview) => number): number => Math.min(...good.map(figure));
-    const [files, copies] = [least((one) => one.files), least(copiesAfter)];
-    const differ = (figure: (one: LevelPreview) => number): boolean =>
-      new Set(good.map(figure)).size > 1;
-    const [tellsFiles, tellsCopies] = [differ((one) => one.files), differ(copiesAfter)];
-    const newest = record?.releases.findLast(
-      ({ isWithdrawn, version }) => !isWithdrawn && !isPrerelease(version),
-    )?.text;
-    const newestGood = good[0];
-    const ranked = previews
-      .map((one): Candidate => {
-        const reasons: CandidateReason[] = [];
-        if (good.includes(one)) {
-          if (one === newestGood) reasons.push('newest');
-          if (tellsCopies && copiesAfter(one) === copies) reasons.push('fewest copies');
-          if (tellsFiles && one.files === files) reasons.push('fewest files');
-          if (one.majorSteps === 0) reasons.push('no major step');
-        }
-        return {
-          ...one,
-          reasons,
-          isNewest: one.version === newest,
-          isAgreed: one.range === agreed,
-          deprecated: deprecatedOf(one.version),
-        };
-      })
-      .sort((a, b) => worth(b) - worth(a));
-    const begin = good.find(({ version }) => this.isMajorInUse(version))?.version;
-    return ranked.sort((a, b) => Number(b.version === begin) - Number(a.version === begin));
-  }
-
-  /** Does no project have to follow to a major that none is at yet? */
-  private isMajorInUse(version: string): boolean {
-    const used = new AnswerIndex(this.before, this.name).copiesOf(this.name);
-    const highest = Math.max(...used.map((one) => requireVersion(one).major));
-    return requireVersion(version).major <= highest;
+    return rankCandidates(previews, {
+      record: this.base.records.get(this.name) ?? null,
+      agreed: this.workspace?.agreements.get(this.name)?.text ?? null,
+      used: new AnswerIndex(this.before, this.name).copiesOf(this.name),
+    });
   }
 }
 
@@ -238,16 +187,6 @@ function whyUnanswered(outcome: ResolveOutcome): readonly string[] {
     case 'ask':
       return [`The registry's records of ${outcome.names.join(', ')} are not loaded.`];
   }
-}
-
-/** What has no answer comes last, what is deprecated before it. */
-function worth({ result, deprecated, reasons }: Candidate): number {
-  if (result.kind === 'unanswered') return -2;
-  return deprecated === null ? reasons.length : -1;
-}
-
-function copiesAfter({ result }: LevelPreview): number {
-  return result.kind === 'answered' ? result.allCopies : Infinity;
 }
 
 function foldersOf(standing: readonly StandingRequirement[]): readonly string[] {

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useRef, useState } from 'react';
-import { useOutletContext, useSearchParams } from 'react-router';
+import { useLocation, useNavigationType, useOutletContext, useSearchParams } from 'react-router';
 import type { ProjectName, SheetRow } from '../api/client';
 import { useDraft } from '../draft/useDraft';
 import { isTyping } from '../frame/is-typing';
@@ -25,6 +25,15 @@ const NO_PROJECTS: readonly ProjectName[] = [];
 
 /** Which shared packages are out of line, how far, and what would level them. */
 export function SheetPage() {
+  const location = useLocation();
+  const way = useNavigationType();
+  const [arrival, setArrival] = useState(location.key);
+  // What is typed and selected here is written to the address in place; whoever arrives anew brings an address to begin from.
+  if (way !== 'REPLACE' && location.key !== arrival) setArrival(location.key);
+  return <SheetFrom key={arrival} />;
+}
+
+function SheetFrom() {
   const { slug, state, draftId } = useOutletContext<FrameContext>();
   const [params, setParams] = useSearchParams();
   const sheet = useSheet(slug, state?.head.commit);

@@ -1,5 +1,13 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { useLayoutEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import {
+  useEffect,
+  useEffectEvent,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type MouseEvent,
+} from 'react';
 import type { SheetRow } from '../api/client';
 import { Bench } from '../bench/Bench';
 import { Button } from '../parts/Button';
@@ -68,6 +76,14 @@ export function SheetTable(props: Props) {
     scrollMargin: top,
   });
   const shown = virtualizer.getVirtualItems();
+  const opened = items.findIndex((item) => item.kind === 'row' && item.key === open);
+  const bringIntoSight = useEffectEvent(() => {
+    if (opened >= 0) virtualizer.scrollToIndex(opened, { align: 'auto' });
+  });
+  const isThere = opened >= 0;
+  useEffect(() => {
+    if (isThere) bringIntoSight();
+  }, [open, isThere]);
 
   // Listeners are on the body alone, so that a line is drawn anew only when what it shows changes.
   const onClick = (event: MouseEvent): void => {
