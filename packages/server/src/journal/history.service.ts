@@ -39,6 +39,19 @@ interface Point {
   readonly lock: LockState | null;
 }
 
+/** The branch's commits in git's order, whatever their dates, with others put in before the first that is older. */
+function woven(
+  branch: readonly JournalEntry[],
+  others: readonly JournalEntry[],
+): readonly JournalEntry[] {
+  const entries = [...branch];
+  for (const other of others) {
+    const at = entries.findIndex((one) => Date.parse(one.at) < Date.parse(other.at));
+    entries.splice(at < 0 ? entries.length : at, 0, other);
+  }
+  return entries;
+}
+
 /** What the repository's history says of the workspace. */
 @Injectable()
 export class HistoryService {
@@ -63,8 +76,7 @@ export class HistoryService {
     const byCommit = new Map(posted.map((post) => [post.commit, post]));
     const here = page.map((one) => ({ ...one, post: byCommit.get(one.commit) ?? null }));
     const elsewhere = skip > 0 ? [] : await this.postsElsewhere(workspace, here.at(-1)?.at);
-    const entries = [...here, ...elsewhere].sort((a, b) => Date.parse(b.at) - Date.parse(a.at));
-    return { entries, hasMore: found.length > count };
+    return { entries: woven(here, elsewhere), hasMore: found.length > count };
   }
 
   private async postsElsewhere(

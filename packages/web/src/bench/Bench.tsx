@@ -1,11 +1,12 @@
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
-import { Link, useOutletContext, useSearchParams } from 'react-router';
+import { useOutletContext, useSearchParams } from 'react-router';
 import type { Candidate } from '@deep-ledger/core';
 import type { Bench as BenchData, Edit } from '../api/client';
 import { countingEdits, useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
 import { EditDialog } from '../edit/EditDialog';
 import { exceptionForm, pinForm, setRangeForm } from '../edit/edit-forms';
+import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -15,6 +16,7 @@ import { BenchChart } from './BenchChart';
 import { CandidateList } from './CandidateList';
 import { isPencilled, markVersion } from './mark-version';
 import { PreviewCost } from './PreviewCost';
+import { TextLink } from '../parts/TextLink';
 
 interface Props {
   readonly name: string;
@@ -54,7 +56,8 @@ function BenchOf({ data, edits, onClose }: BenchOfProps) {
   const { slug } = frame;
   const { row, requirements, demands, modelKey } = data;
   const { name } = row;
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
   const [dragged, setDragged] = useState<string | null>(null);
   const [asking, setAsking] = useState<Asking | null>(null);
   const pencil = usePencil(frame);
@@ -85,14 +88,7 @@ function BenchOf({ data, edits, onClose }: BenchOfProps) {
 
   const settle = (version: string): void => {
     setDragged(null);
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        next.set('at', version);
-        return next;
-      },
-      { replace: true },
-    );
+    change({ at: version });
   };
   const shown =
     preview?.version === mark ? preview : (candidates.find((one) => one.version === mark) ?? null);
@@ -161,12 +157,9 @@ function BenchOf({ data, edits, onClose }: BenchOfProps) {
           <Button look="text" onClick={() => setAsking('pin')}>
             {row.pin === null ? 'Pin it…' : 'Change the pin…'}
           </Button>
-          <Link
-            className="text-agreed underline decoration-rule-strong underline-offset-3"
-            to={`/w/${slug}/sheet?${gridQuery(params, name)}`}
-          >
+          <TextLink to={`/w/${slug}/sheet?${gridQuery(params, name)}`}>
             See its line in the grid
-          </Link>
+          </TextLink>
         </div>
       </div>
       <div className="flex min-w-0 flex-col gap-3">

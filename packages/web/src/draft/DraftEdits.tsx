@@ -4,6 +4,7 @@ import { isTyping } from '../frame/is-typing';
 import { useWindowKey } from '../frame/useWindowKey';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { Step } from '../parts/Step';
 import { useReviseDraft, type Entry } from './useDraft';
 
 /** The edits in words: each can be taken out, put back and moved; each step can be undone. */
@@ -131,29 +132,5 @@ function EditLine({
       {problem !== null && <p className="text-sm text-off">{problem}</p>}
       <p className="flex gap-2.5 text-xs">{children}</p>
     </li>
-  );
-}
-
-function Step({
-  label,
-  disabled,
-  onClick,
-  children,
-}: {
-  readonly label: string;
-  readonly disabled: boolean;
-  readonly onClick: () => void;
-  readonly children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      disabled={disabled}
-      onClick={onClick}
-      className="text-agreed underline decoration-rule-strong underline-offset-3"
-    >
-      {children}
-    </button>
   );
 }

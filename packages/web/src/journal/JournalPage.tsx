@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api, type JournalEntry } from '../api/client';
 import { PageHead } from '../frame/PageHead';
+import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
@@ -16,7 +17,8 @@ const PAGE = 100;
 /** What did change, when, and by whom: posts, and what was committed outside. */
 export function JournalPage() {
   const { slug, state } = useOutletContext<FrameContext>();
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
   const [show, setShow] = useState<'all' | 'posts' | 'outside'>('all');
   const journal = useInfiniteQuery({
     queryKey: ['journal', slug, state?.head.commit],
@@ -36,19 +38,6 @@ export function JournalPage() {
     ({ post }) => show === 'all' || (show === 'posts') === (post !== null),
   );
   const open = params.get('post');
-  const change = (values: Readonly<Record<string, string | null>>): void => {
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        for (const [key, value] of Object.entries(values)) {
-          if (value === null || value === '') next.delete(key);
-          else next.set(key, value);
-        }
-        return next;
-      },
-      { replace: true },
-    );
-  };
   return (
     <>
       <PageHead title="Journal" state={state}>

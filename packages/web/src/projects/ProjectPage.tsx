@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Link, useOutletContext, useParams, useSearchParams } from 'react-router';
+import { useOutletContext, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Project } from '../api/client';
 import { countingEdits, useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
@@ -15,6 +15,7 @@ import { bytes, count } from '../parts/words';
 import { pencilledCells } from '../sheet/pencilled-cells';
 import { useSheet } from '../sheet/useSheet';
 import { RequirementLine } from './RequirementLine';
+import { TextLink } from '../parts/TextLink';
 
 const KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
 const TITLES = {
@@ -78,12 +79,11 @@ export function ProjectPage() {
             >
               Add a requirement…
             </Button>
-            <Link
-              className="text-agreed underline decoration-rule-strong underline-offset-3"
+            <TextLink
               to={`/w/${slug}/sheet?${new URLSearchParams({ project: folder, scope: 'direct' }).toString()}`}
             >
               Its packages on the Sheet
-            </Link>
+            </TextLink>
             <span className="text-ink-2">
               <code className="font-mono">{data.file}</code>
             </span>
@@ -186,12 +186,7 @@ function RequiredBy({
           {requiredBy.map(({ folder, name: other }, i) => (
             <span key={folder}>
               {i > 0 && ', '}
-              <Link
-                className="text-agreed underline decoration-rule-strong underline-offset-3"
-                to={`/w/${slug}/projects/${folder}${query}`}
-              >
-                {other}
-              </Link>
+              <TextLink to={`/w/${slug}/projects/${folder}${query}`}>{other}</TextLink>
             </span>
           ))}
           .

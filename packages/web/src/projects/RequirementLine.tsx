@@ -1,6 +1,7 @@
-import { Link } from 'react-router';
 import type { ProjectRequirement } from '../api/client';
 import type { RequirementStep } from '../edit/edit-forms';
+import { Step } from '../parts/Step';
+import { TextLink } from '../parts/TextLink';
 import { bytes, count, day } from '../parts/words';
 
 interface Props {
@@ -14,8 +15,6 @@ interface Props {
   readonly onAsk: (step: RequirementStep) => void;
 }
 
-const LINK = 'text-agreed underline decoration-rule-strong underline-offset-3';
-
 /** A direct requirement; indented beneath it, and never beside it, what it alone brings along. */
 export function RequirementLine(props: Props) {
   const { slug, line, query, isPencilled, isBusy, onTake, onAsk } = props;
@@ -28,9 +27,7 @@ export function RequirementLine(props: Props) {
           {project === null ? (
             <b className="font-semibold">{name}</b>
           ) : (
-            <Link className={LINK} to={`/w/${slug}/projects/${project.folder}${query}`}>
-              {name}
-            </Link>
+            <TextLink to={`/w/${slug}/projects/${project.folder}${query}`}>{name}</TextLink>
           )}
         </span>
         <span className="truncate font-mono text-sm">
@@ -49,29 +46,28 @@ export function RequirementLine(props: Props) {
         <Alone line={line} />
         <span className="ml-auto flex flex-wrap gap-x-2.5 text-sm">
           {project === null && (
-            <Link
-              className={LINK}
+            <TextLink
               to={`/w/${slug}/sheet?scope=direct&q=${name}&open=${name}${query.replace('?', '&')}`}
             >
               bench
-            </Link>
+            </TextLink>
           )}
           {canTake && (
-            <Step label={`Take the shared version of ${name}`} onClick={onTake} isBusy={isBusy}>
+            <Step label={`Take the shared version of ${name}`} onClick={onTake} disabled={isBusy}>
               take shared
             </Step>
           )}
           {!isEverywhere && (
             <>
               {project === null && (
-                <Step label={`Range of ${name}`} onClick={() => onAsk('range')} isBusy={isBusy}>
+                <Step label={`Range of ${name}`} onClick={() => onAsk('range')} disabled={isBusy}>
                   range
                 </Step>
               )}
-              <Step label={`Kind of ${name}`} onClick={() => onAsk('kind')} isBusy={isBusy}>
+              <Step label={`Kind of ${name}`} onClick={() => onAsk('kind')} disabled={isBusy}>
                 kind
               </Step>
-              <Step label={`Remove ${name}`} onClick={() => onAsk('remove')} isBusy={isBusy}>
+              <Step label={`Remove ${name}`} onClick={() => onAsk('remove')} disabled={isBusy}>
                 remove
               </Step>
             </>
@@ -79,31 +75,6 @@ export function RequirementLine(props: Props) {
         </span>
       </div>
     </li>
-  );
-}
-
-function Step({
-  label,
-  isBusy,
-  onClick,
-  children,
-}: {
-  readonly label: string;
-  readonly isBusy: boolean;
-  readonly onClick: () => void;
-  readonly children: string;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={isBusy}
-      onClick={onClick}
-      className={LINK}
-    >
-      {children}
-    </button>
   );
 }
 

@@ -1,8 +1,8 @@
 import { Link } from 'react-router';
 import type { AgreedPackage } from '../api/client';
 import { Off } from '../parts/Off';
+import { Step } from '../parts/Step';
 import { count } from '../parts/words';
-import { Step } from './Section';
 
 interface Props {
   readonly slug: string;

@@ -1,8 +1,8 @@
 import type { ExceptionLine } from '../api/client';
 import { exceptionForm } from '../edit/edit-forms';
 import type { EditForm } from '../edit/form';
+import { Step } from '../parts/Step';
 import { count, day } from '../parts/words';
-import { Step } from './Section';
 
 interface Props {
   readonly lines: readonly ExceptionLine[];

@@ -25,26 +25,3 @@ export function Section({ title, step, empty, children }: Props) {
     </section>
   );
 }
-
-interface StepProps {
-  readonly label: string;
-  readonly disabled?: boolean;
-  readonly onClick: () => void;
-  readonly children: string;
-}
-
-/** A step that a line offers. */
-export function Step({ label, disabled = false, onClick, children }: StepProps) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      onClick={onClick}
-      className="text-sm text-agreed underline decoration-rule-strong underline-offset-3 disabled:text-ink-3"
-    >
-      {children}
-    </button>
-  );
-}

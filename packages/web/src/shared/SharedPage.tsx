@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
-import { Link, useOutletContext, useSearchParams } from 'react-router';
+import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api, type Edit, type Shared } from '../api/client';
 import { usePencil } from '../draft/usePencil';
 import { EditDialog } from '../edit/EditDialog';
@@ -10,12 +10,14 @@ import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { Step } from '../parts/Step';
 import { count } from '../parts/words';
 import { useSheet } from '../sheet/useSheet';
 import { AgreedTable } from './AgreedTable';
 import { Exceptions } from './Exceptions';
 import { PolicySection } from './PolicySection';
-import { Section, Step } from './Section';
+import { Section } from './Section';
+import { TextLink } from '../parts/TextLink';
 
 /** What the workspace has agreed on, and what holds beside it. */
 export function SharedPage() {
@@ -54,12 +56,9 @@ export function SharedPage() {
                 <Button look="quiet" onClick={() => setOpenForm(agreeForm('', '', packages))}>
                   Agree on a version…
                 </Button>{' '}
-                <Link
-                  className="text-agreed underline decoration-rule-strong underline-offset-3"
-                  to={`/w/${slug}/move-in${moveIn}`}
-                >
+                <TextLink to={`/w/${slug}/move-in${moveIn}`}>
                   Move versions in from the manifests
-                </Link>
+                </TextLink>
               </>
             }
             empty={

@@ -1,10 +1,11 @@
-import { Link, useOutletContext } from 'react-router';
+import { useOutletContext } from 'react-router';
 import type { BenchRequirement, ProjectName } from '../api/client';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Dialog } from '../parts/Dialog';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { day } from '../parts/words';
 import { useBench } from './useSheet';
+import { TextLink } from '../parts/TextLink';
 
 interface Props {
   readonly name: string;
@@ -36,18 +37,12 @@ export function CellReason({ name, project, onClose }: Props) {
         <Reason key={one.kind} requirement={one} agreed={data?.row.agreed ?? null} />
       ))}
       <p className="mt-3 flex gap-4">
-        <Link
-          className="text-agreed underline decoration-rule-strong underline-offset-3"
-          to={`/w/${slug}/sheet?scope=all&open=${name}&q=${name}&${query}`}
-        >
+        <TextLink to={`/w/${slug}/sheet?scope=all&open=${name}&q=${name}&${query}`}>
           Open the bench of {name}
-        </Link>
-        <Link
-          className="text-agreed underline decoration-rule-strong underline-offset-3"
-          to={`/w/${slug}/projects/${project.folder}?${query}`}
-        >
+        </TextLink>
+        <TextLink to={`/w/${slug}/projects/${project.folder}?${query}`}>
           Open {project.name}
-        </Link>
+        </TextLink>
       </p>
     </Dialog>
   );

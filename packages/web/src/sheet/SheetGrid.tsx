@@ -2,8 +2,8 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import type { Draft, ProjectName, SheetCell, SheetRow } from '../api/client';
 import { countingEdits } from '../draft/useDraft';
-import { Button } from '../parts/Button';
 import { CellReason } from './CellReason';
+import { NothingLeft } from './NothingLeft';
 import { pencilledCells } from './pencilled-cells';
 
 interface Props {
@@ -61,16 +61,7 @@ export function SheetGrid({ rows, projects, only, draft, isFiltered, onClear }: 
   if (rows.length === 0 || columns.length === 0) {
     return (
       <p className="rule-double-top bg-leaf px-2 py-8 text-center text-ink-2">
-        {isFiltered ? (
-          <>
-            No package is left by this filter.{' '}
-            <Button look="text" onClick={onClear}>
-              Show all
-            </Button>
-          </>
-        ) : (
-          'No project requires a package yet.'
-        )}
+        <NothingLeft isFiltered={isFiltered} onClear={onClear} />
       </p>
     );
   }

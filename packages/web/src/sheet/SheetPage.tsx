@@ -4,6 +4,7 @@ import type { ProjectName, SheetRow } from '../api/client';
 import { useDraft } from '../draft/useDraft';
 import { isTyping } from '../frame/is-typing';
 import { PageHead } from '../frame/PageHead';
+import { useChangeAddress } from '../frame/useChangeAddress';
 import { useWindowKey } from '../frame/useWindowKey';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Choice } from '../parts/Choice';
@@ -35,7 +36,8 @@ export function SheetPage() {
 
 function SheetFrom() {
   const { slug, state, draftId } = useOutletContext<FrameContext>();
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
   const sheet = useSheet(slug, state?.head.commit);
   const draft = useDraft(slug, draftId, state?.head.commit);
   const search = useRef<HTMLInputElement>(null);
@@ -49,19 +51,6 @@ function SheetFrom() {
     () => new Set((params.get('sel') ?? '').split(',').filter(Boolean)),
   );
 
-  const change = (values: Readonly<Record<string, string | null>>): void => {
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        for (const [key, value] of Object.entries(values)) {
-          if (value === null || value === '') next.delete(key);
-          else next.set(key, value);
-        }
-        return next;
-      },
-      { replace: true },
-    );
-  };
   const find = (text: string): void => {
     setQuery(text);
     change({ q: text });

@@ -10,7 +10,7 @@ import {
 } from 'react';
 import type { SheetRow } from '../api/client';
 import { Bench } from '../bench/Bench';
-import { Button } from '../parts/Button';
+import { NothingLeft } from './NothingLeft';
 import { LINE, SheetLine, type RowAfter } from './SheetLine';
 import type { SheetGroup } from './sheet-view';
 
@@ -204,16 +204,7 @@ export function SheetTable(props: Props) {
         <tbody role="rowgroup" className="block">
           <tr role="row" className="block">
             <td role="cell" className="block px-2 py-8 text-center text-ink-2">
-              {isFiltered ? (
-                <>
-                  No package is left by this filter.{' '}
-                  <Button look="text" onClick={onClear}>
-                    Show all
-                  </Button>
-                </>
-              ) : (
-                'No project requires a package yet.'
-              )}
+              <NothingLeft isFiltered={isFiltered} onClear={onClear} />
             </td>
           </tr>
         </tbody>
