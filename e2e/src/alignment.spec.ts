@@ -115,11 +115,13 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
   await page.keyboard.type('scree-log');
   await expect(page.locator('tr[data-package]')).toHaveCount(1);
   await page.keyboard.press('Escape');
-  await expect(page.locator('tr[data-package]')).toHaveCount(23);
+  await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '24');
 
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
   await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(row(page, 'serac-queue')).toBeVisible();
 
   await row(page, 'scree-log').focus();
   await page.keyboard.press('ArrowDown');
