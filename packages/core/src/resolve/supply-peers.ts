@@ -1,3 +1,4 @@
+import { rangeContains } from '../version/index.js';
 import type { Project } from '../workspace/index.js';
 import {
   PeerProviders,
@@ -104,8 +105,8 @@ function wantedOf(
 }
 
 /**
- * What is asked by chains from requirements alone, or through supplies that are themselves asked for so: a
- * supply that only what it brings in asks for has no reason.
+ * What is asked by chains from requirements alone, or through supplies whose release is itself asked for so: a
+ * supply, or its release, that only what it brings in asks for has no reason.
  */
 function groundedWants(
   settlement: Settlement,
@@ -115,8 +116,7 @@ function groundedWants(
   for (let grounded: ReadonlyMap<string, Wanted> = new Map(); ;) {
     const known = grounded;
     const passes = (demand: Demand): boolean =>
-      !settlement.isSupply(demand) ||
-      known.has(supplyKey(~demand.owner, settlement.catalog.names[demand.pool.package]!));
+      !settlement.isSupply(demand) || isAskedFor(settlement, demand, known);
     const next = wantedOf(
       settlement,
       groups.map((group) => ({
@@ -124,9 +124,26 @@ function groundedWants(
         providers: providers.providersAbove(group.copies, group.peer.name, passes),
       })),
     );
-    if (next.size === known.size) return next;
+    if (textCount(next) === textCount(known)) return next;
     grounded = next;
   }
+}
+
+/** Does any of the ranges that are wanted of a supply admit its release? */
+function isAskedFor(
+  { catalog, usable }: Settlement,
+  { owner, pool, answer }: Demand,
+  wanted: ReadonlyMap<string, Wanted>,
+): boolean {
+  const name = catalog.names[pool.package]!;
+  const texts = wanted.get(supplyKey(~owner, name))?.texts;
+  const release = catalog.releases[answer];
+  if (texts === undefined || release === undefined) return false;
+  return [...texts].some((text) => rangeContains(usable.ranges.of(name, text), release.version));
+}
+
+function textCount(wanted: ReadonlyMap<string, Wanted>): number {
+  return [...wanted.values()].reduce((sum, { texts }) => sum + texts.size, 0);
 }
 
 function supplyKey(project: number, name: string): string {
