@@ -221,7 +221,7 @@ function changedRows(
 
 /** The files with all edits made, one entry for each edit that says why it cannot be made. */
 export function makeEdits(
-  base: DraftBase,
+  base: Pick<DraftBase, 'files' | 'reading'>,
   start: Workspace,
   edits: readonly Edit[],
 ): {

@@ -9,6 +9,7 @@ export {
 } from './edit.js';
 export { applyEdit } from './apply-edit.js';
 export { changedUnits, type ChangedUnit } from './changed-units.js';
+export { endOfAnswer } from './end-of-answer.js';
 export { draftBase, type DraftBase } from './draft-base.js';
 export { describeEdit, draftMessage, type EditWords } from './describe-edit.js';
 export {

@@ -1,14 +1,9 @@
 import type { TextEdit } from '../text/index.js';
 import { nodeAt, planAddEntry } from './edit-toml.js';
 import type { TreePlan } from './plan.js';
-import type { RequirementKind } from './project-manifest.js';
+import { needsPath, type RequirementKind } from './project-manifest.js';
 import { planRemoveEntry } from './remove-entry.js';
 import { dropKey } from './set-value.js';
-
-/** Where the requirements of a kind stand. */
-export function needsPath(kind: RequirementKind): readonly string[] {
-  return kind === 'runtime' ? ['needs'] : ['needs', kind];
-}
 
 /** Adds a requirement; what it says is `shared`, `workspace` or a range. */
 export function addRequirement(kind: RequirementKind, name: string, written: string): TreePlan {

@@ -1,4 +1,4 @@
-import { nodeAt, printKey } from './edit-toml.js';
+import { nodeAt, planAddEntry, printKey } from './edit-toml.js';
 import type { TreePlan } from './plan.js';
 import type { RequirementKind } from './project-manifest.js';
 import { addTable, dropFromTables, dropTable, tableLine } from './set-table.js';
@@ -57,18 +57,17 @@ export function setEverywhere(
 ): readonly TreePlan[] {
   const path = ['everywhere', name];
   const source = [
-    `range = ${JSON.stringify(range)}`,
-    ...(kind === 'runtime' ? [] : [`kind = ${JSON.stringify(kind)}`]),
-    ...(except.length === 0
-      ? []
-      : [`except = [${except.map((one) => JSON.stringify(one)).join(', ')}]`]),
+    tableLine('range', range),
+    ...(kind === 'runtime' ? [] : [tableLine('kind', kind)]),
+    ...(except.length === 0 ? [] : [tableLine('except', except)]),
   ];
+  const value = `{ ${source.join(', ')} }`;
   const ifNew: TreePlan = (text, root) => {
     if (nodeAt(root, path) !== null) return [];
-    const line = `${printKey(name)} = { ${source.join(', ')} }`;
-    return nodeAt(root, ['everywhere']) === null
-      ? addTable({ header: '[everywhere]', lines: [line] }, [['shared'], ['lockstep']])(text, root)
-      : inEverywhere(line)(text, root);
+    if (nodeAt(root, ['everywhere']) !== null)
+      return [planAddEntry(text, root, ['everywhere'], name, value)];
+    const lines = [`${printKey(name)} = ${value}`];
+    return addTable({ header: '[everywhere]', lines }, [['shared'], ['lockstep']])(text, root);
   };
   const sets = (key: string, isWanted: boolean, value: string | readonly string[]): TreePlan => {
     return (text, root) =>
@@ -82,20 +81,6 @@ export function setEverywhere(
     sets('kind', kind !== 'runtime', kind),
     sets('except', except.length > 0, except),
   ];
-}
-
-/** A line at the end of [everywhere]. */
-function inEverywhere(line: string): TreePlan {
-  return (text, root) => {
-    const table = nodeAt(root, ['everywhere']);
-    if (table?.kind !== 'table' || table.origin !== 'header') return null;
-    const last = [...table.entries.values()].at(-1)?.span[1] ?? table.span[1];
-    const newline = text.includes('\r\n') ? '\r\n' : '\n';
-    const at = text.indexOf('\n', last);
-    return at < 0
-      ? [{ offset: text.length, length: 0, text: `${newline}${line}${newline}` }]
-      : [{ offset: at + 1, length: 0, text: `${line}${newline}` }];
-  };
 }
 
 export function dropEverywhere(name: string): TreePlan {

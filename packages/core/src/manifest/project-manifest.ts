@@ -8,6 +8,11 @@ import { parseToml, type TomlEntry, type TomlScalar } from './toml-document.js';
 export const REQUIREMENT_KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
 export type RequirementKind = (typeof REQUIREMENT_KINDS)[number];
 
+/** Keys of the table in which the requirements of a kind stand. */
+export function needsPath(kind: RequirementKind): readonly string[] {
+  return kind === 'runtime' ? ['needs'] : ['needs', kind];
+}
+
 /** A requirement as it stands in a manifest. */
 export interface WrittenRequirement {
   readonly kind: RequirementKind;

@@ -1,6 +1,6 @@
 import type { TextEdit } from '../text/index.js';
 import { nodeAt, planSetString } from './edit-toml.js';
-import type { RequirementKind } from './project-manifest.js';
+import { needsPath, type RequirementKind } from './project-manifest.js';
 import { parseToml } from './toml-document.js';
 
 /**
@@ -16,8 +16,7 @@ export function planSetRequirement(
 ): readonly TextEdit[] | null {
   const parsed = parseToml(text);
   if (!parsed.ok) return null;
-  const path = kind === 'runtime' ? ['needs', name] : ['needs', kind, name];
-  const value = nodeAt(parsed.root, path);
+  const value = nodeAt(parsed.root, [...needsPath(kind), name]);
   const node = value?.kind === 'table' ? (value.entries.get('range')?.value ?? null) : value;
   if (node?.kind !== 'string') return null;
   return node.value === written ? [] : [planSetString(text, node.span, written)];

@@ -63,7 +63,7 @@ export function dropTable(path: readonly string[]): TreePlan {
   };
 }
 
-/** Takes away the tables of a list of tables that a test picks. */
+/** Takes away the tables of a list of tables that a test picks; those between braces cannot be. */
 export function dropFromTables(
   path: readonly string[],
   isMeant: (texts: ReadonlyMap<string, string>) => boolean,
@@ -72,11 +72,12 @@ export function dropFromTables(
     const node = nodeAt(root, path);
     if (node === null) return [];
     if (node.kind !== 'array') return null;
-    return node.items.flatMap((item) =>
-      item.kind === 'table' && item.origin === 'header' && isMeant(textsOf(item))
-        ? [removeBlock(text, item)]
-        : [],
+    const meant = node.items.flatMap((item) =>
+      item.kind === 'table' && isMeant(textsOf(item)) ? [item] : [],
     );
+    return meant.every(({ origin }) => origin === 'header')
+      ? meant.map((table) => removeBlock(text, table))
+      : null;
   };
 }
 

@@ -18,4 +18,4 @@ export {
   uniteRanges,
 } from './range.js';
 export { versionProblemMessage } from './version-problem.js';
-export { versionStep, type VersionStep } from './version-step.js';
+export { VERSION_STEPS, versionStep, type VersionStep } from './version-step.js';

@@ -1,7 +1,9 @@
 import { compareVersions, type Version } from './version.js';
 
+/** From the smallest. */
+export const VERSION_STEPS = ['none', 'prerelease', 'patch', 'minor', 'major'] as const;
 /** The highest part in which two versions differ; `prerelease` when major, minor and patch agree. */
-export type VersionStep = 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
+export type VersionStep = (typeof VERSION_STEPS)[number];
 
 export function versionStep(a: Version, b: Version): VersionStep {
   if (a.major !== b.major) return 'major';

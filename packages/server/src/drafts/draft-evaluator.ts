@@ -1,12 +1,14 @@
 import { Injectable } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import {
+  endOfAnswer,
   evaluateDraft,
   findRelaxations,
   relaxationEdits,
   termsOf,
   type DraftBase,
   type Edit,
+  type Evaluation,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -28,19 +30,23 @@ export interface WaysOut {
 export interface Evaluated {
   readonly snapshot: Snapshot;
   readonly evaluation: SettledEvaluation;
-  /** For a draft without an answer: how many edits from the first on still have one; null: that was not looked for. */
-  readonly answeredEdits: number | null;
+  /** Index of the edit that leaves the draft without an answer; null: none does, or that was not looked for. */
+  readonly endOfAnswer: number | null;
 }
+
+type Settled = Omit<Evaluated, 'snapshot'> & { readonly kind: 'settled' };
+type Outcome = Settled | Extract<Evaluation, { kind: 'ask' }>;
 
 /** Works out what drafts come to. */
 @Injectable()
 export class DraftEvaluator {
-  private readonly kept = new WeakMap<DraftBase, LRUCache<string, SettledEvaluation>>();
+  private readonly kept = new WeakMap<DraftBase, LRUCache<string, Settled>>();
 
   constructor(private readonly snapshots: SnapshotService) {}
 
   /**
-   * The outcome of edits at the head of the branch.
+   * The outcome of edits at the head of the branch. Packages that they name and the workspace has not needed so
+   * far are loaded first.
    * @throws Problem REGISTRY_INCOMPLETE if packages cannot be read that it needs
    */
   async evaluate(
@@ -48,16 +54,12 @@ export class DraftEvaluator {
     snapshot: Snapshot,
     edits: readonly Edit[],
   ): Promise<Evaluated> {
-    const now = await this.withPackages(entity, snapshot, edits);
-    const { unknown, messages } = now.registry;
-    if (unknown.length > 0) throw incomplete(unknown, messages.join(' '));
-    const evaluation = this.settled(now.base, edits);
-    const isLookedFor = evaluation.kind === 'unanswered' && edits.length <= MOST_LOOKED_AT;
-    return {
-      snapshot: now,
-      evaluation,
-      answeredEdits: isLookedFor ? answeredEdits(now.base, edits) : null,
-    };
+    const first = this.outcome(snapshot, edits);
+    if (first.kind !== 'ask') return { snapshot, ...first };
+    const extended = await this.snapshots.withPackages(entity, first.names);
+    const second = this.outcome(extended, edits);
+    if (second.kind === 'ask') throw incomplete(second.names, '');
+    return { snapshot: extended, ...second };
   }
 
   /** For each cause that leaves a draft without an answer, the changes that would give one. Resolves many times. */
@@ -77,41 +79,25 @@ export class DraftEvaluator {
     }));
   }
 
-  private settled(base: DraftBase, edits: readonly Edit[]): SettledEvaluation {
-    const known = this.kept.get(base) ?? new LRUCache<string, SettledEvaluation>({ max: 8 });
+  private outcome({ base, registry }: Snapshot, edits: readonly Edit[]): Outcome {
+    if (registry.unknown.length > 0)
+      throw incomplete(registry.unknown, registry.messages.join(' '));
+    const known = this.kept.get(base) ?? new LRUCache<string, Settled>({ max: 8 });
     this.kept.set(base, known);
     const key = JSON.stringify(edits);
     const found = known.get(key);
     if (found !== undefined) return found;
     const evaluation = evaluateDraft(base, edits);
-    if (evaluation.kind === 'ask') throw incomplete(evaluation.names, '');
-    known.set(key, evaluation);
-    return evaluation;
+    if (evaluation.kind === 'ask') return evaluation;
+    const isLookedFor = evaluation.kind === 'unanswered' && edits.length <= MOST_LOOKED_AT;
+    const settled: Settled = {
+      kind: 'settled',
+      evaluation,
+      endOfAnswer: isLookedFor ? endOfAnswer(base, edits) : null,
+    };
+    known.set(key, settled);
+    return settled;
   }
-
-  /** Loads what edits name and the workspace has not needed so far. */
-  private async withPackages(
-    entity: WorkspaceEntity,
-    snapshot: Snapshot,
-    edits: readonly Edit[],
-  ): Promise<Snapshot> {
-    const { records, workspace } = snapshot.base;
-    const ours = new Set(workspace?.projects.map(({ name }) => name));
-    const named = edits.flatMap((edit) => {
-      if (edit.kind === 'add-requirement' && edit.range === 'workspace') return [];
-      return edit.kind === 'add-requirement' || edit.kind === 'everywhere' ? [edit.package] : [];
-    });
-    const missing = named.filter((name) => !records.has(name) && !ours.has(name));
-    return missing.length === 0 ? snapshot : this.snapshots.withPackages(entity, missing);
-  }
-}
-
-/** The edits up to the first that leaves the draft without an answer, be it answered again by a later one. */
-function answeredEdits(base: DraftBase, edits: readonly Edit[]): number {
-  const end = edits.findIndex(
-    (_, i) => evaluateDraft(base, edits.slice(0, i + 1)).kind === 'unanswered',
-  );
-  return end < 0 ? edits.length : end;
 }
 
 function incomplete(names: readonly string[], messages: string): Problem {

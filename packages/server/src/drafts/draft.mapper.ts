@@ -30,15 +30,14 @@ export function toDraftSummary(draft: DraftEntity): DraftSummaryDto {
 
 export function toDraft(
   entity: DraftEntity,
-  { snapshot, evaluation, answeredEdits }: Evaluated,
+  { snapshot, evaluation, endOfAnswer }: Evaluated,
   steps: { readonly canUndo: boolean; readonly canRedo: boolean },
 ): DraftDto {
   const base = snapshot.head.commit;
   const { workspace } = snapshot.base;
   const problems = problemsByEntry(entity, evaluation);
   const counting = entity.entries.filter(({ isOut }) => !isOut);
-  const last = answeredEdits === null ? undefined : counting[answeredEdits];
-  const end = last === undefined ? -1 : entity.entries.indexOf(last);
+  const ending = endOfAnswer === null ? null : counting[endOfAnswer];
   return {
     id: entity.id,
     name: entity.name,
@@ -53,7 +52,7 @@ export function toDraft(
       isOut,
       words: describeEdit(workspace, edit),
       problem: problems[i] ?? null,
-      endsAnswer: i === end,
+      endsAnswer: entity.entries[i] === ending,
     })),
     evaluation: toEvaluation(evaluation),
     message: draftMessage(workspace, editsOf(entity)),

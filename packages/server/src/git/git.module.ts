@@ -1,5 +1,10 @@
 import { Module } from '@nestjs/common';
+import { GitClones } from './git-clones.js';
+import { GitHistory } from './git-history.js';
 import { GitService } from './git.service.js';
 
-@Module({ providers: [GitService], exports: [GitService] })
+@Module({
+  providers: [GitClones, GitHistory, GitService],
+  exports: [GitHistory, GitService],
+})
 export class GitModule {}

@@ -1,32 +1,10 @@
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Inject, Injectable } from '@nestjs/common';
+import { Injectable } from '@nestjs/common';
 import { execa, ExecaError } from 'execa';
-import {
-  isWorkspaceFile,
-  LOCK_FILE,
-  PROJECT_FILE,
-  ROOT_FILE,
-  SHARED_FILE,
-  type WorkspaceFiles,
-} from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
-import { filesOfBatch } from './files-of-batch.js';
-import { SETTINGS, type Settings } from '../settings.js';
-
-export interface CommitInfo {
-  readonly commit: string;
-  readonly subject: string;
-  readonly author: string;
-  /** RFC 3339. */
-  readonly at: string;
-}
-
-/** A commit with the workspace's files that it touched. */
-export interface HistoryCommit extends CommitInfo {
-  readonly files: readonly string[];
-}
+import { ENV, GitClones } from './git-clones.js';
 
 export interface Author {
   readonly name: string;
@@ -44,7 +22,7 @@ export interface FileWrite {
  */
 @Injectable()
 export class GitService {
-  constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
+  constructor(private readonly clones: GitClones) {}
 
   async version(): Promise<string> {
     const { stdout } = await execa('git', ['--version']);
@@ -70,11 +48,11 @@ export class GitService {
 
   /** Makes the clone, or brings it up to date. All branches come along. */
   async fetch(id: string, address: string): Promise<void> {
-    const folder = this.folder(id);
+    const folder = this.clones.folder(id);
     await mkdir(folder, { recursive: true });
     await execa('git', ['init', '--quiet', '--bare', '--template=', folder], { env: ENV });
     await this.asking(address, () =>
-      this.git(
+      this.clones.run(
         id,
         [
           'fetch',
@@ -92,134 +70,16 @@ export class GitService {
   }
 
   async remove(id: string): Promise<void> {
-    await rm(this.folder(id), { recursive: true, force: true });
-  }
-
-  /** The commit at the head of a branch; null: there is no such branch. */
-  async head(id: string, branch: string): Promise<CommitInfo | null> {
-    const { stdout, exitCode } = await execa(
-      'git',
-      ['log', '-1', `--format=${COMMIT_FORMAT}`, `refs/heads/${branch}`, '--'],
-      { cwd: this.folder(id), env: ENV, reject: false },
-    );
-    if (exitCode !== 0) return null;
-    return commitInfo(stdout);
-  }
-
-  /**
-   * The commit that a branch or a commit's id names.
-   * @throws Problem POINT_UNKNOWN
-   */
-  async commitOf(id: string, point: string): Promise<CommitInfo> {
-    const refs = [`refs/heads/${point}`, ...(/^[0-9a-f]{4,64}$/.test(point) ? [point] : [])];
-    for (const ref of refs) {
-      const { stdout, exitCode } = await execa(
-        'git',
-        ['log', '-1', `--format=${COMMIT_FORMAT}`, '--end-of-options', ref, '--'],
-        { cwd: this.folder(id), env: ENV, reject: false },
-      );
-      if (exitCode === 0 && stdout !== '') return commitInfo(stdout);
-    }
-    throw new Problem(
-      'POINT_UNKNOWN',
-      404,
-      'No such commit or branch',
-      `The repository has neither a branch nor a commit ${point}.`,
-    );
-  }
-
-  /** The first parent of a commit; null: it has none. */
-  async parentOf(id: string, commit: string): Promise<string | null> {
-    const { stdout } = await this.git(id, ['log', '-1', '--format=%P', commit, '--']);
-    return stdout.split(' ')[0] || null;
-  }
-
-  /** Commits of a branch that touched the workspace's own files, newest first, merges as they came in. */
-  async history(
-    id: string,
-    branch: string,
-    skip: number,
-    count: number,
-  ): Promise<readonly HistoryCommit[]> {
-    const { stdout } = await this.git(id, [
-      'log',
-      '--first-parent',
-      '-m',
-      `--format=%x1e${COMMIT_FORMAT}%x00`,
-      '--name-only',
-      `--skip=${skip}`,
-      `--max-count=${count}`,
-      `refs/heads/${branch}`,
-      '--',
-      ...WORKSPACE_PATHS,
-    ]);
-    return stdout
-      .split('\x1e')
-      .slice(1)
-      .map((text) => {
-        const end = text.lastIndexOf('\0');
-        const files = text
-          .slice(end + 1)
-          .split('\n')
-          .filter(Boolean);
-        return { ...commitInfo(text.slice(0, end)), files };
-      });
-  }
-
-  /** A commit as `git am` takes it. */
-  async patchOf(id: string, commit: string): Promise<string> {
-    const { stdout } = await this.git(
-      id,
-      ['format-patch', '--stdout', '--no-signature', '--binary', '-1', commit],
-      { stripFinalNewline: false },
-    );
-    return stdout;
+    await rm(this.clones.folder(id), { recursive: true, force: true });
   }
 
   async branches(id: string): Promise<readonly string[]> {
-    const { stdout } = await this.git(id, [
+    const { stdout } = await this.clones.run(id, [
       'for-each-ref',
       '--format=%(refname:lstrip=2)',
       'refs/heads/',
     ]);
     return stdout.split('\n').filter(Boolean);
-  }
-
-  async contains(id: string, branch: string, commit: string): Promise<boolean> {
-    const { exitCode } = await execa(
-      'git',
-      ['merge-base', '--is-ancestor', commit, `refs/heads/${branch}`],
-      {
-        cwd: this.folder(id),
-        env: ENV,
-        reject: false,
-      },
-    );
-    return exitCode === 0;
-  }
-
-  /**
-   * The workspace's own files at a commit.
-   * @throws Problem FILE_NOT_UTF8
-   */
-  async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
-    const { stdout } = await this.git(id, ['ls-tree', '-r', '-z', '--full-tree', commit]);
-    const blobs = stdout.split('\0').flatMap((line) => {
-      const [, mode, type, oid, path] = /^(\d+) (\w+) (\w+)\t(.*)$/s.exec(line) ?? [];
-      return type === 'blob' && mode !== '120000' && isWorkspaceFile(path!)
-        ? [{ oid: oid!, path: path! }]
-        : [];
-    });
-    if (blobs.length === 0) return new Map();
-    const { stdout: batch } = await execa('git', ['cat-file', '--batch'], {
-      cwd: this.folder(id),
-      env: ENV,
-      input: blobs.map(({ oid }) => `${oid}\n`).join(''),
-      encoding: 'buffer',
-      stripFinalNewline: false,
-      maxBuffer: 1 << 30,
-    });
-    return filesOfBatch(Buffer.from(batch), blobs);
   }
 
   /**
@@ -237,26 +97,33 @@ export class GitService {
     const scratch = await mkdtemp(join(tmpdir(), 'deep-ledger-index-'));
     try {
       const env = { GIT_INDEX_FILE: join(scratch, 'index') };
-      await this.git(id, ['read-tree', base], { env });
+      await this.clones.run(id, ['read-tree', base], { env });
       const modes = await this.modes(id, env, files);
       const oids = await this.writeBlobs(id, scratch, files);
       const entries = files.map(
         ({ path }, i) => `${modes.get(path) ?? '100644'} ${oids[i]!}\t${path}\0`,
       );
-      await this.git(id, ['update-index', '-z', '--index-info'], { env, input: entries.join('') });
-      const { stdout: tree } = await this.git(id, ['write-tree'], { env });
-      const date = at.toISOString();
-      const { stdout: commit } = await this.git(id, ['commit-tree', tree, '-p', base, '-F', '-'], {
-        input: message,
-        env: {
-          GIT_AUTHOR_NAME: author.name,
-          GIT_AUTHOR_EMAIL: author.email,
-          GIT_AUTHOR_DATE: date,
-          GIT_COMMITTER_NAME: author.name,
-          GIT_COMMITTER_EMAIL: author.email,
-          GIT_COMMITTER_DATE: date,
-        },
+      await this.clones.run(id, ['update-index', '-z', '--index-info'], {
+        env,
+        input: entries.join(''),
       });
+      const { stdout: tree } = await this.clones.run(id, ['write-tree'], { env });
+      const date = at.toISOString();
+      const { stdout: commit } = await this.clones.run(
+        id,
+        ['commit-tree', tree, '-p', base, '-F', '-'],
+        {
+          input: message,
+          env: {
+            GIT_AUTHOR_NAME: author.name,
+            GIT_AUTHOR_EMAIL: author.email,
+            GIT_AUTHOR_DATE: date,
+            GIT_COMMITTER_NAME: author.name,
+            GIT_COMMITTER_EMAIL: author.email,
+            GIT_COMMITTER_DATE: date,
+          },
+        },
+      );
       return commit;
     } finally {
       await rm(scratch, { recursive: true, force: true });
@@ -277,7 +144,7 @@ export class GitService {
   ): Promise<void> {
     const ref = `refs/heads/${branch}`;
     try {
-      await this.git(id, [
+      await this.clones.run(id, [
         'push',
         '--porcelain',
         `--force-with-lease=${ref}:${base ?? ''}`,
@@ -320,7 +187,7 @@ export class GitService {
         `git said: ${lastLines(String(error.stderr))} Nothing was written.`,
       );
     }
-    await this.git(id, ['update-ref', ref, commit]);
+    await this.clones.run(id, ['update-ref', ref, commit]);
   }
 
   /** The modes of those files that the index has. */
@@ -330,7 +197,7 @@ export class GitService {
     files: readonly FileWrite[],
   ): Promise<ReadonlyMap<string, string>> {
     const paths = files.map(({ path }) => path);
-    const { stdout } = await this.git(
+    const { stdout } = await this.clones.run(
       id,
       ['--literal-pathspecs', 'ls-files', '--stage', '-z', '--', ...paths],
       { env },
@@ -349,34 +216,14 @@ export class GitService {
   ): Promise<readonly string[]> {
     const paths = files.map((_, i) => join(scratch, String(i)));
     await Promise.all(files.map(({ text }, i) => writeFile(paths[i]!, text)));
-    const { stdout } = await this.git(id, ['hash-object', '-w', '--no-filters', '--stdin-paths'], {
-      input: paths.map((path) => `${path}\n`).join(''),
-    });
+    const { stdout } = await this.clones.run(
+      id,
+      ['hash-object', '-w', '--no-filters', '--stdin-paths'],
+      {
+        input: paths.map((path) => `${path}\n`).join(''),
+      },
+    );
     return stdout.split('\n');
-  }
-
-  private folder(id: string): string {
-    return join(this.settings.dataFolder, 'git', `${id}.git`);
-  }
-
-  private git(
-    id: string,
-    args: readonly string[],
-    options: {
-      env?: Record<string, string>;
-      input?: string;
-      timeoutMs?: number;
-      stripFinalNewline?: boolean;
-    } = {},
-  ) {
-    return execa('git', args, {
-      cwd: this.folder(id),
-      env: { ...ENV, ...options.env },
-      maxBuffer: 1 << 30,
-      timeout: options.timeoutMs ?? 0,
-      stripFinalNewline: options.stripFinalNewline ?? true,
-      ...(options.input === undefined ? { stdin: 'ignore' } : { input: options.input }),
-    });
   }
 
   /** An address that git cannot take for an option or for a helper program. */
@@ -408,30 +255,8 @@ export class GitService {
   }
 }
 
-const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
-const WORKSPACE_PATHS = [
-  ROOT_FILE,
-  SHARED_FILE,
-  LOCK_FILE,
-  PROJECT_FILE,
-  `:(glob)**/${PROJECT_FILE}`,
-];
-
-function commitInfo(text: string): CommitInfo {
-  const [commit = '', subject = '', author = '', at = ''] = text.split('\0');
-  return { commit, subject, author, at };
-}
-
 /** A repository over a slow line may take this long to hand over what is new. */
 const FETCH_MS = 60_000;
-
-/** No prompts, no other transports than those people use, and the same language on every machine. */
-const ENV = {
-  GIT_TERMINAL_PROMPT: '0',
-  GIT_ALLOW_PROTOCOL: 'file:git:http:https:ssh',
-  GIT_SSH_COMMAND: 'ssh -o BatchMode=yes',
-  LC_ALL: 'C',
-};
 
 function lastLines(text: string): string {
   const lines = text

@@ -15,7 +15,7 @@ import {
   type LockState,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
-import { GitService, type CommitInfo, type HistoryCommit } from '../git/git.service.js';
+import { GitHistory, type CommitInfo, type HistoryCommit } from '../git/git-history.js';
 import { Problem } from '../problems/problem.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { PostEntity } from './post.entity.js';
@@ -57,7 +57,7 @@ function woven(
 export class HistoryService {
   constructor(
     @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
-    private readonly git: GitService,
+    private readonly git: GitHistory,
   ) {}
 
   /** Commits that touched the workspace's files, with the posts among them, and posts to other branches in their place. */
@@ -66,7 +66,7 @@ export class HistoryService {
     skip: number,
     count: number,
   ): Promise<{ readonly entries: readonly JournalEntry[]; readonly hasMore: boolean }> {
-    const found = await this.git.history(workspace.id, workspace.branch, skip, count + 1);
+    const found = await this.git.commits(workspace.id, workspace.branch, skip, count + 1);
     const page = found.slice(0, count);
     const posted = await this.posts.findBy({
       workspaceId: workspace.id,

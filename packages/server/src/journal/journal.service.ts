@@ -8,6 +8,7 @@ import { Clock } from '../clock.js';
 import { DraftEvaluator } from '../drafts/draft-evaluator.js';
 import { DraftEntity, editsOf } from '../drafts/draft.entity.js';
 import type { SettledEvaluation } from '../drafts/draft.mapper.js';
+import { GitHistory } from '../git/git-history.js';
 import { GitService, type Author } from '../git/git.service.js';
 import { LOGGER } from '../logging/nest-logger.js';
 import { Problem } from '../problems/problem.js';
@@ -30,6 +31,7 @@ export class JournalService implements OnApplicationBootstrap {
     private readonly evaluator: DraftEvaluator,
     private readonly snapshots: SnapshotService,
     private readonly git: GitService,
+    private readonly history: GitHistory,
     private readonly clock: Clock,
   ) {}
 
@@ -119,7 +121,7 @@ export class JournalService implements OnApplicationBootstrap {
     const head = snapshot.head.commit;
     const at = this.clock.now();
     const commit = await this.commit(workspace, head, evaluation, message, author, at);
-    return this.git.patchOf(workspace.id, commit);
+    return this.history.patchOf(workspace.id, commit);
   }
 
   private async postable(
@@ -174,7 +176,7 @@ export class JournalService implements OnApplicationBootstrap {
       );
       return;
     }
-    if (await this.git.contains(workspace.id, post.branch, post.commit)) {
+    if (await this.history.contains(workspace.id, post.branch, post.commit)) {
       await this.finish(post);
       this.log.info(
         { post: post.id, commit: post.commit },

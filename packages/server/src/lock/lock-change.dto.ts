@@ -1,7 +1,10 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { REQUIREMENT_KINDS, type RequirementKind, type VersionStep } from '@deep-ledger/core';
-
-export const STEPS = ['none', 'prerelease', 'patch', 'minor', 'major'] as const;
+import {
+  REQUIREMENT_KINDS,
+  VERSION_STEPS,
+  type RequirementKind,
+  type VersionStep,
+} from '@deep-ledger/core';
 
 export class CopyNameDto {
   @ApiProperty({ type: String }) name: string;
@@ -12,7 +15,7 @@ export class MovedCopyDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) from: string;
   @ApiProperty({ type: String }) to: string;
-  @ApiProperty({ enum: STEPS }) step: VersionStep;
+  @ApiProperty({ enum: VERSION_STEPS }) step: VersionStep;
   @ApiProperty({ enum: ['up', 'down'] }) direction: 'up' | 'down';
 }
 

@@ -1,6 +1,7 @@
 import { ApiProperty } from '@nestjs/swagger';
 import {
   REQUIREMENT_KINDS,
+  VERSION_STEPS,
   type CopiesPolicy,
   type PrereleasePolicy,
   type RequirementKind,
@@ -16,7 +17,6 @@ import {
   MaxLength,
   ValidateNested,
 } from 'class-validator';
-import { STEPS } from '../lock/lock-change.dto.js';
 import { PlaceDto } from '../problems/problem.dto.js';
 
 /** A package that something is agreed on for. */
@@ -120,7 +120,7 @@ export class MoveInMoveDto {
   @ApiProperty({ type: String }) range: string;
   @ApiProperty({ type: String, nullable: true }) from: string | null;
   @ApiProperty({ type: String, nullable: true }) to: string | null;
-  @ApiProperty({ enum: STEPS }) step: VersionStep;
+  @ApiProperty({ enum: VERSION_STEPS }) step: VersionStep;
 }
 
 export class MoveInChoiceDto {

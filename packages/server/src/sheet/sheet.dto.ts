@@ -1,6 +1,10 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { REQUIREMENT_KINDS, type RequirementKind, type VersionStep } from '@deep-ledger/core';
-import { STEPS } from '../lock/lock-change.dto.js';
+import {
+  REQUIREMENT_KINDS,
+  VERSION_STEPS,
+  type RequirementKind,
+  type VersionStep,
+} from '@deep-ledger/core';
 import { PlaceDto } from '../problems/problem.dto.js';
 
 export const STANDINGS = ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'] as const;
@@ -36,7 +40,7 @@ export class RailReachDto {
 }
 
 export class BehindDto {
-  @ApiProperty({ enum: STEPS }) step: VersionStep;
+  @ApiProperty({ enum: VERSION_STEPS }) step: VersionStep;
   @ApiProperty({ type: String }) newest: string;
   @ApiProperty({ type: Number }) releases: number;
 }

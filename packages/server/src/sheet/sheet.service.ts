@@ -3,7 +3,7 @@ import {
   AnswerIndex,
   copyDemands,
   policyOf,
-  requirementsByPackage,
+  requirementsOn,
   sheetRow,
   standRequirements,
 } from '@deep-ledger/core';
@@ -38,9 +38,8 @@ export class SheetService {
   bench(snapshot: Snapshot, name: string): BenchDto {
     const { base, head } = snapshot;
     const { workspace, records, lock, today } = base;
-    const answers = new AnswerIndex(lock?.resolution ?? null);
-    const requirements =
-      workspace === null ? [] : (requirementsByPackage(workspace).get(name) ?? []);
+    const answers = new AnswerIndex(lock?.resolution ?? null, name);
+    const requirements = workspace === null ? [] : requirementsOn(workspace, name);
     if (workspace === null || (requirements.length === 0 && answers.copiesOf(name).length === 0)) {
       throw new Problem(
         'PACKAGE_UNKNOWN',

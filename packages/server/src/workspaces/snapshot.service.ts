@@ -10,6 +10,7 @@ import {
   requiredPackages,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { GitHistory } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
 import { RegistryService } from '../registry/registry.service.js';
@@ -29,6 +30,7 @@ export class SnapshotService {
 
   constructor(
     private readonly git: GitService,
+    private readonly history: GitHistory,
     private readonly registries: RegistryService,
     private readonly clock: Clock,
   ) {}
@@ -75,7 +77,7 @@ export class SnapshotService {
       return null;
     } catch (error) {
       const isOut = error instanceof Problem && error.code === 'REPOSITORY_UNREADABLE';
-      const hasClone = (await this.git.head(entity.id, entity.branch)) !== null;
+      const hasClone = (await this.history.head(entity.id, entity.branch)) !== null;
       if (!isOut || freshness === 'now' || !hasClone) throw error;
       return error.detail;
     }
@@ -96,7 +98,7 @@ export class SnapshotService {
     entity: WorkspaceEntity,
     kept: Snapshot | undefined,
   ): Promise<Omit<Snapshot, 'readAt' | 'askedAt' | 'repositoryTrouble'>> {
-    const head = await this.git.head(entity.id, entity.branch);
+    const head = await this.history.head(entity.id, entity.branch);
     if (head === null) {
       const branches = await this.git.branches(entity.id);
       const known =
@@ -112,7 +114,7 @@ export class SnapshotService {
     }
     const today = this.clock.today();
     const isSame = kept?.head.commit === head.commit;
-    const files = isSame ? kept.base.files : await this.git.readFiles(entity.id, head.commit);
+    const files = isSame ? kept.base.files : await this.history.readFiles(entity.id, head.commit);
     const reading = isSame ? kept.base.reading : readWorkspace(files, kept?.base.reading);
     const { workspace } = reading;
     const registry = await this.registries.read(

@@ -1,5 +1,5 @@
 import type { DraftBase, PlacedProblem } from '@deep-ledger/core';
-import type { CommitInfo } from '../git/git.service.js';
+import type { CommitInfo } from '../git/git-history.js';
 import type { RegistryReading } from '../registry/registry.service.js';
 
 /** A workspace as it stands at one commit, with what its registry says. */

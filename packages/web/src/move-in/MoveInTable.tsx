@@ -1,4 +1,5 @@
 import type { MoveInLine } from '../api/client';
+import { STEP_RANKS } from '../parts/version-steps';
 import { count } from '../parts/words';
 
 interface Props {
@@ -114,9 +115,7 @@ function Moves({ choice: { moves, isStill } }: { readonly choice: MoveInLine['ch
   );
 }
 
-const STEPS = ['none', 'prerelease', 'patch', 'minor', 'major'] as const;
-
 function furthest(moves: MoveInLine['choices'][number]['moves']): string {
-  const most = Math.max(...moves.map(({ step }) => STEPS.indexOf(step)));
-  return most <= 0 ? '' : `, at most by a ${STEPS[most]}`;
+  const [most] = moves.map(({ step }) => step).sort((a, b) => STEP_RANKS[b] - STEP_RANKS[a]);
+  return most === undefined || most === 'none' ? '' : `, at most by a ${most}`;
 }

@@ -1,4 +1,5 @@
 import type { ProjectName, SheetRow } from '../api/client';
+import { STEP_RANKS } from '../parts/version-steps';
 
 export const SCOPES = ['shared', 'direct', 'all'] as const;
 /** Packages that two or more projects require, that any project does, or every one with a copy. */
@@ -63,7 +64,6 @@ export function viewRows(
   return sort === 'off' ? left : [...left].sort(ORDERS[sort]);
 }
 
-const STEPS = { none: 0, prerelease: 1, patch: 2, minor: 3, major: 4 } as const;
 const byName = (a: SheetRow, b: SheetRow): number => (a.name < b.name ? -1 : 1);
 
 const ORDERS: Readonly<Record<Exclude<Sort, 'off'>, (a: SheetRow, b: SheetRow) => number>> = {
@@ -79,7 +79,7 @@ const ORDERS: Readonly<Record<Exclude<Sort, 'off'>, (a: SheetRow, b: SheetRow) =
 
 /** A step of a higher kind counts more than any number of releases. */
 function distance({ behind }: SheetRow): number {
-  return behind === null ? 0 : STEPS[behind.step] * 1e6 + behind.releases;
+  return behind === null ? 0 : STEP_RANKS[behind.step] * 1e6 + behind.releases;
 }
 
 export interface SheetGroup {

@@ -1,0 +1,164 @@
+import { Injectable } from '@nestjs/common';
+import { execa } from 'execa';
+import {
+  isWorkspaceFile,
+  LOCK_FILE,
+  PROJECT_FILE,
+  ROOT_FILE,
+  SHARED_FILE,
+  type WorkspaceFiles,
+} from '@deep-ledger/core';
+import { Problem } from '../problems/problem.js';
+import { filesOfBatch } from './files-of-batch.js';
+import { ENV, GitClones } from './git-clones.js';
+
+export interface CommitInfo {
+  readonly commit: string;
+  readonly subject: string;
+  readonly author: string;
+  /** RFC 3339. */
+  readonly at: string;
+}
+
+/** A commit with the workspace's files that it touched. */
+export interface HistoryCommit extends CommitInfo {
+  readonly files: readonly string[];
+}
+
+const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
+const WORKSPACE_PATHS = [
+  ROOT_FILE,
+  SHARED_FILE,
+  LOCK_FILE,
+  PROJECT_FILE,
+  `:(glob)**/${PROJECT_FILE}`,
+];
+
+function commitInfo(text: string): CommitInfo {
+  const [commit = '', subject = '', author = '', at = ''] = text.split('\0');
+  return { commit, subject, author, at };
+}
+
+/** Reads the clones: commits, and files at them. */
+@Injectable()
+export class GitHistory {
+  constructor(private readonly clones: GitClones) {}
+
+  /** The commit at the head of a branch; null: there is no such branch. */
+  async head(id: string, branch: string): Promise<CommitInfo | null> {
+    const { stdout, exitCode } = await execa(
+      'git',
+      ['log', '-1', `--format=${COMMIT_FORMAT}`, `refs/heads/${branch}`, '--'],
+      { cwd: this.clones.folder(id), env: ENV, reject: false },
+    );
+    if (exitCode !== 0) return null;
+    return commitInfo(stdout);
+  }
+
+  async contains(id: string, branch: string, commit: string): Promise<boolean> {
+    const { exitCode } = await execa(
+      'git',
+      ['merge-base', '--is-ancestor', commit, `refs/heads/${branch}`],
+      {
+        cwd: this.clones.folder(id),
+        env: ENV,
+        reject: false,
+      },
+    );
+    return exitCode === 0;
+  }
+
+  /**
+   * The commit that a branch or a commit's id names.
+   * @throws Problem POINT_UNKNOWN
+   */
+  async commitOf(id: string, point: string): Promise<CommitInfo> {
+    const refs = [`refs/heads/${point}`, ...(/^[0-9a-f]{4,64}$/.test(point) ? [point] : [])];
+    for (const ref of refs) {
+      const { stdout, exitCode } = await execa(
+        'git',
+        ['log', '-1', `--format=${COMMIT_FORMAT}`, '--end-of-options', ref, '--'],
+        { cwd: this.clones.folder(id), env: ENV, reject: false },
+      );
+      if (exitCode === 0 && stdout !== '') return commitInfo(stdout);
+    }
+    throw new Problem(
+      'POINT_UNKNOWN',
+      404,
+      'No such commit or branch',
+      `The repository has neither a branch nor a commit ${point}.`,
+    );
+  }
+
+  /** The first parent of a commit; null: it has none. */
+  async parentOf(id: string, commit: string): Promise<string | null> {
+    const { stdout } = await this.clones.run(id, ['log', '-1', '--format=%P', commit, '--']);
+    return stdout.split(' ')[0] || null;
+  }
+
+  /** Commits of a branch that touched the workspace's own files, newest first, merges as they came in. */
+  async commits(
+    id: string,
+    branch: string,
+    skip: number,
+    count: number,
+  ): Promise<readonly HistoryCommit[]> {
+    const { stdout } = await this.clones.run(id, [
+      'log',
+      '--first-parent',
+      '-m',
+      `--format=%x1e${COMMIT_FORMAT}%x00`,
+      '--name-only',
+      `--skip=${skip}`,
+      `--max-count=${count}`,
+      `refs/heads/${branch}`,
+      '--',
+      ...WORKSPACE_PATHS,
+    ]);
+    return stdout
+      .split('\x1e')
+      .slice(1)
+      .map((text) => {
+        const end = text.lastIndexOf('\0');
+        const files = text
+          .slice(end + 1)
+          .split('\n')
+          .filter(Boolean);
+        return { ...commitInfo(text.slice(0, end)), files };
+      });
+  }
+
+  /** A commit as `git am` takes it. */
+  async patchOf(id: string, commit: string): Promise<string> {
+    const { stdout } = await this.clones.run(
+      id,
+      ['format-patch', '--stdout', '--no-signature', '--binary', '-1', commit],
+      { stripFinalNewline: false },
+    );
+    return stdout;
+  }
+
+  /**
+   * The workspace's own files at a commit.
+   * @throws Problem FILE_NOT_UTF8
+   */
+  async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
+    const { stdout } = await this.clones.run(id, ['ls-tree', '-r', '-z', '--full-tree', commit]);
+    const blobs = stdout.split('\0').flatMap((line) => {
+      const [, mode, type, oid, path] = /^(\d+) (\w+) (\w+)\t(.*)$/s.exec(line) ?? [];
+      return type === 'blob' && mode !== '120000' && isWorkspaceFile(path!)
+        ? [{ oid: oid!, path: path! }]
+        : [];
+    });
+    if (blobs.length === 0) return new Map();
+    const { stdout: batch } = await execa('git', ['cat-file', '--batch'], {
+      cwd: this.clones.folder(id),
+      env: ENV,
+      input: blobs.map(({ oid }) => `${oid}\n`).join(''),
+      encoding: 'buffer',
+      stripFinalNewline: false,
+      maxBuffer: 1 << 30,
+    });
+    return filesOfBatch(Buffer.from(batch), blobs);
+  }
+}
