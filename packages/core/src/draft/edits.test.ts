@@ -281,6 +281,18 @@ test('an entry between braces goes with its comma', () => {
   expect(without('web')).toBe('needs = { log = "^1.0.0", queue = "^2.0.0" }');
 });
 
+test('an exception between braces is refused, not passed over', () => {
+  const inline =
+    'format = 1\nexceptions = [{ project = "web", package = "log", range = "^0.9.0", reason = "r", owner = "o", until = 2027-01-01 }]\n[shared]\nlog = "^1.0.0"\n';
+  const files = new Map([
+    ...filesOf({ web: { log: '^0.9.0' } }),
+    ['ledger.shared.toml', inline] as const,
+  ]);
+  expect(diffOf({ kind: 'end-exception', project: 'web', package: 'log' }, files)).toBe(
+    'EDIT_FILE_UNREADABLE',
+  );
+});
+
 describe('an edit that cannot be made says why', () => {
   const exception = { project: 'web', package: 'log', range: '^0.8.0', reason: 'r', owner: 'o' };
   test.each<[Edit, string]>([

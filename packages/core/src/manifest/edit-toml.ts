@@ -61,6 +61,8 @@ export function planAddEntry(
       text: `${indent}${dotted}${line}${newline}`,
     };
   }
+  if (before === null && path.length === 0)
+    return { offset: 0, length: 0, text: `${line}${newline}` };
   const offset = lineEnd(text, before === null ? table.span[1] : before.span[1]);
   const hasNewline = text[offset] === '\n' || text[offset] === '\r';
   return {
