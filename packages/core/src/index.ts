@@ -52,7 +52,6 @@ export {
   type WrittenRequirement,
 } from './manifest/index.js';
 export {
-  isLicenceAllowed,
   loadPackages,
   parseRegistryJson,
   readPackageRecord,

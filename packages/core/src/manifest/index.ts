@@ -24,6 +24,6 @@ export {
   setShared,
   type ExceptionText,
 } from './edit-shared.js';
-export { dropKey, setValue, type TomlValue } from './set-value.js';
+export { setValue, type TomlValue } from './set-value.js';
 export { planRemoveEmptyTable, planSetUnit } from './set-unit.js';
 export { tomlUnits, unitKey, type TomlUnit } from './toml-units.js';

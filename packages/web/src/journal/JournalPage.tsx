@@ -8,6 +8,7 @@ import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { Choice } from '../parts/Choice';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { HeadCell } from '../parts/HeadCell';
 import { count, day } from '../parts/words';
 import { CompareForm } from './CompareForm';
 import { JournalLine } from './JournalLine';
@@ -75,30 +76,12 @@ export function JournalPage() {
         <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
           <thead>
             <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-              <th scope="col" className="w-[138px] px-2 py-1.5 font-medium">
-                When
-              </th>
-              <th scope="col" className="w-[76px] px-2 py-1.5 font-medium">
-                Commit
-              </th>
-              <th scope="col" className="px-2 py-1.5 font-medium">
-                Message
-              </th>
-              <th scope="col" className="w-[110px] px-2 py-1.5 font-medium max-fold:hidden">
-                By
-              </th>
-              <th
-                scope="col"
-                className="w-[96px] px-2 py-1.5 text-right font-medium max-fold:hidden"
-              >
-                Out of line
-              </th>
-              <th
-                scope="col"
-                className="w-[86px] px-2 py-1.5 text-right font-medium max-fold:hidden"
-              >
-                Copies
-              </th>
+              <HeadCell className="w-[138px]">When</HeadCell>
+              <HeadCell className="w-[76px]">Commit</HeadCell>
+              <HeadCell>Message</HeadCell>
+              <HeadCell className="w-[110px] max-fold:hidden">By</HeadCell>
+              <HeadCell className="w-[96px] text-right max-fold:hidden">Out of line</HeadCell>
+              <HeadCell className="w-[86px] text-right max-fold:hidden">Copies</HeadCell>
             </tr>
           </thead>
           <tbody>

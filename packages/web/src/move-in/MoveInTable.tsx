@@ -1,5 +1,6 @@
 import type { MoveInLine } from '../api/client';
 import { STEP_RANKS } from '../parts/version-steps';
+import { HeadCell } from '../parts/HeadCell';
 import { count } from '../parts/words';
 
 interface Props {
@@ -16,19 +17,11 @@ export function MoveInTable({ lines, chosen, pencilled, onChoose }: Props) {
     <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
       <thead>
         <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-          <th scope="col" className="w-[30px]" />
-          <th scope="col" className="w-[150px] px-2 py-1.5 font-medium">
-            Package
-          </th>
-          <th scope="col" className="w-[170px] px-2 py-1.5 font-medium">
-            Agree on
-          </th>
-          <th scope="col" className="w-[100px] px-2 py-1.5 font-medium">
-            Simply take it
-          </th>
-          <th scope="col" className="px-2 py-1.5 font-medium">
-            Would change
-          </th>
+          <HeadCell className="w-[30px]" />
+          <HeadCell className="w-[150px]">Package</HeadCell>
+          <HeadCell className="w-[170px]">Agree on</HeadCell>
+          <HeadCell className="w-[100px]">Simply take it</HeadCell>
+          <HeadCell>Would change</HeadCell>
         </tr>
       </thead>
       <tbody>

@@ -5,6 +5,7 @@ import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Off } from '../parts/Off';
+import { HeadCell } from '../parts/HeadCell';
 import { count } from '../parts/words';
 import { useSheet } from '../sheet/useSheet';
 
@@ -58,25 +59,16 @@ export function ProjectsPage() {
       <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
         <thead>
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-            <th scope="col" className="px-2 py-1.5 font-medium">
-              Project
-            </th>
-            <th scope="col" className="px-2 py-1.5 font-medium max-fold:hidden">
-              Folder
-            </th>
-            <th scope="col" className="w-[100px] px-2 py-1.5 text-right font-medium">
-              Requires
-            </th>
-            <th
-              scope="col"
-              className="w-[120px] px-2 py-1.5 text-right font-medium"
+            <HeadCell>Project</HeadCell>
+            <HeadCell className="max-fold:hidden">Folder</HeadCell>
+            <HeadCell className="w-[100px] text-right">Requires</HeadCell>
+            <HeadCell
+              className="w-[120px] text-right"
               title="Requirements that take the shared version"
             >
               Take the shared
-            </th>
-            <th scope="col" className="w-[80px] px-2 py-1.5 text-right font-medium">
-              Off
-            </th>
+            </HeadCell>
+            <HeadCell className="w-[80px] text-right">Off</HeadCell>
           </tr>
         </thead>
         <tbody>

@@ -2,6 +2,7 @@ import { Link } from 'react-router';
 import type { AgreedPackage } from '../api/client';
 import { Off } from '../parts/Off';
 import { Step } from '../parts/Step';
+import { HeadCell } from '../parts/HeadCell';
 import { count } from '../parts/words';
 
 interface Props {
@@ -18,25 +19,13 @@ export function AgreedTable({ slug, lines, isBusy, onChange, onRetire }: Props) 
     <table className="w-full table-fixed border-collapse">
       <thead>
         <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-          <th scope="col" className="px-2 py-1 font-medium">
-            Package
-          </th>
-          <th scope="col" className="w-[110px] px-2 py-1 font-medium">
-            Agreed
-          </th>
-          <th scope="col" className="w-[90px] px-2 py-1 font-medium max-fold:hidden">
-            Newest
-          </th>
-          <th scope="col" className="w-[72px] px-2 py-1 text-right font-medium max-fold:hidden">
-            Used by
-          </th>
-          <th scope="col" className="w-[72px] px-2 py-1 text-right font-medium">
-            Take it
-          </th>
-          <th scope="col" className="w-[64px] px-2 py-1 text-right font-medium">
-            Off
-          </th>
-          <th scope="col" className="w-[126px] px-2 py-1 max-fold:hidden" />
+          <HeadCell>Package</HeadCell>
+          <HeadCell className="w-[110px]">Agreed</HeadCell>
+          <HeadCell className="w-[90px] max-fold:hidden">Newest</HeadCell>
+          <HeadCell className="w-[72px] text-right max-fold:hidden">Used by</HeadCell>
+          <HeadCell className="w-[72px] text-right">Take it</HeadCell>
+          <HeadCell className="w-[64px] text-right">Off</HeadCell>
+          <HeadCell className="w-[126px] max-fold:hidden" />
         </tr>
       </thead>
       <tbody>

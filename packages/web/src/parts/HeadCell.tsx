@@ -1,0 +1,17 @@
+import type { ReactNode } from 'react';
+
+interface Props {
+  /** Width, side, and where it is hidden. */
+  readonly className?: string;
+  readonly title?: string;
+  readonly children?: ReactNode;
+}
+
+/** The head of a column. */
+export function HeadCell({ className = '', title, children }: Props) {
+  return (
+    <th scope="col" title={title} className={`px-2 py-1.5 font-medium ${className}`}>
+      {children}
+    </th>
+  );
+}
