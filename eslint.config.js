@@ -16,6 +16,9 @@ const CORE_ORDER = [
   'merge',
   'graph',
   'sheet',
+  'edit',
+  'scan',
+  'findings',
   'draft',
 ];
 

@@ -5,7 +5,7 @@ import { applyRequirementEdit } from './apply-requirement-edit.js';
 import { applyRuleEdit } from './apply-rule-edit.js';
 import { applySharedEdit } from './apply-shared-edit.js';
 import { applyTakeBack } from './apply-take-back.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import { EditedFiles, type EditOutcome } from './edited-files.js';
 
 /**
@@ -26,6 +26,7 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
     case 'add-requirement':
     case 'remove-requirement':
     case 'change-kind':
+    case 'believe-use':
       applyRequirementEdit(edited, edit);
       break;
     case 'everywhere':
@@ -34,6 +35,8 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
     case 'unpin':
     case 'grant-exception':
     case 'end-exception':
+    case 'mute':
+    case 'unmute':
       applyRuleEdit(edited, edit);
       break;
     case 'set-policy':
@@ -43,7 +46,10 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
     case 'take-back':
       applyTakeBack(edited, edit);
       break;
+    // These are about answers alone.
     case 'refresh':
+    case 'bring-up':
+    case 're-pick':
       break;
     default:
       return unreachable(edit);

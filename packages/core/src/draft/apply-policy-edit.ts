@@ -1,6 +1,6 @@
 import { NAME, setValue, type TomlValue } from '../manifest/index.js';
 import { ROOT_FILE } from '../workspace/index.js';
-import type { Edit, PolicySetting } from './edit.js';
+import type { Edit, PolicySetting } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
 type PolicyEdit = Extract<Edit, { kind: 'set-policy' | 'set-platform' }>;

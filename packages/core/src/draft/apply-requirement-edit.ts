@@ -1,12 +1,13 @@
 import {
   addRequirement,
+  believeUse,
   dropRequirement,
   moveRequirement,
   NAME,
   planSetRequirement,
 } from '../manifest/index.js';
 import { manifestPath, type Project } from '../workspace/index.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
 type RequirementEdit = Extract<
@@ -14,8 +15,11 @@ type RequirementEdit = Extract<
   { kind: 'set-range' | 'add-requirement' | 'remove-requirement' | 'change-kind' }
 >;
 
+type BeliefEdit = Extract<Edit, { kind: 'believe-use' }>;
+
 /** Edits of single requirements, in one project or several. */
-export function applyRequirementEdit(files: EditedFiles, edit: RequirementEdit): void {
+export function applyRequirementEdit(files: EditedFiles, edit: RequirementEdit | BeliefEdit): void {
+  if (edit.kind === 'believe-use') return believe(files, edit);
   if (edit.kind === 'add-requirement' && !isGoodAddition(files, edit)) return;
   if (edit.kind === 'set-range' && !files.isRange(edit.range)) return;
   for (const project of files.projectsIn(edit.projects)) inProject(files, project, edit);
@@ -58,6 +62,13 @@ function inProject(files: EditedFiles, project: Project, edit: RequirementEdit):
         if (kind !== edit.as) files.change(path, moveRequirement(kind, edit.as, name));
         break;
     }
+  }
+}
+
+function believe(files: EditedFiles, { package: name, project: folder }: BeliefEdit): void {
+  for (const project of files.projectsIn([folder])) {
+    if (!NAME.test(name)) files.refuse('EDIT_NAME_INVALID', `"${name}" is no name of a package.`);
+    files.change(manifestPath(folder), [believeUse(name, project.implicit)]);
   }
 }
 

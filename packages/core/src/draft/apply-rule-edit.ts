@@ -1,26 +1,38 @@
 import {
   dropEverywhere,
   dropException,
+  dropMuted,
   dropPin,
   NEW_SHARED_FILE,
   planSetRequirement,
   setEverywhere,
   setException,
+  setMuted,
   setPin,
+  type ExceptionText,
+  type MutedText,
   type TreePlan,
 } from '../manifest/index.js';
 import { manifestPath, SHARED_FILE } from '../workspace/index.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
 type RuleEdit = Extract<
   Edit,
   {
-    kind: 'everywhere' | 'not-everywhere' | 'pin' | 'unpin' | 'grant-exception' | 'end-exception';
+    kind:
+      | 'everywhere'
+      | 'not-everywhere'
+      | 'pin'
+      | 'unpin'
+      | 'grant-exception'
+      | 'end-exception'
+      | 'mute'
+      | 'unmute';
   }
 >;
 
-/** Edits of what holds beside the shared versions: everywhere, pins, exceptions. */
+/** Edits of what holds beside the shared versions: everywhere, pins, exceptions, muted findings. */
 export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
   const { shared } = files.workspace;
   const inShared = (plans: readonly TreePlan[]): void =>
@@ -65,11 +77,23 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
         );
       }
       return inShared([dropException(edit.project, edit.package)]);
+    case 'mute':
+      if (!isReasoned(edit)) {
+        return files.refuse(
+          'EDIT_VALUE_INVALID',
+          'To mute a finding needs a reason, an owner and a last day such as 2027-03-31.',
+        );
+      }
+      return inShared(setMuted(edit));
+    case 'unmute':
+      if (!shared.muted.some(({ finding }) => finding === edit.finding))
+        return files.refuse('EDIT_NOT_THERE', `"${edit.finding}" is not muted any more.`);
+      return inShared([dropMuted(edit.finding)]);
   }
 }
 
 function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception' }>): void {
-  const { project: named, package: name, range, reason, owner, until } = edit;
+  const { project: named, package: name, range } = edit;
   if (!files.isRange(range)) return;
   if (!files.workspace.agreements.has(name)) {
     return files.refuse(
@@ -77,8 +101,7 @@ function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception'
       `Nothing is agreed on for ${name}, so nobody can depart from it.`,
     );
   }
-  const isDay = /^\d{4}-\d{2}-\d{2}$/.test(until) && !Number.isNaN(Date.parse(until));
-  if (!isDay || reason.trim() === '' || owner.trim() === '') {
+  if (!isReasoned(edit)) {
     return files.refuse(
       'EDIT_VALUE_INVALID',
       `An exception needs a reason, an owner and a last day such as 2027-03-31.`,
@@ -96,4 +119,9 @@ function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception'
     ]);
   }
   files.change(SHARED_FILE, setException(edit), NEW_SHARED_FILE);
+}
+
+function isReasoned({ reason, owner, until }: MutedText | ExceptionText): boolean {
+  const isDay = /^\d{4}-\d{2}-\d{2}$/.test(until) && !Number.isNaN(Date.parse(until));
+  return isDay && reason.trim() !== '' && owner.trim() !== '';
 }

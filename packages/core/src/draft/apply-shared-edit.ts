@@ -10,7 +10,7 @@ import {
   type TreePlan,
 } from '../manifest/index.js';
 import { manifestPath, SHARED_FILE } from '../workspace/index.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
 type SharedEdit = Extract<

@@ -1,6 +1,6 @@
 import { planSetUnit, tomlUnits, unitKey } from '../manifest/index.js';
 import { applyEdits } from '../text/index.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
 /**

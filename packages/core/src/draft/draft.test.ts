@@ -4,12 +4,17 @@ import { resolve } from '../resolve/index.js';
 import { filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
 import { copyDemands, isShared } from '../sheet/index.js';
 import { LOCK_FILE, readWorkspace } from '../workspace/index.js';
-import { describeEdit, draftMessage } from './describe-edit.js';
 import { draftBase, type DraftBase } from './draft-base.js';
-import type { Edit } from './edit.js';
 import { evaluateDraft, type Evaluation } from './evaluate-draft.js';
 import { fileDiff } from './file-diff.js';
-import { editsWithoutLevel, levelEdits, rangeLike } from './level-edits.js';
+import {
+  describeEdit,
+  draftMessage,
+  editsWithoutLevel,
+  levelEdits,
+  rangeLike,
+  type Edit,
+} from '../edit/index.js';
 import { Leveller } from './leveller.js';
 import type { Candidate } from './rank-candidates.js';
 

@@ -5,7 +5,7 @@ import {
   type ProjectAnswers,
   type Resolution,
 } from '../resolve/index.js';
-import type { EarlierAnswer } from './edit.js';
+import type { EarlierAnswer } from '../edit/index.js';
 
 /** The answers to requirements that one resolution has otherwise than another, as the first had them. O(requirements). */
 export function answersThatDiffer(before: Resolution, after: Resolution): readonly EarlierAnswer[] {

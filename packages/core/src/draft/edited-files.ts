@@ -1,7 +1,7 @@
 import { carryOut, type TreePlan } from '../manifest/index.js';
 import { parseRange, parseVersion, versionProblemMessage } from '../version/index.js';
 import type { Project, Requirement, Workspace, WorkspaceFiles } from '../workspace/index.js';
-import type { EditProblem } from './edit.js';
+import type { EditProblem } from '../edit/index.js';
 
 export type EditOutcome =
   | { readonly ok: true; readonly files: WorkspaceFiles }

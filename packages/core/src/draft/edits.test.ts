@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { filesOf, workspaceOf } from '../resolve/world.arbitrary.js';
 import { readWorkspace, type WorkspaceFiles } from '../workspace/index.js';
 import { applyEdit } from './apply-edit.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import { fileDiff } from './file-diff.js';
 
 const SHARED = `format = 1

@@ -1,10 +1,9 @@
 import { expect, test } from 'vitest';
 import { filesOf, recordsOf } from '../resolve/world.arbitrary.js';
 import { draftBase } from './draft-base.js';
-import type { Edit } from './edit.js';
+import { levelEdits, levelInUse, type Edit } from '../edit/index.js';
 import { endOfAnswer } from './end-of-answer.js';
 import { evaluateDraft } from './evaluate-draft.js';
-import { levelEdits, levelInUse } from './level-edits.js';
 
 const DAY = '2025-01-01';
 const BASE = draftBase(

@@ -1,6 +1,6 @@
 import { isBlocking } from '../workspace/index.js';
 import type { DraftBase } from './draft-base.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import { makeEdits, termsOf } from './evaluate-draft.js';
 
 /**

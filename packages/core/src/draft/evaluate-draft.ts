@@ -6,7 +6,13 @@ import {
   type ExplainedLockChange,
   type LockState,
 } from '../lock/index.js';
-import type { Question, Resolution, Unanswered, UnmetPeer } from '../resolve/index.js';
+import {
+  withRePicks,
+  type Question,
+  type Resolution,
+  type Unanswered,
+  type UnmetPeer,
+} from '../resolve/index.js';
 import { isLicenceAllowed, type PackageRecords } from '../registry/index.js';
 import { isShared, sheetRows, type SheetRow } from '../sheet/index.js';
 import {
@@ -22,7 +28,7 @@ import {
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
 import { withEarlierAnswers } from './earlier-answers.js';
-import type { Edit, EditProblem } from './edit.js';
+import type { Edit, EditProblem } from '../edit/index.js';
 
 export interface FileChange {
   readonly path: string;
@@ -69,6 +75,16 @@ export interface RefusedLicence extends CopyName {
   readonly licence: string | null;
 }
 
+/** The workspace as a draft leaves it. */
+export interface AfterDraft {
+  readonly workspace: Workspace;
+  /** With the lockfile. */
+  readonly files: WorkspaceFiles;
+  /** Of all packages. */
+  readonly rows: readonly SheetRow[];
+  readonly unmetPeers: readonly UnmetPeer[];
+}
+
 /** The outcome of a whole draft. Only an `answered` one can be posted. */
 export type Evaluation =
   | {
@@ -76,6 +92,7 @@ export type Evaluation =
       readonly changes: readonly FileChange[];
       readonly consequences: Consequences;
       readonly resolution: Resolution;
+      readonly after: AfterDraft;
     }
   | {
       readonly kind: 'unanswered';
@@ -153,8 +170,9 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
         sum: lockSum(lock),
         lockBefore: base.lock?.state ?? 'broken',
       };
-      const withLock = changedFiles(base.files, new Map(files).set(LOCK_FILE, lock));
-      return { kind: 'answered', changes: withLock, consequences, resolution };
+      const after = { workspace, files: new Map(files).set(LOCK_FILE, lock), rows, unmetPeers };
+      const withLock = changedFiles(base.files, after.files);
+      return { kind: 'answered', changes: withLock, consequences, resolution, after };
     }
   }
 }
@@ -163,9 +181,14 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
 export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question, 'workspace'> {
   const renewed = edits.flatMap((edit) => (edit.kind === 'refresh' ? [edit.packages] : []));
   const earlier = edits.flatMap((edit) => (edit.kind === 'take-back' ? edit.answers : []));
+  const picked = edits.flatMap((edit) =>
+    edit.kind === 're-pick' ? [{ name: edit.package, from: edit.from, to: edit.to }] : [],
+  );
+  const held = withEarlierAnswers(base.lock?.resolution ?? null, earlier);
+  const isPicked = picked.length > 0 && held !== null && base.workspace !== null;
   const terms = {
     asOf: base.today,
-    before: withEarlierAnswers(base.lock?.resolution ?? null, earlier),
+    before: isPicked ? withRePicks(base.workspace, held, picked) : held,
   };
   if (renewed.length === 0) return terms;
   const isAll = renewed.some((packages) => packages.length === 0);

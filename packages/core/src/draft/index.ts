@@ -1,21 +1,12 @@
-export {
-  POLICY_SETTINGS,
-  type EarlierAnswer,
-  type Edit,
-  type EditKind,
-  type EditProblem,
-  type PolicySetting,
-  type PutBack,
-} from './edit.js';
 export { applyEdit } from './apply-edit.js';
 export { changedUnits, type ChangedUnit } from './changed-units.js';
 export { endOfAnswer } from './end-of-answer.js';
 export { draftBase, type DraftBase } from './draft-base.js';
-export { describeEdit, draftMessage, type EditWords } from './describe-edit.js';
 export {
   evaluateDraft,
   makeEdits,
   termsOf,
+  type AfterDraft,
   type Consequences,
   type Evaluation,
   type FileChange,
@@ -23,7 +14,6 @@ export {
   type RowOutcome,
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
-export { editsWithoutLevel, levelEdits, levelInUse, rangeLike } from './level-edits.js';
 export { Leveller, type LevelPreview } from './leveller.js';
 export { type Candidate, type CandidateReason } from './rank-candidates.js';
 export {
@@ -38,3 +28,12 @@ export {
 export { relaxationEdits } from './relaxation-edits.js';
 export { reversalOf } from './reversal.js';
 export { suggestSets, type SetSuggestion } from './suggest-sets.js';
+export { closeBooks, type ClosedBooks, type LeftReason } from './close-books.js';
+export {
+  findingsAfter,
+  findingsChange,
+  standAfterDraft,
+  standOfBase,
+  type FindingsChange,
+  type Known,
+} from './stand-of-draft.js';

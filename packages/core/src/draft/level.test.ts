@@ -13,7 +13,7 @@ import {
 import { LOCK_FILE, readWorkspace } from '../workspace/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { evaluateDraft } from './evaluate-draft.js';
-import { levelEdits } from './level-edits.js';
+import { levelEdits } from '../edit/index.js';
 import { Leveller } from './leveller.js';
 
 const DAY = '2025-01-01';

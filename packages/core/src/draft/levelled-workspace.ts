@@ -1,7 +1,7 @@
 import { policyOf } from '../manifest/index.js';
 import { requireRange } from '../version/index.js';
 import type { Agreement, Meaning, Project, Requirement, Workspace } from '../workspace/index.js';
-import type { LevelStep } from './level-edits.js';
+import type { LevelStep } from '../edit/index.js';
 
 /**
  * The workspace as it would be read after levelling a package, made from the model instead of the files.

@@ -10,9 +10,8 @@ import {
 import { isPrerelease, rangeContains, requireVersion } from '../version/index.js';
 import { isBlocking, placeProblem, type Workspace } from '../workspace/index.js';
 import type { DraftBase } from './draft-base.js';
-import type { Edit } from './edit.js';
+import { editsWithoutLevel, levelStep, rangeLike, type Edit } from '../edit/index.js';
 import { makeEdits, peersWithout, termsOf } from './evaluate-draft.js';
-import { editsWithoutLevel, levelStep, rangeLike } from './level-edits.js';
 import { levelledWorkspace } from './levelled-workspace.js';
 import { rankCandidates, type Candidate } from './rank-candidates.js';
 

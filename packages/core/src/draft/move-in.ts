@@ -20,7 +20,7 @@ import {
   type VersionStep,
 } from '../version/index.js';
 import type { DraftBase } from './draft-base.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import { suggestSets, type SetSuggestion } from './suggest-sets.js';
 
 /** A requirement that would ask for another range than it does. */

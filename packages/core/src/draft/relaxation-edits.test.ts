@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { findRelaxations } from '../resolve/index.js';
 import { filesOf, recordsOf } from '../resolve/world.arbitrary.js';
 import { draftBase } from './draft-base.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 import { evaluateDraft, termsOf } from './evaluate-draft.js';
 import { relaxationEdits } from './relaxation-edits.js';
 

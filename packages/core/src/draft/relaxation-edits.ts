@@ -1,6 +1,6 @@
 import type { Change, Relaxation } from '../resolve/index.js';
 import type { Workspace } from '../workspace/index.js';
-import type { Edit } from './edit.js';
+import type { Edit } from '../edit/index.js';
 
 /** The edits that make a relaxation's changes in the files. */
 export function relaxationEdits(workspace: Workspace, { changes }: Relaxation): readonly Edit[] {

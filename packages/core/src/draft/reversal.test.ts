@@ -11,10 +11,9 @@ import {
 } from '../resolve/world.arbitrary.js';
 import { LOCK_FILE, SHARED_FILE, type WorkspaceFiles } from '../workspace/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
-import type { Edit } from './edit.js';
+import { levelEdits, type Edit } from '../edit/index.js';
 import { changedUnits } from './changed-units.js';
 import { evaluateDraft } from './evaluate-draft.js';
-import { levelEdits } from './level-edits.js';
 import { reversalOf } from './reversal.js';
 
 const DAY = '2025-01-01';

@@ -2,7 +2,7 @@ import type { Resolution } from '../resolve/index.js';
 import type { WorkspaceFiles } from '../workspace/index.js';
 import { changedUnits } from './changed-units.js';
 import { answersThatDiffer } from './earlier-answers.js';
-import type { Edit, PutBack } from './edit.js';
+import type { Edit, PutBack } from '../edit/index.js';
 
 /**
  * The edit that takes a commit back: each unit of a manifest that it changed as it was before, and the

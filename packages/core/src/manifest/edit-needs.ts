@@ -3,7 +3,7 @@ import { nodeAt, planAddEntry } from './edit-toml.js';
 import type { TreePlan } from './plan.js';
 import { needsPath, type RequirementKind } from './project-manifest.js';
 import { planRemoveEntry } from './remove-entry.js';
-import { dropKey } from './set-value.js';
+import { dropKey, setValue } from './set-value.js';
 
 /** Adds a requirement; what it says is `shared`, `workspace` or a range. */
 export function addRequirement(kind: RequirementKind, name: string, written: string): TreePlan {
@@ -36,4 +36,9 @@ export function moveRequirement(
   const put: TreePlan = (text, root) =>
     value === null ? null : [planAddEntry(text, root, needsPath(to), name, value)];
   return [take, put];
+}
+
+/** Writes under [use] that a package is used where no scan can see it. */
+export function believeUse(name: string, believed: readonly string[]): TreePlan {
+  return setValue(['use', 'implicit'], [...new Set([...believed, name])]);
 }

@@ -15,6 +15,16 @@ export interface ExceptionText {
   readonly until: string;
 }
 
+/** A finding that is left unsaid, as it is written. */
+export interface MutedText {
+  /** Its name, as findings are named. */
+  readonly finding: string;
+  readonly reason: string;
+  readonly owner: string;
+  /** YYYY-MM-DD */
+  readonly until: string;
+}
+
 /** Takes a package's line out of [shared]. */
 export function dropShared(name: string): TreePlan {
   return dropKey(['shared', name]);
@@ -120,4 +130,22 @@ export function dropException(project: string, name: string): TreePlan {
     ['exceptions'],
     (texts) => texts.get('project') === project && texts.get('package') === name,
   );
+}
+
+/** Writes that a finding is muted; an older line for it goes. */
+export function setMuted({ finding, reason, owner, until }: MutedText): readonly TreePlan[] {
+  const lines = Object.entries({ finding, reason, owner }).map(([key, value]) =>
+    tableLine(key, value),
+  );
+  return [
+    dropMuted(finding),
+    addTable({ header: '[[muted]]', lines: [...lines, `until = ${until}`] }, [
+      ['muted'],
+      ['exceptions'],
+    ]),
+  ];
+}
+
+export function dropMuted(finding: string): TreePlan {
+  return dropFromTables(['muted'], (texts) => texts.get('finding') === finding);
 }

@@ -1,28 +1,38 @@
 export type { ManifestProblem } from './manifest-problem.js';
 export { manifestProblemMessage } from './manifest-problem.js';
-export type { CopiesPolicy, PackagePolicy, Policy, RootManifest } from './root-manifest.js';
+export type {
+  CopiesPolicy,
+  PackagePolicy,
+  Policy,
+  RootManifest,
+  ScanPattern,
+  ScanSettings,
+} from './root-manifest.js';
 export { policyOf, readRootManifest } from './root-manifest.js';
 export type { ProjectManifest, RequirementKind, WrittenRequirement } from './project-manifest.js';
 export { readProjectManifest, REQUIREMENT_KINDS } from './project-manifest.js';
-export type { ExceptionLine, LockstepSet, SharedManifest } from './shared-manifest.js';
+export type { ExceptionLine, LockstepSet, MutedLine, SharedManifest } from './shared-manifest.js';
 export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
 export { planSetRequirement } from './set-requirement.js';
 export { NEW_SHARED_FILE, planSetShared } from './set-shared.js';
 export { NAME } from './table-reader.js';
 export { carryOut, type TreePlan } from './plan.js';
-export { addRequirement, dropRequirement, moveRequirement } from './edit-needs.js';
+export { addRequirement, believeUse, dropRequirement, moveRequirement } from './edit-needs.js';
 export {
   dropEverywhere,
   dropException,
   dropLockstep,
+  dropMuted,
   dropPin,
   dropShared,
   setEverywhere,
   setException,
   setLockstep,
+  setMuted,
   setPin,
   setShared,
   type ExceptionText,
+  type MutedText,
 } from './edit-shared.js';
 export { setValue, type TomlValue } from './set-value.js';
 export { planRemoveEmptyTable, planSetUnit } from './set-unit.js';

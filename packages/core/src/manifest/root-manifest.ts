@@ -24,6 +24,21 @@ export interface Policy extends PackagePolicy {
   readonly ofPackage: ReadonlyMap<string, PackagePolicy>;
 }
 
+/** How source in one language names a package. */
+export interface ScanPattern {
+  /** Patterns of paths from the project's folder, or of file names. */
+  readonly files: readonly string[];
+  /** How a line begins, with `{package}` where the name stands: `from {package} import`. */
+  readonly reads: string;
+}
+
+/** What the scan of source is told. */
+export interface ScanSettings {
+  /** Patterns of paths, from the project's folder, that are not looked at. */
+  readonly skip: readonly string[];
+  readonly patterns: readonly ScanPattern[];
+}
+
 /** `ledger.toml`. */
 export interface RootManifest {
   readonly name: string;
@@ -33,6 +48,7 @@ export interface RootManifest {
   readonly platform: ReadonlyMap<string, Version>;
   readonly targets: readonly string[];
   readonly policy: Policy;
+  readonly scan: ScanSettings;
 }
 
 const EXAMPLE_NAME = '`name = "our-workspace"`';
@@ -51,7 +67,7 @@ export function readRootManifest(text: string): {
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
-  reader.allow(['format', 'name', 'projects', 'registry', 'platform', 'policy']);
+  reader.allow(['format', 'name', 'projects', 'registry', 'platform', 'policy', 'scan']);
   reader.format();
   const name = reader.requiredString('name', EXAMPLE_NAME);
   const isNamed =
@@ -62,6 +78,7 @@ export function readRootManifest(text: string): {
   const registry = reader.requiredString('registry', '`registry = "main"`');
   const { platform, targets } = readPlatform(reader);
   const policy = readPolicy(reader);
+  const scan = readScan(reader);
   if (!isNamed || registry === null || problems.some((p) => p.code === 'FORMAT_UNKNOWN')) {
     return { root: null, problems };
   }
@@ -73,6 +90,7 @@ export function readRootManifest(text: string): {
       platform,
       targets,
       policy,
+      scan,
     },
     problems,
   };
@@ -92,6 +110,26 @@ function readPlatform(root: TableReader): Pick<RootManifest, 'platform' | 'targe
     if (version !== null) platform.set(key, version);
   }
   return { platform, targets: reader.strings('targets').map(({ text }) => text) };
+}
+
+const PLACE_OF_NAME = '{package}';
+
+function readScan(root: TableReader): ScanSettings {
+  const reader = root.tableAt('scan');
+  if (reader === null) return { skip: [], patterns: [] };
+  reader.allow(['skip', 'patterns']);
+  const patterns = reader.tablesAt('patterns').flatMap((one): ScanPattern[] => {
+    one.allow(['files', 'reads']);
+    const files = one.strings('files').map(({ text }) => text);
+    if (!one.table.entries.has('files')) one.missing('files', '`files = ["*.py"]`');
+    const reads = one.requiredString('reads', `\`reads = "import ${PLACE_OF_NAME}"\``);
+    if (reads === null) return [];
+    const text = reads.value as string;
+    if (text.split(PLACE_OF_NAME).length === 2) return [{ files, reads: text }];
+    one.missing(PLACE_OF_NAME, `once in \`reads\`, as in \`reads = "import ${PLACE_OF_NAME}"\``);
+    return [];
+  });
+  return { skip: reader.strings('skip').map(({ text }) => text), patterns };
 }
 
 const PACKAGE_KEYS = ['copies', 'prereleases', 'minimum-age-days'];

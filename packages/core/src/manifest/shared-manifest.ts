@@ -35,6 +35,16 @@ export interface ExceptionLine {
   readonly span: Span;
 }
 
+/** A finding that is left unsaid through its last day. */
+export interface MutedLine {
+  readonly finding: string;
+  readonly reason: string;
+  readonly owner: string;
+  /** YYYY-MM-DD */
+  readonly until: string;
+  readonly span: Span;
+}
+
 /** `ledger.shared.toml`. */
 export interface SharedManifest {
   readonly shared: ReadonlyMap<string, Agreed>;
@@ -42,6 +52,7 @@ export interface SharedManifest {
   readonly everywhere: readonly EverywhereLine[];
   readonly pins: ReadonlyMap<string, Agreed>;
   readonly exceptions: readonly ExceptionLine[];
+  readonly muted: readonly MutedLine[];
 }
 
 /** What a workspace without the file has agreed on. */
@@ -51,6 +62,7 @@ export const NOTHING_SHARED: SharedManifest = {
   everywhere: [],
   pins: new Map(),
   exceptions: [],
+  muted: [],
 };
 
 /** Reads `ledger.shared.toml`; null when nothing can be made of it. A line that is wrong is left out and reported. */
@@ -67,7 +79,7 @@ export function readSharedManifest(text: string): {
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
-  reader.allow(['format', 'shared', 'lockstep', 'everywhere', 'pins', 'exceptions']);
+  reader.allow(['format', 'shared', 'lockstep', 'everywhere', 'pins', 'exceptions', 'muted']);
   reader.format();
   if (problems.some((p) => p.code === 'FORMAT_UNKNOWN')) return { shared: null, problems };
   const lockstep = readLockstep(reader);
@@ -80,6 +92,7 @@ export function readSharedManifest(text: string): {
       everywhere: readEverywhere(reader, lineStarts(text)),
       pins: readPins(reader),
       exceptions: reader.tablesAt('exceptions').flatMap((line) => readException(line) ?? []),
+      muted: reader.tablesAt('muted').flatMap((line) => readMuted(line) ?? []),
     },
     problems,
   };
@@ -160,6 +173,22 @@ function readException(reader: TableReader): ExceptionLine | null {
     project: project.value as string,
     package: packageName.value as string,
     range: range.value as string,
+    reason: reason.value as string,
+    owner: owner.value as string,
+    until,
+    span: reader.table.span,
+  };
+}
+
+function readMuted(reader: TableReader): MutedLine | null {
+  reader.allow(['finding', 'reason', 'owner', 'until']);
+  const finding = reader.requiredString('finding', '`finding = "unused one-project one-package"`');
+  const reason = reader.requiredString('reason', EXCEPTION_EXAMPLES.reason);
+  const owner = reader.requiredString('owner', EXCEPTION_EXAMPLES.owner);
+  const until = readDay(reader, 'until');
+  if (!finding || !reason || !owner || until === null) return null;
+  return {
+    finding: finding.value as string,
     reason: reason.value as string,
     owner: owner.value as string,
     until,

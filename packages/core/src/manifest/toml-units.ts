@@ -3,7 +3,10 @@ import type { Span } from '../text/index.js';
 
 /** One thing that a manifest says, as it is merged: a requirement, a shared version, an exception, a list. */
 export interface TomlUnit {
-  /** Keys that lead to it; those of an exception are `exceptions`, project and package. */
+  /**
+   * Keys that lead to it; those of an exception are `exceptions`, project and package,
+   * those of a muted finding `muted` and its name.
+   */
   readonly path: readonly string[];
   /** As JSON with sorted keys, so that spelling does not count. */
   readonly value: string;
@@ -25,6 +28,9 @@ const UNIT_TABLES = [
   /^shared$/,
   /^pins$/,
 ];
+
+/** Keys that tell the tables of one list apart. */
+const UNIT_NAMES = ['finding', 'project', 'package', 'reads'];
 
 /** The units of a manifest by their path, or null where it is no TOML. O(length). */
 export function tomlUnits(text: string): ReadonlyMap<string, TomlUnit> | null {
@@ -64,11 +70,11 @@ function collect(
     else if (value.kind === 'array' && value.items.some(({ kind }) => kind === 'table')) {
       for (const item of value.items) {
         if (item.kind !== 'table') continue;
-        const [project, name] = ['project', 'package'].map((one) => {
+        const names = UNIT_NAMES.flatMap((one) => {
           const found = item.entries.get(one)?.value;
-          return found !== undefined && 'value' in found ? String(found.value) : '';
+          return found !== undefined && 'value' in found ? [String(found.value)] : [];
         });
-        add([...at, project!, name!], item, tableSpan(item));
+        add([...at, ...names], item, tableSpan(item));
       }
     } else add(at, value, span);
   }

@@ -4,6 +4,7 @@ import type {
   Policy,
   ProjectManifest,
   RequirementKind,
+  ScanSettings,
   SharedManifest,
 } from '../manifest/index.js';
 import type { Span } from '../text/index.js';
@@ -74,6 +75,7 @@ export interface Workspace {
   readonly platform: ReadonlyMap<string, Version>;
   readonly targets: readonly string[];
   readonly policy: Policy;
+  readonly scan: ScanSettings;
   readonly shared: SharedManifest;
   readonly agreements: ReadonlyMap<string, Agreement>;
   readonly exceptions: readonly ExceptionLine[];

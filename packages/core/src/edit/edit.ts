@@ -1,4 +1,4 @@
-import type { ExceptionText, RequirementKind } from '../manifest/index.js';
+import type { ExceptionText, MutedText, RequirementKind } from '../manifest/index.js';
 
 /** Settings of [policy] that an edit can change; the first three also for one package. */
 export const POLICY_SETTINGS = [
@@ -106,6 +106,20 @@ export type Edit =
   | { readonly kind: 'set-platform'; readonly name: string; readonly version: string }
   /** Let these packages be answered anew; none: all. */
   | { readonly kind: 'refresh'; readonly packages: readonly string[] }
+  /** Bring the lockfile up to the manifests; what it has stays where it can. */
+  | { readonly kind: 'bring-up' }
+  /** Answer with another release what one copy answers, as far as ranges admit it. */
+  | {
+      readonly kind: 're-pick';
+      readonly package: string;
+      readonly from: string;
+      readonly to: string;
+    }
+  /** Believe that a project uses a package that no scan could see. */
+  | { readonly kind: 'believe-use'; readonly package: string; readonly project: string }
+  /** Leave a finding unsaid up to a day. */
+  | ({ readonly kind: 'mute' } & MutedText)
+  | { readonly kind: 'unmute'; readonly finding: string }
   /** Take back a commit: its changes to manifests, and the answers it moved the lockfile from. */
   | {
       readonly kind: 'take-back';

@@ -112,6 +112,20 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
         edit.packages.length === 0 ? 'lockfile' : edit.packages.join(', '),
         edit.packages.length === 0 ? 'answered anew' : 'answered anew in the lockfile',
       );
+    case 'bring-up':
+      return words('lockfile', 'brought up to the manifests');
+    case 're-pick':
+      return words(edit.package, 'picked otherwise', { from: edit.from, to: edit.to });
+    case 'believe-use':
+      return words(edit.package, 'believed to be used', {
+        detail: projectNames(workspace, [edit.project]),
+      });
+    case 'mute':
+      return words(edit.finding, 'muted', {
+        detail: `until ${edit.until}: ${edit.reason} (${edit.owner})`,
+      });
+    case 'unmute':
+      return words(edit.finding, 'no longer muted');
     case 'take-back':
       return words(edit.commit.slice(0, 7), 'taken back', { detail: edit.title });
     default:

@@ -1,0 +1,288 @@
+import type { Edit } from '../edit/index.js';
+import {
+  findAll,
+  mutesOf,
+  rankRemedies,
+  type Finding,
+  type Remedy,
+  type Weight,
+} from '../findings/index.js';
+import { needlessCopies, type Resolution } from '../resolve/index.js';
+import { requireVersion } from '../version/index.js';
+import { draftBase, type DraftBase } from './draft-base.js';
+import { evaluateDraft, type Evaluation } from './evaluate-draft.js';
+import { standAfterDraft, standOfBase, type Known } from './stand-of-draft.js';
+
+/** Why a finding stays. */
+export type LeftReason =
+  | { readonly kind: 'no-remedy' }
+  /** Its remedy changes what the team allows or believes. */
+  | { readonly kind: 'decision'; readonly says: string }
+  | { readonly kind: 'major-step'; readonly says: string; readonly packages: readonly string[] }
+  | { readonly kind: 'no-answer'; readonly says: string }
+  | { readonly kind: 'raises'; readonly says: string; readonly findings: readonly string[] }
+  /** Its remedy changes nothing about it. */
+  | { readonly kind: 'in-vain'; readonly says: string }
+  /** It can be cleared, but only once what is found here is posted. */
+  | { readonly kind: 'after-post'; readonly says: string };
+
+export interface ClosedBooks {
+  /** The smallest set of edits that was found; none: there is nothing to clear. */
+  readonly edits: readonly Edit[];
+  readonly cleared: readonly Finding[];
+  readonly left: readonly { readonly finding: Finding; readonly why: LeftReason }[];
+}
+
+const POINTS: Readonly<Record<Weight, number>> = { grave: 100, plain: 10, light: 1 };
+
+/**
+ * Computes the edits that clear all findings that can be cleared without a major step and without a decision:
+ * remedies are tried together, those that stand in the way are found by halving, and what turns out not to be
+ * needed is left out again. It goes on until nothing more can be cleared, also from where a post of the edits
+ * would lead, so that a second time finds nothing. Muted findings are left alone.
+ * @param watch hears how many tries there were; whatever it throws stops the work
+ * Cost: an evaluation and the findings for each try; for r remedies about 2 r in the worst case, log r where
+ * few stand in the way.
+ */
+export function closeBooks(
+  base: DraftBase,
+  known: Known,
+  watch: (tried: number) => void = () => undefined,
+): ClosedBooks {
+  let closing = new Closing(base, known, [], watch).run();
+  for (let round = 0; round < MOST_ROUNDS && closing.evaluation !== null; round++) {
+    const { after } = closing.evaluation;
+    const posted = draftBase(after.files, base.records, base.today);
+    const again = new Closing(posted, renewed(posted, known), [], watch).run();
+    if (again.remedies.length === 0) break;
+    const whole = new Closing(base, known, [...closing.remedies, ...again.remedies], watch);
+    if (!whole.isBetterThan(closing)) {
+      closing.stay(again.remedies);
+      break;
+    }
+    closing = whole.run();
+  }
+  return closing.outcome();
+}
+
+const MOST_ROUNDS = 8;
+
+type Answered = Extract<Evaluation, { kind: 'answered' }>;
+
+/** Remedies that were taken, and what they lead to. */
+interface State {
+  readonly remedies: readonly Remedy[];
+  /** Null: without any, things are as they are. */
+  readonly evaluation: Answered | null;
+  readonly findings: readonly Finding[];
+  readonly points: number;
+}
+
+class Closing {
+  private readonly muted: ReadonlySet<string>;
+  private readonly start: State;
+  private state: State;
+  private rejected = new Map<string, LeftReason>();
+  private afterPost: readonly Remedy[] = [];
+  private tried = 0;
+
+  constructor(
+    private readonly base: DraftBase,
+    private readonly known: Known,
+    remedies: readonly Remedy[],
+    private readonly watch: (tried: number) => void,
+  ) {
+    this.muted = new Set(mutesOf(base.workspace, base.today).keys());
+    const findings = findAll(standOfBase(base, known));
+    this.start = { remedies: [], evaluation: null, findings, points: this.pointsOf(findings) };
+    const whole = remedies.length === 0 ? this.start : this.attempt(remedies);
+    this.state = 'why' in whole ? this.start : whole;
+  }
+
+  get remedies(): readonly Remedy[] {
+    return this.state.remedies;
+  }
+
+  get evaluation(): Answered | null {
+    return this.state.evaluation;
+  }
+
+  isBetterThan(other: Closing): boolean {
+    return this.state.points < other.state.points;
+  }
+
+  stay(remedies: readonly Remedy[]): void {
+    this.afterPost = remedies;
+  }
+
+  run(): this {
+    for (;;) {
+      const { points } = this.state;
+      this.rejected = new Map();
+      const open = this.state.findings.filter(({ id }) => !this.muted.has(id));
+      const candidates = rankRemedies(open).filter((one) => !one.isDecision);
+      this.take(candidates);
+      if (this.state.points === points) return this;
+      this.leaveOut(this.state.remedies);
+    }
+  }
+
+  outcome(): ClosedBooks {
+    const { evaluation, remedies, findings } = this.state;
+    const now = new Set(findings.map(({ id }) => id));
+    return {
+      edits: evaluation === null ? [] : joined(remedies.flatMap(({ edits }) => edits)),
+      cleared: this.start.findings.filter(({ id }) => !now.has(id)),
+      left: findings
+        .filter(({ id }) => !this.muted.has(id))
+        .map((finding) => ({ finding, why: this.whyLeft(finding) })),
+    };
+  }
+
+  /** Takes as many of these as go together. */
+  private take(remedies: readonly Remedy[]): void {
+    if (remedies.length === 0) return;
+    this.watch(this.tried++);
+    const attempt = this.attempt([...this.state.remedies, ...remedies]);
+    if (!('why' in attempt)) {
+      this.state = attempt;
+      return;
+    }
+    if (remedies.length === 1) {
+      this.rejected.set(JSON.stringify(remedies[0]!.edits), attempt.why);
+      return;
+    }
+    const half = Math.ceil(remedies.length / 2);
+    this.take(remedies.slice(0, half));
+    this.take(remedies.slice(half));
+  }
+
+  /** Leaves out those of these without which nothing is the worse. */
+  private leaveOut(remedies: readonly Remedy[]): void {
+    if (remedies.length === 0) return;
+    this.watch(this.tried++);
+    const rest = this.state.remedies.filter((one) => !remedies.includes(one));
+    const attempt = rest.length === 0 ? this.start : this.attempt(rest);
+    if (!('why' in attempt) && attempt.points <= this.state.points) {
+      this.state = attempt;
+      return;
+    }
+    if (remedies.length === 1) return;
+    const half = Math.ceil(remedies.length / 2);
+    this.leaveOut(remedies.slice(half));
+    this.leaveOut(remedies.slice(0, half));
+  }
+
+  /** The state with these remedies; why not, where it is no better than the one there is. */
+  private attempt(remedies: readonly Remedy[]): State | { readonly why: LeftReason } {
+    const says = remedies.at(-1)!.says;
+    const edits = joined(remedies.flatMap((one) => one.edits));
+    const evaluation = evaluateDraft(this.base, edits);
+    if (evaluation.kind !== 'answered') return { why: { kind: 'no-answer', says } };
+    const packages = majorSteps(this.base.lock?.resolution ?? null, evaluation.resolution);
+    if (packages.length > 0) return { why: { kind: 'major-step', says, packages } };
+    const known = { ...this.known, needless: this.needlessAfter(evaluation) };
+    const findings = findAll(standAfterDraft(this.base, evaluation, known));
+    const points = this.pointsOf(findings);
+    const old = new Set(this.start.findings.map(({ id }) => id));
+    const raised = findings.filter(({ id, weight }) => !old.has(id) && weight !== 'light');
+    if (raised.length > 0)
+      return { why: { kind: 'raises', says, findings: raised.map((one) => one.says) } };
+    const isLeavingOut = remedies.length < (this.state?.remedies.length ?? 0);
+    if (!isLeavingOut && this.state !== undefined && points >= this.state.points)
+      return { why: { kind: 'in-vain', says } };
+    return { remedies, evaluation, findings, points };
+  }
+
+  private needlessAfter({ resolution, after }: Answered): Known['needless'] {
+    if (this.known.needless === null) return null;
+    const question = { workspace: after.workspace, asOf: this.base.today };
+    return needlessCopies(this.base.engine, question, resolution);
+  }
+
+  private pointsOf(findings: readonly Finding[]): number {
+    return findings.reduce(
+      (sum, { id, weight }) => sum + (this.muted.has(id) ? 0 : POINTS[weight]),
+      0,
+    );
+  }
+
+  private whyLeft({ remedies }: Finding): LeftReason {
+    if (remedies.length === 0) return { kind: 'no-remedy' };
+    for (const { edits, isDecision } of remedies) {
+      if (isDecision) continue;
+      const key = JSON.stringify(edits);
+      const later = this.afterPost.find((one) => JSON.stringify(one.edits) === key);
+      if (later !== undefined) return { kind: 'after-post', says: later.says };
+      const why = this.rejected.get(key);
+      if (why !== undefined) return why;
+    }
+    return { kind: 'decision', says: remedies[0]!.says };
+  }
+}
+
+function renewed(base: DraftBase, { use, needless }: Known): Known {
+  if (needless === null || base.workspace === null || base.lock?.resolution == null)
+    return { use, needless: null };
+  const question = { workspace: base.workspace, asOf: base.today };
+  return { use, needless: needlessCopies(base.engine, question, base.lock.resolution) };
+}
+
+/** Packages that some project moves to a higher major version of. */
+function majorSteps(before: Resolution | null, after: Resolution): readonly string[] {
+  const old = new Map<string, string>();
+  for (const { folder, requirements } of before?.projects ?? [])
+    for (const { kind, name, answer } of requirements)
+      if (answer.kind === 'copy') old.set(`${folder} ${kind} ${name}`, answer.version);
+  const stepped = new Set<string>();
+  for (const { folder, requirements } of after.projects) {
+    for (const { kind, name, answer } of requirements) {
+      const from = old.get(`${folder} ${kind} ${name}`);
+      if (from === undefined || answer.kind !== 'copy' || from === answer.version) continue;
+      if (requireVersion(answer.version).major > requireVersion(from).major) stepped.add(name);
+    }
+  }
+  return [...stepped].sort();
+}
+
+/** The edits with those that say the same of several projects or packages said once, where the first stood. */
+function joined(edits: readonly Edit[]): readonly Edit[] {
+  const joint: Edit[] = [];
+  const at = new Map<string, number>();
+  for (const edit of edits) {
+    const key = jointKey(edit);
+    const first = key === null ? undefined : at.get(key);
+    if (first === undefined) {
+      if (key !== null) at.set(key, joint.length);
+      joint.push(edit);
+      continue;
+    }
+    joint[first] = join(joint[first]!, edit);
+  }
+  return joint;
+}
+
+function jointKey(edit: Edit): string | null {
+  switch (edit.kind) {
+    case 'take-shared':
+    case 'remove-requirement':
+    case 'set-range':
+    case 'add-requirement':
+      return JSON.stringify({ ...edit, projects: [] });
+    case 'refresh':
+      return edit.packages.length === 0 ? 'refresh all' : 'refresh';
+    case 'change-kind':
+    case 'believe-use':
+      return null;
+    default:
+      return JSON.stringify(edit);
+  }
+}
+
+function join(first: Edit, second: Edit): Edit {
+  if ('projects' in first && 'projects' in second)
+    return { ...first, projects: [...new Set([...first.projects, ...second.projects])].sort() };
+  if (first.kind === 'refresh' && second.kind === 'refresh')
+    return { ...first, packages: [...new Set([...first.packages, ...second.packages])].sort() };
+  return first;
+}

@@ -1,0 +1,79 @@
+import { findAll, type Finding, type Stand } from '../findings/index.js';
+import type { NeedlessCopy } from '../resolve/index.js';
+import type { SourceUse } from '../scan/index.js';
+import { placeProblem } from '../workspace/index.js';
+import type { DraftBase } from './draft-base.js';
+import type { Evaluation } from './evaluate-draft.js';
+
+/** What is known beside a draft's base and raises findings. */
+export interface Known {
+  /** Null: source was not scanned. */
+  readonly use: SourceUse | null;
+  /** Copies that were found needless by resolving; null: nobody looked. */
+  readonly needless: readonly NeedlessCopy[] | null;
+}
+
+/** What findings are raised from as things stand. Cost of the first: one resolution, for peers. */
+export function standOfBase(base: DraftBase, { use, needless }: Known): Stand {
+  const { files, workspace, lock, records, today, rows } = base;
+  return {
+    files,
+    problems: base.reading.problems.map((problem) => placeProblem(files, problem)),
+    workspace,
+    lock,
+    records,
+    today,
+    rows,
+    unmetPeers: base.unmetPeers(),
+    use,
+    needless,
+  };
+}
+
+/** What findings are raised from once a draft is posted. */
+export function standAfterDraft(
+  { records, today }: DraftBase,
+  { after, resolution }: Extract<Evaluation, { kind: 'answered' }>,
+  { use, needless }: Known,
+): Stand {
+  return {
+    ...after,
+    problems: [],
+    lock: { state: 'true', reasons: [], resolution },
+    records,
+    today,
+    use,
+    needless,
+  };
+}
+
+/** How findings come out after a draft. */
+export interface FindingsChange {
+  readonly cleared: readonly Finding[];
+  readonly raised: readonly Finding[];
+  readonly left: number;
+}
+
+/** Findings that a draft clears and raises, by their names. Cost: the findings of both stands. */
+export function findingsChange(
+  before: readonly Finding[],
+  after: readonly Finding[],
+): FindingsChange {
+  const old = new Set(before.map(({ id }) => id));
+  const now = new Set(after.map(({ id }) => id));
+  return {
+    cleared: before.filter(({ id }) => !now.has(id)),
+    raised: after.filter(({ id }) => !old.has(id)),
+    left: after.length,
+  };
+}
+
+/** The findings after a draft; null where it has no answer. */
+export function findingsAfter(
+  base: DraftBase,
+  evaluation: Evaluation,
+  known: Known,
+): readonly Finding[] | null {
+  if (evaluation.kind !== 'answered') return null;
+  return findAll(standAfterDraft(base, evaluation, known));
+}

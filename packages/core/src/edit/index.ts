@@ -1,0 +1,18 @@
+export {
+  POLICY_SETTINGS,
+  type EarlierAnswer,
+  type Edit,
+  type EditKind,
+  type EditProblem,
+  type PolicySetting,
+  type PutBack,
+} from './edit.js';
+export { describeEdit, draftMessage, type EditWords } from './describe-edit.js';
+export {
+  editsWithoutLevel,
+  levelEdits,
+  levelInUse,
+  levelStep,
+  rangeLike,
+  type LevelStep,
+} from './level-edits.js';

@@ -1,0 +1,87 @@
+import { rangeLike, type Edit } from '../edit/index.js';
+import type { Release } from '../registry/index.js';
+import { compareVersions, isPrerelease, rangeContains, requireVersion } from '../version/index.js';
+import type { StandingRequirement } from '../sheet/index.js';
+import { demandsEvidence } from './evidence.js';
+import { remedy, type FindingDraft, type FindingRule } from './finding.js';
+import type { Grounds } from './grounds.js';
+
+const DAY_MS = 86_400_000;
+
+/**
+ * A newer release exists of a package that projects require: one of the major version in use, or one beyond
+ * it. Each is a finding of its own, because they ask for different decisions.
+ */
+export const behind: FindingRule = {
+  kind: 'behind',
+  weight: 'light',
+  raise: (grounds) =>
+    [...grounds.standing].flatMap(([name, standing]) => {
+      const used = grounds.answers.copiesOf(name).at(-1);
+      if (used === undefined) return [];
+      const at = requireVersion(used);
+      const newer = (grounds.stand.records.get(name)?.releases ?? []).filter(
+        (one) =>
+          compareVersions(one.version, at) > 0 &&
+          !one.isWithdrawn &&
+          one.deprecated === null &&
+          !isPrerelease(one.version) &&
+          one.published.slice(0, 10) <= grounds.stand.today,
+      );
+      const within = newer.filter(({ version }) => version.major === at.major);
+      const beyond = newer.filter(({ version }) => version.major > at.major);
+      return [
+        ...raise(grounds, name, used, within, 'minor', standing),
+        ...raise(grounds, name, used, beyond, 'major', standing),
+      ];
+    }),
+};
+
+function raise(
+  grounds: Grounds,
+  name: string,
+  used: string,
+  newer: readonly Release[],
+  mark: 'minor' | 'major',
+  standing: readonly StandingRequirement[],
+): readonly FindingDraft[] {
+  const [first] = newer;
+  const newest = newer.at(-1);
+  if (first === undefined || newest === undefined) return [];
+  const days = Math.round(
+    (Date.parse(grounds.stand.today) - Date.parse(first.published.slice(0, 10))) / DAY_MS,
+  );
+  const count = newer.length === 1 ? 'one release' : `${newer.length} releases`;
+  return [
+    {
+      package: name,
+      mark,
+      says: `${name} ${used} is ${count} behind ${newest.text}${mark === 'major' ? ', a major step' : ''}, for ${days} ${days === 1 ? 'day' : 'days'}`,
+      evidence: [demandsEvidence(name)],
+      remedies: [remedy(`move to ${newest.text}`, ...editsTo(grounds, name, newest, standing))],
+    },
+  ];
+}
+
+/** Ranges that do not admit the release are moved to it, each in its manner; the copy is answered anew. */
+function editsTo(
+  { workspace }: Grounds,
+  name: string,
+  { text, version }: Release,
+  standing: readonly StandingRequirement[],
+): readonly Edit[] {
+  const agreed = workspace.agreements.get(name);
+  const edits: Edit[] = [];
+  if (agreed !== undefined && !rangeContains(agreed.range, version))
+    edits.push({ kind: 'set-shared', package: name, range: rangeLike(agreed.text, text) });
+  const own = new Map<string, string[]>();
+  for (const { requirement, range, text: written, standing: stands } of standing) {
+    const isOwn = requirement.written !== 'shared' && !requirement.isEverywhere;
+    if (!isOwn || stands.kind === 'excepted' || rangeContains(range, version)) continue;
+    const wanted = rangeLike(written, text);
+    own.set(wanted, [...(own.get(wanted) ?? []), requirement.project]);
+  }
+  for (const [range, projects] of own)
+    edits.push({ kind: 'set-range', package: name, range, projects });
+  return [...edits, { kind: 'refresh', packages: [name] }];
+}

@@ -1,0 +1,98 @@
+import { leavingWeights, START } from '../graph/index.js';
+import { Grounds, type Stand } from './grounds.js';
+import type { Finding } from './finding.js';
+
+/** One thing behind several findings. */
+export interface Cause {
+  /** `package scree-log`, `set moraine`, `copy serac-queue 1.6.0`, or a finding's own name. */
+  readonly key: string;
+  readonly says: string;
+  /** In the order of all findings. */
+  readonly findings: readonly Finding[];
+}
+
+/**
+ * Gathers findings under what causes them: those on copies under the copy without which none of them would
+ * be there, those on a member of a lockstep set under the set, those on a stale lockfile under the
+ * lockfile, others under their package. What stands alone is its own cause. Heaviest first, then largest.
+ * O(findings + links).
+ */
+export function causesOf(stand: Stand, findings: readonly Finding[]): readonly Cause[] {
+  const { workspace } = stand;
+  if (workspace === null) return findings.map(alone);
+  const grounds = new Grounds(stand, workspace);
+  const bringer = bringers(grounds);
+  const causes = new Map<string, Finding[]>();
+  for (const finding of findings) {
+    const key = keyOf(grounds, bringer, finding);
+    const known = causes.get(key);
+    if (known === undefined) causes.set(key, [finding]);
+    else known.push(finding);
+  }
+  // The list of findings is in order of weight, so a cause's place is that of its heaviest.
+  return [...causes].map(([key, list]) =>
+    list.length === 1 ? alone(list[0]!) : { key, says: causeWords(key, list), findings: list },
+  );
+}
+
+function alone(finding: Finding): Cause {
+  return { key: finding.id, says: finding.says, findings: [finding] };
+}
+
+function keyOf(
+  { workspace }: Grounds,
+  bringer: (copy: string) => string,
+  { kind, project, package: name, version, id }: Finding,
+): string {
+  if (kind === 'unlocked' || kind === 'orphaned') return 'lockfile stale';
+  if (name !== null && version !== null) {
+    const top = bringer(`${name} ${version}`);
+    return top === `${name} ${version}` ? packageKey(name) : `copy ${top}`;
+  }
+  if (kind === 'lockstep-broken') return `set ${id.slice(kind.length + 1)}`;
+  if (name === null) return id;
+  if (kind === 'unused' || kind === 'undeclared' || kind === 'redundant')
+    return `source ${project} ${name}`;
+  return packageKey(name);
+
+  function packageKey(of: string): string {
+    const set = workspace.agreements.get(of)?.set ?? null;
+    return set === null ? `package ${of}` : `set ${set}`;
+  }
+}
+
+/** The highest copy by way of which alone another comes in; itself where there is none. */
+function bringers(grounds: Grounds): (copy: string) => string {
+  let weights: ReturnType<typeof leavingWeights> | null = null;
+  return (copy) => {
+    const { graph, resolution } = grounds;
+    weights ??= leavingWeights(graph);
+    let node = grounds.node(copy);
+    if (node === null) return copy;
+    for (;;) {
+      const above: number = weights.dominatorOf[node]!;
+      if (above === START || above < graph.projectCount) break;
+      node = above;
+    }
+    const top = resolution.copies[node - graph.projectCount]!;
+    return `${top.name} ${top.version}`;
+  };
+}
+
+function causeWords(key: string, findings: readonly Finding[]): string {
+  const [kind, ...rest] = key.split(' ');
+  const name = rest.join(' ');
+  const count = `${findings.length} findings`;
+  switch (kind) {
+    case 'lockfile':
+      return `The lockfile has not followed the manifests: ${count}`;
+    case 'copy':
+      return `${name} brings them in: ${count}`;
+    case 'set':
+      return `The lockstep set ${name}: ${count}`;
+    case 'source':
+      return `${rest.at(-1)!} in ${rest[0]!}: ${count}`;
+    default:
+      return `${name}: ${count}`;
+  }
+}

@@ -1,0 +1,36 @@
+import type { Release } from '../registry/index.js';
+import type { Copy } from '../resolve/index.js';
+import { chainEvidence } from './evidence.js';
+import { remedy, type FindingDraft, type Remedy } from './finding.js';
+import type { Grounds } from './grounds.js';
+
+/**
+ * Findings on copies that the registry knows.
+ * @param test what is wrong with a copy, to be said after its name; null: nothing
+ */
+export function copyFindings(
+  grounds: Grounds,
+  test: (copy: Copy, release: Release) => string | null,
+  remediesOf: (copy: Copy, release: Release) => readonly Remedy[] = anew,
+): readonly FindingDraft[] {
+  return grounds.resolution.copies.flatMap((copy) => {
+    const { name, version } = copy;
+    const release = grounds.release(name, version);
+    const wrong = release === null ? null : test(copy, release);
+    if (release === null || wrong === null) return [];
+    return [
+      {
+        package: name,
+        version,
+        says: `${name} ${version} ${wrong}`,
+        evidence: chainEvidence(grounds, name, version),
+        remedies: remediesOf(copy, release),
+      },
+    ];
+  });
+}
+
+/** Another release, where the demands admit one. */
+export function anew({ name }: Copy): readonly Remedy[] {
+  return [remedy(`answer ${name} anew`, { kind: 'refresh', packages: [name] })];
+}

@@ -1,0 +1,35 @@
+import { projectCircles } from '../graph/index.js';
+import { requirementEvidence } from './evidence.js';
+import { remedy, type FindingRule } from './finding.js';
+
+/** Projects that require each other in a circle. */
+export const cycle: FindingRule = {
+  kind: 'cycle',
+  weight: 'plain',
+  raise: (grounds) =>
+    projectCircles(grounds.graph).map((circle) => {
+      const folders = circle.map((node) => grounds.resolution.projects[node]!.folder);
+      const members = folders.flatMap((folder) => grounds.project(folder) ?? []);
+      const links = members.flatMap(({ requirements }) =>
+        requirements.filter(
+          ({ meaning }) => meaning.kind === 'project' && folders.includes(meaning.folder),
+        ),
+      );
+      const names = new Map(members.map(({ folder, name }) => [folder, name]));
+      return {
+        mark: folders.join(' '),
+        says:
+          members.length === 1
+            ? `${members[0]!.name} requires itself`
+            : `${members.map(({ name }) => name).join(', ')} require each other in a circle`,
+        evidence: links.map((link) => requirementEvidence(grounds, link)),
+        remedies: links.map((link) =>
+          remedy(`let ${names.get(link.project)} do without ${link.name}`, {
+            kind: 'remove-requirement',
+            package: link.name,
+            projects: [link.project],
+          }),
+        ),
+      };
+    }),
+};

@@ -1,0 +1,108 @@
+import type { Edit } from '../edit/index.js';
+import type { Place } from '../text/index.js';
+import type { Grounds } from './grounds.js';
+
+/** In the order in which they are listed. */
+export const FINDING_KINDS = [
+  'unreadable',
+  'tampered',
+  'withdrawn',
+  'unlocked',
+  'orphaned',
+  'platform',
+  'unmet-peer',
+  'licence',
+  'out-of-line',
+  'scattered',
+  'lockstep-broken',
+  'lapsed-exception',
+  'several-copies',
+  'cycle',
+  'undeclared',
+  'unused',
+  'redundant',
+  'deprecated',
+  'too-new',
+  'loose',
+  'idle-shared',
+  'behind',
+] as const;
+export type FindingKind = (typeof FINDING_KINDS)[number];
+
+/** Grave: what is installed is not what was agreed, or cannot be. Light: worth a look one day. */
+export const WEIGHTS = ['grave', 'plain', 'light'] as const;
+export type Weight = (typeof WEIGHTS)[number];
+
+/** What bears a finding out, and can be opened. */
+export type Evidence =
+  | { readonly kind: 'place'; readonly says: string; readonly place: Place }
+  /** From a project's folder to name and version of a copy. */
+  | { readonly kind: 'chain'; readonly says: string; readonly chain: readonly string[] }
+  /** All that is asked of a package. */
+  | { readonly kind: 'demands'; readonly says: string; readonly package: string };
+
+/** Edits that are to clear a finding. */
+export interface Remedy {
+  readonly says: string;
+  readonly edits: readonly Edit[];
+  /** It changes what the team allows or believes, which nobody should decide for it. */
+  readonly isDecision: boolean;
+}
+
+/** A fact that wants attention. */
+export interface Finding {
+  /** Kind and subjects; the same as long as the same thing is wrong. */
+  readonly id: string;
+  readonly kind: FindingKind;
+  readonly weight: Weight;
+  /** What is wrong with what, in one sentence. */
+  readonly says: string;
+  /** A project's folder. */
+  readonly project: string | null;
+  readonly package: string | null;
+  /** Of a copy. */
+  readonly version: string | null;
+  readonly evidence: readonly Evidence[];
+  /** The best first. */
+  readonly remedies: readonly Remedy[];
+}
+
+/** What a kind of finding is raised from, one kind a file. */
+export interface FindingRule {
+  readonly kind: FindingKind;
+  readonly weight: Weight;
+  readonly raise: (grounds: Grounds) => readonly FindingDraft[];
+}
+
+/** A finding without what its rule says for it. */
+export type FindingDraft = Pick<Finding, 'says' | 'evidence'> &
+  Partial<Pick<Finding, 'project' | 'package' | 'version' | 'remedies' | 'weight'>> & {
+    /** Tells findings of one kind apart where project, package and version do not. */
+    readonly mark?: string;
+  };
+
+export function findingOf(rule: FindingRule, draft: FindingDraft): Finding {
+  const { project = null, package: name = null, version = null, mark } = draft;
+  const subjects = [project, name, version, mark ?? null].filter((one) => one !== null);
+  return {
+    id: [rule.kind, ...subjects].join(' '),
+    kind: rule.kind,
+    weight: draft.weight ?? rule.weight,
+    says: draft.says,
+    project,
+    package: name,
+    version,
+    evidence: draft.evidence,
+    remedies: draft.remedies ?? [],
+  };
+}
+
+/** A remedy that follows from what the workspace has agreed on. */
+export function remedy(says: string, ...edits: readonly Edit[]): Remedy {
+  return { says, edits, isDecision: false };
+}
+
+/** A remedy that somebody has to decide on. */
+export function decision(says: string, ...edits: readonly Edit[]): Remedy {
+  return { says, edits, isDecision: true };
+}

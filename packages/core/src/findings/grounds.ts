@@ -1,0 +1,121 @@
+import { Chains, needGraph, type NeedGraph } from '../graph/index.js';
+import type { LockState } from '../lock/index.js';
+import type { PackageRecords, Release } from '../registry/index.js';
+import type { NeedlessCopy, Resolution, UnmetPeer } from '../resolve/index.js';
+import type { SourceUse } from '../scan/index.js';
+import {
+  AnswerIndex,
+  requirementsByPackage,
+  standRequirements,
+  type SheetRow,
+  type StandingRequirement,
+} from '../sheet/index.js';
+import { lineStarts, positionAt, type Place, type Span } from '../text/index.js';
+import type { PlacedProblem, Project, Workspace, WorkspaceFiles } from '../workspace/index.js';
+
+/** What findings are raised from: a workspace as it was read, and what is known about it. */
+export interface Stand {
+  readonly files: WorkspaceFiles;
+  readonly problems: readonly PlacedProblem[];
+  readonly workspace: Workspace | null;
+  readonly lock: LockState | null;
+  readonly records: PackageRecords;
+  /** YYYY-MM-DD */
+  readonly today: string;
+  /** Of all packages. */
+  readonly rows: readonly SheetRow[];
+  readonly unmetPeers: readonly UnmetPeer[];
+  /** Null: source was not scanned; nothing is then said about it. */
+  readonly use: SourceUse | null;
+  /** Null: not looked for beyond what lies open. */
+  readonly needless: readonly NeedlessCopy[] | null;
+}
+
+const NO_ANSWERS: Resolution = { projects: [], copies: [] };
+
+/** A stand with what several kinds of findings ask of it, each computed when it is first asked for. */
+export class Grounds {
+  private knownGraph: NeedGraph | null = null;
+  private knownChains: Chains | null = null;
+  private knownNodes: ReadonlyMap<string, number> | null = null;
+  private knownStanding: ReadonlyMap<string, readonly StandingRequirement[]> | null = null;
+  private readonly starts = new Map<string, readonly number[]>();
+  private readonly releases = new Map<string, ReadonlyMap<string, Release>>();
+  readonly resolution: Resolution;
+  readonly answers: AnswerIndex;
+
+  constructor(
+    readonly stand: Stand,
+    readonly workspace: Workspace,
+  ) {
+    this.resolution = stand.lock?.resolution ?? NO_ANSWERS;
+    this.answers = new AnswerIndex(this.resolution);
+  }
+
+  get graph(): NeedGraph {
+    this.knownGraph ??= needGraph(this.resolution);
+    return this.knownGraph;
+  }
+
+  /** The requirements on packages with their standing, by package. */
+  get standing(): ReadonlyMap<string, readonly StandingRequirement[]> {
+    this.knownStanding ??= new Map(
+      [...requirementsByPackage(this.workspace)].map(([name, requirements]) => [
+        name,
+        standRequirements(this.workspace, requirements, this.answers, this.stand.today),
+      ]),
+    );
+    return this.knownStanding;
+  }
+
+  /** The registry's release of a copy; null: it has none, or is not known. */
+  release(name: string, version: string): Release | null {
+    let byText = this.releases.get(name);
+    if (byText === undefined) {
+      const all = this.stand.records.get(name)?.releases ?? [];
+      byText = new Map(all.map((release) => [release.text, release]));
+      this.releases.set(name, byText);
+    }
+    return byText.get(version) ?? null;
+  }
+
+  place(file: string, span: Span): Place {
+    let starts = this.starts.get(file);
+    if (starts === undefined) {
+      starts = lineStarts(this.stand.files.get(file) ?? '');
+      this.starts.set(file, starts);
+    }
+    return { file, ...positionAt(starts, span[0]) };
+  }
+
+  project(folder: string): Project | null {
+    return this.workspace.projects.find((one) => one.folder === folder) ?? null;
+  }
+
+  /** The node of a project's folder, or of name and version of a copy. */
+  node(name: string): number | null {
+    if (this.knownNodes === null) {
+      const { projects, copies } = this.resolution;
+      const nodes = new Map<string, number>();
+      projects.forEach(({ folder }, i) => nodes.set(folder, i));
+      copies.forEach((copy, i) => nodes.set(`${copy.name} ${copy.version}`, projects.length + i));
+      this.knownNodes = nodes;
+    }
+    return this.knownNodes.get(name) ?? null;
+  }
+
+  /** A shortest chain to a copy, as names of its nodes; null: nothing brings it in. */
+  shortestChain(name: string, version: string): readonly string[] | null {
+    const node = this.node(`${name} ${version}`);
+    if (node === null) return null;
+    this.knownChains ??= new Chains(this.graph);
+    for (const chain of this.knownChains.to(node)) return chain.map((one) => this.nodeName(one));
+    return null;
+  }
+
+  private nodeName(node: number): string {
+    const { projects, copies } = this.resolution;
+    const copy = copies[node - projects.length];
+    return copy === undefined ? projects[node]!.folder : `${copy.name} ${copy.version}`;
+  }
+}

@@ -1,0 +1,73 @@
+import { SHARED_FILE } from '../workspace/index.js';
+import type { Edit } from '../edit/index.js';
+import type { Span } from '../text/index.js';
+import { remedy, type FindingDraft, type FindingRule } from './finding.js';
+
+/** A line of the shared file that serves nothing: nobody requires what it agrees on, or has what it pins. */
+export const idleShared: FindingRule = {
+  kind: 'idle-shared',
+  weight: 'light',
+  raise: (grounds) => {
+    const { shared, exceptions } = grounds.workspace;
+    const raise = (
+      mark: string,
+      name: string,
+      says: string,
+      span: Span,
+      cure: string,
+      edit: Edit,
+    ): FindingDraft => ({
+      mark,
+      package: name,
+      says,
+      evidence: [{ kind: 'place', says: mark, place: grounds.place(SHARED_FILE, span) }],
+      remedies: [remedy(cure, edit)],
+    });
+    const idle = [...shared.shared]
+      .filter(([name]) => !grounds.standing.has(name))
+      .map(([name, { text, span }]) =>
+        raise(
+          'shared',
+          name,
+          `${name} is agreed at ${text}, and no project requires it`,
+          span,
+          'agree on it no more',
+          { kind: 'retire-shared', package: name },
+        ),
+      );
+    const pins = [...shared.pins]
+      .filter(([name]) => grounds.answers.copiesOf(name).length === 0)
+      .map(([name, { text, span }]) =>
+        raise(
+          'pin',
+          name,
+          `${name} is pinned to ${text}, and there is no copy of it`,
+          span,
+          'pin it no more',
+          {
+            kind: 'unpin',
+            package: name,
+          },
+        ),
+      );
+    const served = new Set(
+      [...grounds.standing.values()].flatMap((list) =>
+        list.flatMap(({ standing }) => (standing.kind === 'excepted' ? [standing.exception] : [])),
+      ),
+    );
+    const idleExceptions = exceptions
+      .filter((line) => line.until >= grounds.stand.today && !served.has(line))
+      .map((line) => ({
+        ...raise(
+          'exception',
+          line.package,
+          `${line.project} has an exception for ${line.package} ${line.range}, and does not ask for that`,
+          line.span,
+          'end the exception',
+          { kind: 'end-exception', package: line.package, project: line.project },
+        ),
+        mark: `exception ${line.project}`,
+      }));
+    return [...idle, ...pins, ...idleExceptions];
+  },
+};

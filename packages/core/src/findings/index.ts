@@ -1,0 +1,15 @@
+export { causesOf, type Cause } from './causes.js';
+export { findAll } from './find.js';
+export {
+  FINDING_KINDS,
+  WEIGHTS,
+  type Evidence,
+  type Finding,
+  type FindingKind,
+  type Remedy,
+  type Weight,
+} from './finding.js';
+export { type Stand } from './grounds.js';
+export { mutesOf } from './mutes.js';
+export { rankRemedies, type RankedRemedy } from './rank-remedies.js';
+export { findingsAsSarif } from './findings-sarif.js';

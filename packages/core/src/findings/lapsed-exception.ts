@@ -1,0 +1,35 @@
+import { SHARED_FILE } from '../workspace/index.js';
+import type { Edit } from '../edit/index.js';
+import { remedy, type FindingRule } from './finding.js';
+
+/** An exception whose last day is over. */
+export const lapsedException: FindingRule = {
+  kind: 'lapsed-exception',
+  weight: 'plain',
+  raise: (grounds) =>
+    grounds.workspace.exceptions
+      .filter(({ until }) => until < grounds.stand.today)
+      .map(({ project: named, package: name, range, until, owner, span }) => {
+        const project = grounds.workspace.projects.find(
+          (one) => one.name === named || one.folder === named,
+        );
+        const departs =
+          project?.requirements.some((one) => one.name === name && one.written === range) ?? false;
+        const end: Edit = { kind: 'end-exception', package: name, project: named };
+        const take: Edit[] =
+          departs && project !== undefined
+            ? [{ kind: 'take-shared', package: name, projects: [project.folder] }]
+            : [];
+        return {
+          project: project?.folder ?? null,
+          package: name,
+          says: `The exception of ${named} for ${name} ${range} lapsed on ${until}; ${owner} answers for it`,
+          evidence: [
+            { kind: 'place', says: 'the exception', place: grounds.place(SHARED_FILE, span) },
+          ],
+          remedies: [
+            remedy(departs ? 'end it and take the shared version' : 'end it', end, ...take),
+          ],
+        };
+      }),
+};

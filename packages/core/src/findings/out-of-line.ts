@@ -1,0 +1,32 @@
+import { demandsEvidence, projectName, requirementEvidence } from './evidence.js';
+import { remedy, type FindingRule } from './finding.js';
+
+/** A requirement departs from the shared version without a valid exception. */
+export const outOfLine: FindingRule = {
+  kind: 'out-of-line',
+  weight: 'plain',
+  raise: (grounds) =>
+    [...grounds.standing.values()].flatMap((list) =>
+      list
+        .filter(({ standing }) => standing.kind === 'off')
+        .map(({ requirement, text }) => {
+          const { project, name } = requirement;
+          const agreed = grounds.workspace.agreements.get(name)!.text;
+          return {
+            project,
+            package: name,
+            says: `${projectName(grounds, project)} asks for ${name} ${text}; ${agreed} is agreed`,
+            evidence: [requirementEvidence(grounds, requirement), demandsEvidence(name)],
+            remedies: requirement.isEverywhere
+              ? []
+              : [
+                  remedy(`let it take ${agreed}`, {
+                    kind: 'take-shared',
+                    package: name,
+                    projects: [project],
+                  }),
+                ],
+          };
+        }),
+    ),
+};

@@ -1,0 +1,27 @@
+import { levelInUse } from '../edit/index.js';
+import { demandsEvidence, requirementEvidence } from './evidence.js';
+import { remedy, type FindingRule } from './finding.js';
+
+/** Two or more projects require a package with different ranges, and nothing is shared yet. */
+export const scattered: FindingRule = {
+  kind: 'scattered',
+  weight: 'plain',
+  raise: (grounds) =>
+    grounds.stand.rows.flatMap((row) => {
+      if (row.agreed !== null || row.off < 2) return [];
+      const standing = grounds.standing.get(row.name) ?? [];
+      const ranges = [...new Set(standing.map(({ text }) => text))].sort();
+      const edits = levelInUse(grounds.workspace, row, grounds.stand.today);
+      const agreed = edits.flatMap((edit) => (edit.kind === 'set-shared' ? [edit.range] : []))[0];
+      return {
+        package: row.name,
+        says: `${row.usedBy} projects ask for ${row.name} in ${ranges.length} ranges, and nothing is agreed: ${ranges.join(', ')}`,
+        evidence: [
+          demandsEvidence(row.name),
+          ...standing.map(({ requirement }) => requirementEvidence(grounds, requirement)),
+        ],
+        remedies:
+          agreed === undefined ? [] : [remedy(`agree on ${agreed}, which is in use`, ...edits)],
+      };
+    }),
+};

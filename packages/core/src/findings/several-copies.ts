@@ -1,0 +1,107 @@
+import { levelInUse, type Edit } from '../edit/index.js';
+import type { RePick } from '../resolve/index.js';
+import { rangeContains, requireRange, requireVersion } from '../version/index.js';
+import { policyOf } from '../manifest/index.js';
+import { chainEvidence, demandsEvidence } from './evidence.js';
+import { remedy, type FindingRule, type Remedy } from './finding.js';
+import type { Grounds } from './grounds.js';
+
+/** A package has more than one copy: forced, by demands that clash, or needless, by the picks that end it. */
+export const severalCopies: FindingRule = {
+  kind: 'several-copies',
+  weight: 'plain',
+  raise: (grounds) => {
+    const demands = demandRanges(grounds);
+    const rows = new Map(grounds.stand.rows.map((row) => [row.name, row]));
+    return [...rows.values()].flatMap((row) => {
+      const versions = grounds.answers.copiesOf(row.name);
+      if (versions.length < 2) return [];
+      const picks = needlessPicks(grounds, row.name, versions, demands.get(row.name) ?? []);
+      const level = levelInUse(grounds.workspace, row, grounds.stand.today);
+      const remedies: Remedy[] = picks.map(({ version, rePicks }) =>
+        remedy(
+          `pick ${rePicks.map(({ name, to }) => `${name} ${to}`).join(' and ')}; ${version} goes, and no manifest changes`,
+          ...rePicks.map(({ name, from, to }): Edit => ({
+            kind: 're-pick',
+            package: name,
+            from,
+            to,
+          })),
+        ),
+      );
+      if (level.length > 0) remedies.push(remedy('level what projects ask for', ...level));
+      const isNeedless = picks.length > 0;
+      return {
+        package: row.name,
+        says: `${row.name} has ${versions.length} copies, ${versions.join(' and ')}: ${
+          isNeedless ? `${picks.map(({ version }) => version).join(', ')} is needless` : 'forced'
+        }`,
+        weight: isNeedless ? 'plain' : 'light',
+        evidence: [
+          demandsEvidence(row.name),
+          ...versions.flatMap((version) => chainEvidence(grounds, row.name, version)),
+        ],
+        remedies,
+      };
+    });
+  },
+};
+
+interface DemandRange {
+  readonly range: string;
+  readonly answer: string;
+}
+
+interface Needless {
+  readonly version: string;
+  readonly rePicks: readonly RePick[];
+}
+
+/**
+ * Copies that can go: as it was found by resolving, or, where nobody looked, those all of whose demands another
+ * copy meets.
+ */
+function needlessPicks(
+  { stand, workspace }: Grounds,
+  name: string,
+  versions: readonly string[],
+  demands: readonly DemandRange[],
+): readonly Needless[] {
+  if (stand.needless !== null)
+    return stand.needless.filter((one) => one.name === name).slice(0, versions.length - 1);
+  const { prereleases } = policyOf(workspace.policy, name);
+  const found: Needless[] = [];
+  for (const version of versions) {
+    if (found.length === versions.length - 1) break;
+    const ranges = demands.filter(({ answer }) => answer === version);
+    const gone = new Set(found.map((one) => one.version));
+    const other = versions.findLast(
+      (one) =>
+        one !== version &&
+        !gone.has(one) &&
+        ranges.every(({ range }) =>
+          rangeContains(requireRange(range, prereleases), requireVersion(one)),
+        ),
+    );
+    if (other !== undefined) found.push({ version, rePicks: [{ name, from: version, to: other }] });
+  }
+  return found;
+}
+
+/** The demands on every package that has several copies. O(requirements). */
+function demandRanges({
+  resolution,
+  answers,
+}: Grounds): ReadonlyMap<string, readonly DemandRange[]> {
+  const byName = new Map<string, DemandRange[]>();
+  for (const { requirements } of [...resolution.projects, ...resolution.copies]) {
+    for (const { name, range, answer } of requirements) {
+      if (answer.kind !== 'copy' || answers.copiesOf(name).length < 2) continue;
+      const one = { range: range ?? '*', answer: answer.version };
+      const known = byName.get(name);
+      if (known === undefined) byName.set(name, [one]);
+      else known.push(one);
+    }
+  }
+  return byName;
+}
