@@ -48,11 +48,15 @@ export {
   type ProjectManifest,
   type RequirementKind,
   type RootManifest,
+  type MutedLine,
+  type ScanPattern,
+  type ScanSettings,
   type SharedManifest,
   type WrittenRequirement,
 } from './manifest/index.js';
 export {
   loadPackages,
+  recordsAsOf,
   parseRegistryJson,
   readPackageRecord,
   recordOfDocument,
@@ -157,6 +161,7 @@ export {
   leavingWeights,
   leavingWith,
   LINK_KINDS,
+  mergedChains,
   needGraph,
   nodeCount,
   nodeName,
@@ -165,6 +170,7 @@ export {
   projectCircles,
   redundantLinks,
   START,
+  traceOf,
   whatTheyBring,
   whoBringsThem,
   type Chain,
@@ -174,6 +180,10 @@ export {
   type NeedGraph,
   type Reached,
   type RedundantLink,
+  type Trace,
+  type TraceLink,
+  type TraceNode,
+  type TraceTerms,
 } from './graph/index.js';
 export {
   AnswerIndex,
@@ -229,6 +239,7 @@ export {
 } from './scan/index.js';
 export {
   causesOf,
+  figuresOf,
   findAll,
   FINDING_KINDS,
   findingsAsSarif,
@@ -237,10 +248,12 @@ export {
   WEIGHTS,
   type Cause,
   type Evidence,
+  type Figures,
   type Finding,
   type FindingKind,
   type RankedRemedy,
   type Remedy,
+  type SarifLog,
   type Stand,
   type Weight,
 } from './findings/index.js';

@@ -4,6 +4,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
 import { dataSourceOptions } from './database/data-source-options.js';
 import { DraftsModule } from './drafts/drafts.module.js';
+import { FindingsModule } from './findings/findings.module.js';
 import { HealthModule } from './health/health.module.js';
 import { JournalModule } from './journal/journal.module.js';
 import { LOGGER } from './logging/nest-logger.js';
@@ -13,6 +14,7 @@ import { ProjectsModule } from './projects/projects.module.js';
 import { SETTINGS, type Settings } from './settings.js';
 import { SharedModule } from './shared/shared.module.js';
 import { SheetModule } from './sheet/sheet.module.js';
+import { TraceModule } from './trace/trace.module.js';
 import { WorkspacesModule } from './workspaces/workspaces.module.js';
 
 @Global()
@@ -30,6 +32,8 @@ export class AppModule {
         ModelModule,
         DraftsModule,
         JournalModule,
+        FindingsModule,
+        TraceModule,
         HealthModule,
       ],
       providers: [

@@ -1,4 +1,5 @@
 export { causesOf, type Cause } from './causes.js';
+export { figuresOf, type Figures } from './figures.js';
 export { findAll } from './find.js';
 export {
   FINDING_KINDS,
@@ -12,4 +13,4 @@ export {
 export { type Stand } from './grounds.js';
 export { mutesOf } from './mutes.js';
 export { rankRemedies, type RankedRemedy } from './rank-remedies.js';
-export { findingsAsSarif } from './findings-sarif.js';
+export { findingsAsSarif, type SarifLog } from './findings-sarif.js';

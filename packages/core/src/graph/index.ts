@@ -15,3 +15,5 @@ export { leavingWeights, leavingWith, type LeavingWeights } from './leaving-weig
 export { projectCircles } from './project-circles.js';
 export { whatTheyBring, whoBringsThem, type Reached } from './reach.js';
 export { redundantLinks, type RedundantLink } from './redundant-links.js';
+export { traceOf, type Trace, type TraceLink, type TraceNode, type TraceTerms } from './trace.js';
+export { mergedChains } from './merged-chains.js';

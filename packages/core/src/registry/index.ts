@@ -15,3 +15,4 @@ export {
 export { loadPackages, namedPackages } from './load-packages.js';
 export { parseRegistryJson, recordOfDocument, unreachableRegistry } from './record-of-document.js';
 export { isLicenceAllowed } from './licence.js';
+export { recordsAsOf } from './records-as-of.js';

@@ -61,15 +61,19 @@ function isAdmitted(workspace: Workspace, name: string, range: string, to: strin
  * demands too, or because the copies that ask for it have another release that their own demands admit and
  * that asks for one of the others or for none. Each is proven by resolving with those picks: the copy is
  * gone, there are fewer copies in all, and no package has more than before.
+ * @param only the one package whose copies are looked at; without it all
  * Cost: at most a few resolutions for each copy of a package that has several; an engine makes them cheap.
  */
 export function needlessCopies(
   engine: Engine,
   question: Omit<Question, 'before' | 'refresh'>,
   resolution: Resolution,
+  only?: string,
 ): readonly NeedlessCopy[] {
   const finder = new NeedlessFinder(engine, question, resolution);
-  return resolution.copies.flatMap((copy) => finder.find(copy) ?? []);
+  return resolution.copies
+    .filter(({ name }) => only === undefined || name === only)
+    .flatMap((copy) => finder.find(copy) ?? []);
 }
 
 const MOST_TRIES = 6;

@@ -56,9 +56,11 @@ export class SourceScanner {
   isSource(path: string): boolean {
     if (NEVER_SOURCE.test(path) || this.isSkipped(path)) return false;
     const extension = extensionOf(path);
-    return (
-      extension in SCRIPTS || extension in MIXED || this.patterns.some(({ isFor }) => isFor(path))
-    );
+    return extension in SCRIPTS || extension in MIXED || this.hasPatternsFor(path);
+  }
+
+  hasPatternsFor(path: string): boolean {
+    return this.patterns.some(({ isFor }) => isFor(path));
   }
 
   /** What a file refers to: a function of its content, its name's ending and the patterns alone. O(length). */

@@ -1,20 +1,31 @@
+import { setTimeout } from 'node:timers/promises';
 import { Injectable } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import {
   endOfAnswer,
   evaluateDraft,
+  findAll,
+  findingsAfter,
+  findingsChange,
+  standOfBase,
   findRelaxations,
   relaxationEdits,
   termsOf,
   type DraftBase,
   type Edit,
   type Evaluation,
+  type Finding,
+  type FindingsChange,
+  type Known,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
+import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { SettledEvaluation } from './draft.mapper.js';
+
+const PATIENCE_MS = 2000;
 
 /** Drafts longer than this are not searched for the edit that ends their answer. */
 const MOST_LOOKED_AT = 30;
@@ -32,6 +43,8 @@ export interface Evaluated {
   readonly evaluation: SettledEvaluation;
   /** Index of the edit that leaves the draft without an answer; null: none does, or that was not looked for. */
   readonly endOfAnswer: number | null;
+  /** Findings that it clears and raises; null: it has no answer. */
+  readonly findings: FindingsChange | null;
 }
 
 type Settled = Omit<Evaluated, 'snapshot'> & { readonly kind: 'settled' };
@@ -42,7 +55,15 @@ type Outcome = Settled | Extract<Evaluation, { kind: 'ask' }>;
 export class DraftEvaluator {
   private readonly kept = new WeakMap<DraftBase, LRUCache<string, Settled>>();
 
-  constructor(private readonly snapshots: SnapshotService) {}
+  private readonly before = new WeakMap<
+    DraftBase,
+    { known: Known; findings: readonly Finding[] }
+  >();
+
+  constructor(
+    private readonly snapshots: SnapshotService,
+    private readonly known: KnownService,
+  ) {}
 
   /**
    * The outcome of edits at the head of the branch. Packages that they name and the workspace has not needed so
@@ -54,9 +75,11 @@ export class DraftEvaluator {
     snapshot: Snapshot,
     edits: readonly Edit[],
   ): Promise<Evaluated> {
+    await this.patiently(entity, snapshot);
     const first = this.outcome(snapshot, edits);
     if (first.kind !== 'ask') return { snapshot, ...first };
     const extended = await this.snapshots.withPackages(entity, first.names);
+    await this.patiently(entity, extended);
     const second = this.outcome(extended, edits);
     if (second.kind === 'ask') throw incomplete(second.names, '');
     return { snapshot: extended, ...second };
@@ -79,12 +102,32 @@ export class DraftEvaluator {
     }));
   }
 
+  /** Waits for the scan of source, but not for long: a draft of a large workspace is evaluated without it. */
+  private async patiently(entity: WorkspaceEntity, snapshot: Snapshot): Promise<void> {
+    const waiting = new AbortController();
+    await Promise.race([
+      this.known.of(entity, snapshot),
+      setTimeout(PATIENCE_MS, undefined, { signal: waiting.signal }).catch(() => undefined),
+    ]);
+    waiting.abort();
+  }
+
+  private findings(base: DraftBase, evaluation: Evaluation): FindingsChange | null {
+    const known = this.known.atHand(base);
+    const kept = this.before.get(base);
+    const before =
+      kept?.known === known ? kept : { known, findings: findAll(standOfBase(base, known)) };
+    this.before.set(base, before);
+    const after = findingsAfter(base, evaluation, known);
+    return after === null ? null : findingsChange(before.findings, after);
+  }
+
   private outcome({ base, registry }: Snapshot, edits: readonly Edit[]): Outcome {
     if (registry.unknown.length > 0)
       throw incomplete(registry.unknown, registry.messages.join(' '));
     const known = this.kept.get(base) ?? new LRUCache<string, Settled>({ max: 8 });
     this.kept.set(base, known);
-    const key = JSON.stringify(edits);
+    const key = JSON.stringify([this.known.atHand(base).use !== null, edits]);
     const found = known.get(key);
     if (found !== undefined) return found;
     const evaluation = evaluateDraft(base, edits);
@@ -94,6 +137,7 @@ export class DraftEvaluator {
       kind: 'settled',
       evaluation,
       endOfAnswer: isLookedFor ? endOfAnswer(base, edits) : null,
+      findings: this.findings(base, evaluation),
     };
     known.set(key, settled);
     return settled;

@@ -164,7 +164,19 @@ export class RefusedLicenceDto extends CopyNameDto {
   licence: string | null;
 }
 
+export class FindingNameDto {
+  @ApiProperty({ type: String }) id: string;
+  @ApiProperty({ type: String }) says: string;
+}
+
+export class FindingsChangeDto {
+  @ApiProperty({ type: [FindingNameDto] }) cleared: FindingNameDto[];
+  @ApiProperty({ type: [FindingNameDto] }) raised: FindingNameDto[];
+  @ApiProperty({ type: Number }) left: number;
+}
+
 export class ConsequencesDto {
+  @ApiProperty({ type: FindingsChangeDto }) findings: FindingsChangeDto;
   @ApiProperty({ type: Number, description: 'Packages out of line' }) outOfLineBefore: number;
   @ApiProperty({ type: Number }) outOfLineAfter: number;
   @ApiProperty({ type: Number, nullable: true }) copiesBefore: number | null;

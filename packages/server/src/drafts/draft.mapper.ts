@@ -30,7 +30,7 @@ export function toDraftSummary(draft: DraftEntity): DraftSummaryDto {
 
 export function toDraft(
   entity: DraftEntity,
-  { snapshot, evaluation, endOfAnswer }: Evaluated,
+  { snapshot, evaluation, endOfAnswer, findings }: Evaluated,
   steps: { readonly canUndo: boolean; readonly canRedo: boolean },
 ): DraftDto {
   const base = snapshot.head.commit;
@@ -54,7 +54,7 @@ export function toDraft(
       problem: problems[i] ?? null,
       endsAnswer: entity.entries[i] === ending,
     })),
-    evaluation: toEvaluation(evaluation),
+    evaluation: toEvaluation({ evaluation, findings }),
     message: draftMessage(workspace, editsOf(entity)),
   };
 }
@@ -84,7 +84,10 @@ export function toWaysOut({ about, ways }: WaysOut): WaysOutDto {
   };
 }
 
-function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
+export function toEvaluation({
+  evaluation,
+  findings,
+}: Pick<Evaluated, 'evaluation' | 'findings'>): EvaluationDto {
   const none: EvaluationDto = {
     kind: evaluation.kind,
     consequences: null,
@@ -114,6 +117,11 @@ function toEvaluation(evaluation: SettledEvaluation): EvaluationDto {
         files: evaluation.changes.map(toFileDiff),
         consequences: {
           ...rest,
+          findings: {
+            left: findings?.left ?? 0,
+            cleared: (findings?.cleared ?? []).map(({ id, says }) => ({ id, says })),
+            raised: (findings?.raised ?? []).map(({ id, says }) => ({ id, says })),
+          },
           outOfLineBefore: outOfLine[0],
           outOfLineAfter: outOfLine[1],
           copiesBefore: copies[0],

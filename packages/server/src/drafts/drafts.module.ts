@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
+import { ScanModule } from '../scan/scan.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { DraftController } from './draft.controller.js';
 import { DraftEvaluator } from './draft-evaluator.js';
@@ -9,7 +10,11 @@ import { DraftService } from './draft.service.js';
 import { LevelService } from './level.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([DraftEntity, DraftStateEntity]), WorkspacesModule],
+  imports: [
+    TypeOrmModule.forFeature([DraftEntity, DraftStateEntity]),
+    ScanModule,
+    WorkspacesModule,
+  ],
   controllers: [DraftController],
   providers: [DraftService, DraftEvaluator, LevelService, Clock],
   exports: [DraftService, DraftEvaluator],

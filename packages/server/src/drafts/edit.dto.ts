@@ -221,6 +221,36 @@ export class TakeBackDto {
   answers: EarlierAnswerDto[];
 }
 
+export class BringUpDto {
+  @Kind('bring-up') kind: 'bring-up';
+}
+
+export class RePickDto {
+  @Kind('re-pick') kind: 're-pick';
+  @PackageName() package: string;
+  @Text() from: string;
+  @Text() to: string;
+}
+
+export class BelieveUseDto {
+  @Kind('believe-use') kind: 'believe-use';
+  @PackageName() package: string;
+  @Text(1000) project: string;
+}
+
+export class MuteDto {
+  @Kind('mute') kind: 'mute';
+  @Text(2000) finding: string;
+  @Text(1000) reason: string;
+  @Text() owner: string;
+  @Text() until: string;
+}
+
+export class UnmuteDto {
+  @Kind('unmute') kind: 'unmute';
+  @Text(2000) finding: string;
+}
+
 export type EditDto =
   | SetSharedDto
   | TakeSharedDto
@@ -240,6 +270,11 @@ export type EditDto =
   | SetPolicyDto
   | SetPlatformDto
   | RefreshDto
+  | BringUpDto
+  | RePickDto
+  | BelieveUseDto
+  | MuteDto
+  | UnmuteDto
   | TakeBackDto;
 
 /** The class that checks each kind of edit. */
@@ -262,6 +297,11 @@ const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
   'set-policy': SetPolicyDto,
   'set-platform': SetPlatformDto,
   refresh: RefreshDto,
+  'bring-up': BringUpDto,
+  're-pick': RePickDto,
+  'believe-use': BelieveUseDto,
+  mute: MuteDto,
+  unmute: UnmuteDto,
   'take-back': TakeBackDto,
 };
 const KINDS = Object.keys(CLASSES);

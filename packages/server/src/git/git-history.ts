@@ -9,7 +9,7 @@ import {
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
-import { filesOfBatch } from './files-of-batch.js';
+import { contentsOfBatch, filesOfBatch } from './files-of-batch.js';
 import { ENV, GitClones } from './git-clones.js';
 
 export interface CommitInfo {
@@ -23,6 +23,13 @@ export interface CommitInfo {
 /** A commit with the workspace's files that it touched. */
 export interface HistoryCommit extends CommitInfo {
   readonly files: readonly string[];
+}
+
+/** A file of a commit's tree. */
+export interface TreeFile {
+  readonly path: string;
+  readonly oid: string;
+  readonly bytes: number;
 }
 
 const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
@@ -143,22 +150,45 @@ export class GitHistory {
    * @throws Problem FILE_NOT_UTF8
    */
   async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
-    const { stdout } = await this.clones.run(id, ['ls-tree', '-r', '-z', '--full-tree', commit]);
-    const blobs = stdout.split('\0').flatMap((line) => {
-      const [, mode, type, oid, path] = /^(\d+) (\w+) (\w+)\t(.*)$/s.exec(line) ?? [];
-      return type === 'blob' && mode !== '120000' && isWorkspaceFile(path!)
-        ? [{ oid: oid!, path: path! }]
+    const blobs = (await this.tree(id, commit)).filter(({ path }) => isWorkspaceFile(path));
+    return filesOfBatch(await this.batch(id, blobs), blobs);
+  }
+
+  /** All files at a commit; links to elsewhere are left out. */
+  async tree(id: string, commit: string): Promise<readonly TreeFile[]> {
+    const { stdout } = await this.clones.run(id, [
+      'ls-tree',
+      '-r',
+      '-l',
+      '-z',
+      '--full-tree',
+      commit,
+    ]);
+    return stdout.split('\0').flatMap((line) => {
+      const [, mode, type, oid, bytes, path] = /^(\d+) (\w+) (\w+) +(\S+)\t(.*)$/s.exec(line) ?? [];
+      return type === 'blob' && mode !== '120000'
+        ? [{ oid: oid!, path: path!, bytes: Number(bytes) }]
         : [];
     });
-    if (blobs.length === 0) return new Map();
-    const { stdout: batch } = await execa('git', ['cat-file', '--batch'], {
+  }
+
+  /** The texts of files, in their order. What is no UTF-8 is read as well as can be. */
+  async readBlobs(id: string, files: readonly TreeFile[]): Promise<readonly string[]> {
+    return contentsOfBatch(await this.batch(id, files), files.length).map((content) =>
+      content.toString('utf8'),
+    );
+  }
+
+  private async batch(id: string, files: readonly TreeFile[]): Promise<Buffer> {
+    if (files.length === 0) return Buffer.alloc(0);
+    const { stdout } = await execa('git', ['cat-file', '--batch'], {
       cwd: this.clones.folder(id),
       env: ENV,
-      input: blobs.map(({ oid }) => `${oid}\n`).join(''),
+      input: files.map(({ oid }) => `${oid}\n`).join(''),
       encoding: 'buffer',
       stripFinalNewline: false,
       maxBuffer: 1 << 30,
     });
-    return filesOfBatch(Buffer.from(batch), blobs);
+    return Buffer.from(stdout);
   }
 }

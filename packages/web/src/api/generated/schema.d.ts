@@ -451,6 +451,176 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is wrong, what causes it, and what would clear it */
+        get: operations["readFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/findings/sarif": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The findings as SARIF 2.1.0 */
+        get: operations["readSarif"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/findings/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The edits that clear all that can be cleared, and why the rest stays */
+        get: operations["closeBooks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the workspace stands, how it stood at each commit, and what to do first */
+        get: operations["readOverview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who brings it in, or what it brings */
+        get: operations["readTrace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/chains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chains one by one, shortest first */
+        get: operations["readChains"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What nothing else brings */
+        get: operations["readLeaving"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Requirements by what leaves with each */
+        get: operations["readWeights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/copies/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a package has the copies it has */
+        get: operations["readSeveral"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What edits would come to; keeps nothing */
+        post: operations["whatIf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -1037,6 +1207,51 @@ export interface components {
             kind: "refresh";
             packages: string[];
         };
+        BringUpDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bring-up";
+        };
+        RePickDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "re-pick";
+            package: string;
+            from: string;
+            to: string;
+        };
+        BelieveUseDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "believe-use";
+            package: string;
+            project: string;
+        };
+        MuteDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mute";
+            finding: string;
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        UnmuteDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unmute";
+            finding: string;
+        };
         PutBackDto: {
             file: string;
             path: string[];
@@ -1072,7 +1287,7 @@ export interface components {
             detail: string | null;
         };
         DraftEditDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
             /** @description Taken out: it stays listed and does not count */
             isOut: boolean;
             words: components["schemas"]["EditWordsDto"];
@@ -1080,6 +1295,15 @@ export interface components {
             problem: string | null;
             /** @description From this edit on the draft has no answer */
             endsAnswer: boolean;
+        };
+        FindingNameDto: {
+            id: string;
+            says: string;
+        };
+        FindingsChangeDto: {
+            cleared: components["schemas"]["FindingNameDto"][];
+            raised: components["schemas"]["FindingNameDto"][];
+            left: number;
         };
         MovedCopyDto: {
             name: string;
@@ -1139,6 +1363,7 @@ export interface components {
             copies: number;
         };
         ConsequencesDto: {
+            findings: components["schemas"]["FindingsChangeDto"];
             /** @description Packages out of line */
             outOfLineBefore: number;
             outOfLineAfter: number;
@@ -1247,7 +1472,7 @@ export interface components {
             base?: string;
         };
         EntryDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
             isOut: boolean;
         };
         SetEntriesDto: {
@@ -1256,7 +1481,7 @@ export interface components {
             entries: components["schemas"]["EntryDto"][];
         };
         AddEditsDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
         };
         LevelDto: {
             /** @description The version to level the package at */
@@ -1268,7 +1493,7 @@ export interface components {
         };
         WayOutDto: {
             sentence: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
         };
         WaysOutDto: {
             /** @description The requirements without an answer, in words */
@@ -1344,6 +1569,272 @@ export interface components {
         ReverseDto: {
             /** @description Who begins the draft */
             author?: string;
+        };
+        /** @enum {string} */
+        FindingKind: "unreadable" | "tampered" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
+        /** @enum {string} */
+        Weight: "grave" | "plain" | "light";
+        EvidenceDto: {
+            /** @enum {string} */
+            kind: "place" | "chain" | "demands";
+            says: string;
+            place: components["schemas"]["PlaceDto"] | null;
+            /** @description From a project's folder to name and version of a copy */
+            chain: string[] | null;
+            package: string | null;
+        };
+        RemedyDto: {
+            says: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description It changes what the team allows or believes */
+            isDecision: boolean;
+        };
+        MutedDto: {
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        SinceDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            at: string;
+            /** @description It was there with the oldest known commit already */
+            isEarlier: boolean;
+        };
+        FindingDto: {
+            id: string;
+            kind: components["schemas"]["FindingKind"];
+            weight: components["schemas"]["Weight"];
+            says: string;
+            /** @description A project's folder */
+            project: string | null;
+            package: string | null;
+            version: string | null;
+            evidence: components["schemas"]["EvidenceDto"][];
+            remedies: components["schemas"]["RemedyDto"][];
+            muted: components["schemas"]["MutedDto"] | null;
+            since: components["schemas"]["SinceDto"] | null;
+        };
+        CauseDto: {
+            key: string;
+            says: string;
+            findings: string[];
+        };
+        RankedRemedyDto: {
+            says: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description It changes what the team allows or believes */
+            isDecision: boolean;
+            /** @description Names of the findings that it clears */
+            clears: string[];
+            /** @description Names of findings that come with it */
+            raises: string[];
+            /** @description Hand-written files that it changes */
+            touches: number;
+        };
+        ScannedDto: {
+            files: number;
+            /** @description Places that could not be read */
+            unseen: number;
+        };
+        FindingsDto: {
+            commit: string;
+            /** @description The oldest commit that is known */
+            knownSince: string | null;
+            findings: components["schemas"]["FindingDto"][];
+            causes: components["schemas"]["CauseDto"][];
+            remedies: components["schemas"]["RankedRemedyDto"][];
+            scanned: components["schemas"]["ScannedDto"] | null;
+        };
+        LeftDto: {
+            finding: string;
+            says: string;
+            /** @description Why it stays */
+            why: string;
+        };
+        ClosingDto: {
+            commit: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            cleared: string[];
+            left: components["schemas"]["LeftDto"][];
+        };
+        KindCountDto: {
+            kind: components["schemas"]["FindingKind"];
+            count: number;
+        };
+        FiguresDto: {
+            projects: number;
+            shared: number;
+            outOfLine: number;
+            copies: number;
+            several: number;
+            daysBehind: number;
+            /** @description Kinds that there are */
+            byKind: components["schemas"]["KindCountDto"][];
+            grave: number;
+            plain: number;
+            light: number;
+        };
+        PointDto: {
+            projects: number;
+            shared: number;
+            outOfLine: number;
+            copies: number;
+            several: number;
+            daysBehind: number;
+            /** @description Kinds that there are */
+            byKind: components["schemas"]["KindCountDto"][];
+            grave: number;
+            plain: number;
+            light: number;
+            commit: string;
+            subject: string;
+            author: string;
+            at: string;
+        };
+        OverviewDto: {
+            commit: string;
+            now: components["schemas"]["FiguresDto"];
+            /** @enum {string} */
+            lock: "true" | "stale" | "broken";
+            muted: number;
+            /** @description What to do first */
+            remedies: components["schemas"]["RankedRemedyDto"][];
+            /** @description Oldest first */
+            points: components["schemas"]["PointDto"][];
+            /** @description Commits to be looked at */
+            total: number;
+            trouble: string | null;
+        };
+        TraceNodeDto: {
+            /** @description Null: gathered */
+            id: string | null;
+            /** @enum {string} */
+            kind: "project" | "copy" | "more";
+            name: string;
+            version: string | null;
+            column: number;
+            row: number;
+            chains: number;
+            count: number;
+            isThrough: boolean;
+            /** @description Of projects that require each other in a circle */
+            isInCircle: boolean;
+            leadsTo: number[];
+        };
+        TraceLinkDto: {
+            from: number;
+            to: number;
+            chains: number;
+            isThrough: boolean;
+            leadsTo: number[];
+        };
+        TraceDto: {
+            commit: string;
+            /** @enum {string} */
+            subject: "package" | "copy" | "project" | "workspace";
+            /** @enum {string} */
+            direction: "up" | "down";
+            /** @description The copies or the project in question */
+            ends: string[];
+            columns: number;
+            nodes: components["schemas"]["TraceNodeDto"][];
+            links: components["schemas"]["TraceLinkDto"][];
+            /** @description Projects and copies on it, gathered ones included */
+            size: number;
+            /** @description Exact; null: too many to count */
+            chains: string | null;
+            /** @description Projects from which chains begin */
+            projects: number;
+            /** @description Projects that require each other in a circle */
+            circles: string[][];
+        };
+        ChainStepDto: {
+            id: string;
+            /** @enum {string} */
+            kind: "project" | "copy";
+            name: string;
+            version: string | null;
+            /** @description As the step above asks for it */
+            written: string | null;
+            /** @enum {string|null} */
+            link: "runtime" | "dev" | "peer" | "optional" | "supplied" | null;
+        };
+        ChainDto: {
+            steps: components["schemas"]["ChainStepDto"][];
+        };
+        ChainsDto: {
+            chains: components["schemas"]["ChainDto"][];
+            /** @description Exact; null: not counted */
+            total: string | null;
+            hasMore: boolean;
+        };
+        LeavingDto: {
+            node: string;
+            /** @description Copies that nothing else brings */
+            copies: string[];
+            bytes: number;
+        };
+        WeightDto: {
+            /** @description Folder */
+            project: string;
+            package: string;
+            version: string;
+            written: string;
+            /** @enum {string} */
+            link: "runtime" | "dev" | "peer" | "optional" | "supplied";
+            /** @description Copies that leave with this requirement */
+            copies: number;
+            bytes: number;
+        };
+        WeightsDto: {
+            commit: string;
+            /** @description Heaviest first */
+            requirements: components["schemas"]["WeightDto"][];
+        };
+        ForcedDemandDto: {
+            owner: string;
+            range: string;
+        };
+        CopyOfDto: {
+            version: string;
+            chains: string | null;
+            projects: number;
+            bytes: number;
+            /** @description All demands that it answers */
+            demands: components["schemas"]["ForcedDemandDto"][];
+        };
+        NeedlessDto: {
+            version: string;
+            rePicks: components["schemas"]["RePickDto"][];
+            /** @description Copies in the lockfile after it */
+            copiesAfter: number;
+        };
+        WhySeveralDto: {
+            package: string;
+            /** @description Copies in the lockfile */
+            copiesNow: number;
+            copies: components["schemas"]["CopyOfDto"][];
+            /** @description It cannot do with fewer as demands stand */
+            least: number;
+            /** @description Demands that prove it */
+            forcedBy: components["schemas"]["ForcedDemandDto"][];
+            needless: components["schemas"]["NeedlessDto"][];
+        };
+        WhatIfDto: {
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description Look for ways out as well */
+            waysOut?: boolean;
+        };
+        WhatIfAnswerDto: {
+            commit: string;
+            evaluation: components["schemas"]["EvaluationDto"];
+            /** @description Why an edit cannot be made */
+            problems: string[] | null;
+            waysOut: components["schemas"]["WaysOutDto"][];
+            /** @description Bytes of the copies that come, less those that go */
+            bytes: number;
         };
         PartHealthDto: {
             /** @enum {string} */
@@ -2355,6 +2846,349 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSarif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/sarif+json": Record<string, never>;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    closeBooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosingDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readOverview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readTrace: {
+        parameters: {
+            query?: {
+                package?: string;
+                /** @description Of one copy */
+                version?: string;
+                /** @description A project's folder */
+                project?: string;
+                direction?: "up" | "down";
+                /** @description Kinds of links, parted by commas */
+                kinds?: string;
+                target?: string;
+                /** @description Only chains from this project */
+                from?: string;
+                /** @description Only chains through this: a project's folder, or name and version of a copy */
+                through?: string;
+                /** @description Columns that are shown whole */
+                open?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readChains: {
+        parameters: {
+            query?: {
+                package?: string;
+                /** @description Of one copy */
+                version?: string;
+                /** @description A project's folder */
+                project?: string;
+                direction?: "up" | "down";
+                /** @description Kinds of links, parted by commas */
+                kinds?: string;
+                target?: string;
+                /** @description Only chains from this project */
+                from?: string;
+                /** @description Only chains through this: a project's folder, or name and version of a copy */
+                through?: string;
+                skip?: number;
+                /** @description At most; 50 without it */
+                count?: number;
+                /** @description Steps of a chain, at most */
+                steps?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readLeaving: {
+        parameters: {
+            query: {
+                /** @description A project's folder, or name and version of a copy */
+                node: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeavingDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readWeights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSeveral: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhySeveralDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    whatIf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfAnswerDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

@@ -1,0 +1,74 @@
+import { compareVersions, isPrerelease, requireVersion } from '../version/index.js';
+import { isShared, type SheetRow } from '../sheet/index.js';
+import { FINDING_KINDS, WEIGHTS, type Finding, type FindingKind, type Weight } from './finding.js';
+import type { Stand } from './grounds.js';
+
+/** How a workspace stands, in figures that can be laid beside those of another day. */
+export interface Figures {
+  readonly projects: number;
+  /** Packages that two or more projects require, and those of them that are out of line. */
+  readonly shared: number;
+  readonly outOfLine: number;
+  readonly copies: number;
+  /** Packages with several copies. */
+  readonly several: number;
+  /** Median, over the packages that projects require, of the days since the first release that they pass by. */
+  readonly daysBehind: number;
+  readonly byKind: Readonly<Record<FindingKind, number>>;
+  readonly byWeight: Readonly<Record<Weight, number>>;
+}
+
+const DAY_MS = 86_400_000;
+
+/** @param findings those that are not muted. O(rows + findings). */
+export function figuresOf(stand: Stand, findings: readonly Finding[]): Figures {
+  const shared = stand.rows.filter(isShared);
+  return {
+    projects: stand.workspace?.projects.length ?? 0,
+    shared: shared.length,
+    outOfLine: shared.filter(({ off }) => off > 0).length,
+    copies: stand.lock?.resolution?.copies.length ?? 0,
+    several: stand.rows.filter(({ copies }) => copies > 1).length,
+    daysBehind: median(stand.rows.flatMap((row) => daysBehind(stand, row))),
+    byKind: count(
+      FINDING_KINDS,
+      findings.map(({ kind }) => kind),
+    ),
+    byWeight: count(
+      WEIGHTS,
+      findings.map(({ weight }) => weight),
+    ),
+  };
+}
+
+function daysBehind(
+  { records, today }: Stand,
+  { name, usedBy, marks }: SheetRow,
+): readonly number[] {
+  const used = marks.at(-1)?.version;
+  if (usedBy === 0 || used === undefined) return [];
+  const at = requireVersion(used);
+  const first = records
+    .get(name)
+    ?.releases.filter(
+      ({ version, isWithdrawn, published }) =>
+        compareVersions(version, at) > 0 &&
+        !isWithdrawn &&
+        !isPrerelease(version) &&
+        published.slice(0, 10) <= today,
+    )
+    .map(({ published }) => published.slice(0, 10))
+    .sort()[0];
+  return [first === undefined ? 0 : Math.round((Date.parse(today) - Date.parse(first)) / DAY_MS)];
+}
+
+function median(values: readonly number[]): number {
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[Math.floor(sorted.length / 2)] ?? 0;
+}
+
+function count<K extends string>(keys: readonly K[], found: readonly K[]): Record<K, number> {
+  const counts = Object.fromEntries(keys.map((key) => [key, 0])) as Record<K, number>;
+  for (const key of found) counts[key] += 1;
+  return counts;
+}

@@ -1,0 +1,94 @@
+import { Controller, Get, Header, Param } from '@nestjs/common';
+import { ApiOkResponse, ApiOperation, ApiProduces, ApiTags } from '@nestjs/swagger';
+import { findingsAsSarif, type SarifLog } from '@deep-ledger/core';
+import { ApiProblems } from '../problems/api-problems.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { ClosingDto, FindingsDto, OverviewDto } from './findings.dto.js';
+import { toClosing, toFigures, toFindings, toPoint, toRankedRemedy } from './findings.mapper.js';
+import { FindingsService } from './findings.service.js';
+import { FindingsHistory } from './history.service.js';
+
+const VERSION = '0.1.0';
+const FIRST_THINGS = 6;
+
+@ApiTags('findings')
+@ApiProblems()
+@Controller('workspaces/:slug')
+export class FindingsController {
+  constructor(
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    private readonly service: FindingsService,
+    private readonly history: FindingsHistory,
+  ) {}
+
+  @Get('findings')
+  @ApiOperation({
+    operationId: 'readFindings',
+    summary: 'What is wrong, what causes it, and what would clear it',
+  })
+  @ApiOkResponse({ type: FindingsDto })
+  async findings(@Param('slug') slug: string): Promise<FindingsDto> {
+    const { entity, snapshot } = await this.read(slug);
+    const found = await this.service.of(entity, snapshot);
+    const { points } = await this.history.state(entity, snapshot.head.commit);
+    return toFindings(snapshot.head.commit, found, points);
+  }
+
+  @Get('findings/sarif')
+  @Header('Content-Type', 'application/sarif+json')
+  @ApiOperation({ operationId: 'readSarif', summary: 'The findings as SARIF 2.1.0' })
+  @ApiProduces('application/sarif+json')
+  @ApiOkResponse({ schema: { type: 'object' } })
+  async sarif(@Param('slug') slug: string): Promise<SarifLog> {
+    const { entity, snapshot } = await this.read(slug);
+    const { findings, muted } = await this.service.of(entity, snapshot);
+    const { commit } = snapshot.head;
+    return findingsAsSarif(findings, { version: VERSION, commit, muted });
+  }
+
+  @Get('findings/closing')
+  @ApiOperation({
+    operationId: 'closeBooks',
+    summary: 'The edits that clear all that can be cleared, and why the rest stays',
+  })
+  @ApiOkResponse({ type: ClosingDto })
+  async closing(@Param('slug') slug: string): Promise<ClosingDto> {
+    const { entity, snapshot } = await this.read(slug);
+    return toClosing(snapshot.head.commit, await this.service.close(entity, snapshot));
+  }
+
+  @Get('overview')
+  @ApiOperation({
+    operationId: 'readOverview',
+    summary: 'How the workspace stands, how it stood at each commit, and what to do first',
+  })
+  @ApiOkResponse({ type: OverviewDto })
+  async overview(@Param('slug') slug: string): Promise<OverviewDto> {
+    const { entity, snapshot } = await this.read(slug);
+    const { figures, muted, findings, remedies } = await this.service.of(entity, snapshot);
+    const { commit } = snapshot.head;
+    const { points, total, trouble } = await this.history.state(entity, commit);
+    return {
+      commit,
+      now: toFigures(figures),
+      lock: snapshot.base.lock?.state ?? 'broken',
+      muted: findings.filter(({ id }) => muted.has(id)).length,
+      remedies: remedies
+        .filter(({ isDecision }) => !isDecision)
+        .slice(0, FIRST_THINGS)
+        .map(toRankedRemedy),
+      points: points.map(toPoint),
+      total,
+      trouble,
+    };
+  }
+
+  private async read(slug: string): Promise<{ entity: WorkspaceEntity; snapshot: Snapshot }> {
+    const entity = await this.workspaces.bySlug(slug);
+    return { entity, snapshot: await this.snapshots.read(entity) };
+  }
+}

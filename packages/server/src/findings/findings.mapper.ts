@@ -1,0 +1,135 @@
+import {
+  FINDING_KINDS,
+  type ClosedBooks,
+  type Evidence,
+  type Figures,
+  type LeftReason,
+  type Remedy,
+  type SourceUse,
+} from '@deep-ledger/core';
+import { toEdit } from '../drafts/draft.mapper.js';
+import type { CommitFiguresEntity } from './commit-figures.entity.js';
+import type {
+  ClosingDto,
+  EvidenceDto,
+  FiguresDto,
+  FindingsDto,
+  PointDto,
+  RankedRemedyDto,
+  RemedyDto,
+  ScannedDto,
+} from './findings.dto.js';
+import type { BookFindings, TriedRemedy } from './findings.service.js';
+import { sinceWhen } from './since.js';
+
+export function toFindings(
+  commit: string,
+  { findings, causes, muted, remedies, known }: BookFindings,
+  points: readonly CommitFiguresEntity[],
+): FindingsDto {
+  const since = sinceWhen(points);
+  return {
+    commit,
+    knownSince: points[0]?.commit ?? null,
+    findings: findings.map(({ evidence, remedies: own, ...finding }) => {
+      const began = since.get(finding.id);
+      const mute = muted.get(finding.id);
+      return {
+        ...finding,
+        evidence: evidence.map(toEvidence),
+        remedies: own.map(toRemedy),
+        muted:
+          mute === undefined ? null : { reason: mute.reason, owner: mute.owner, until: mute.until },
+        since: began === undefined ? null : { ...began, at: began.at.toISOString() },
+      };
+    }),
+    causes: causes.map(({ key, says, findings: of }) => ({
+      key,
+      says,
+      findings: of.map(({ id }) => id),
+    })),
+    remedies: remedies.map(toRankedRemedy),
+    scanned: known.use === null ? null : toScanned(known.use),
+  };
+}
+
+function toEvidence(evidence: Evidence): EvidenceDto {
+  const none: EvidenceDto = {
+    kind: evidence.kind,
+    says: evidence.says,
+    place: null,
+    chain: null,
+    package: null,
+  };
+  switch (evidence.kind) {
+    case 'place':
+      return { ...none, place: evidence.place };
+    case 'chain':
+      return { ...none, chain: [...evidence.chain] };
+    case 'demands':
+      return { ...none, package: evidence.package };
+  }
+}
+
+function toRemedy({ says, edits, isDecision }: Remedy): RemedyDto {
+  return { says, edits: edits.map(toEdit), isDecision };
+}
+
+export function toRankedRemedy(remedy: TriedRemedy): RankedRemedyDto {
+  const { clears, raises, touches } = remedy;
+  return { ...toRemedy(remedy), clears: [...clears], raises: [...raises], touches };
+}
+
+function toScanned(use: SourceUse): ScannedDto {
+  const all = [...use.values()];
+  return {
+    files: all.reduce((sum, { files }) => sum + files, 0),
+    unseen: all.reduce((sum, { unseen }) => sum + unseen.length, 0),
+  };
+}
+
+export function toClosing(commit: string, { edits, cleared, left }: ClosedBooks): ClosingDto {
+  return {
+    commit,
+    edits: edits.map(toEdit),
+    cleared: cleared.map(({ id }) => id),
+    left: left.map(({ finding, why }) => ({
+      finding: finding.id,
+      says: finding.says,
+      why: whyWords(why),
+    })),
+  };
+}
+
+function whyWords(why: LeftReason): string {
+  switch (why.kind) {
+    case 'no-remedy':
+      return 'nothing in the manifests would clear it';
+    case 'decision':
+      return `somebody has to decide: ${why.says}`;
+    case 'major-step':
+      return `a major step of ${why.packages.join(', ')}: ${why.says}`;
+    case 'no-answer':
+      return `without an answer: ${why.says}`;
+    case 'raises':
+      return `would bring another finding: ${why.findings[0]}`;
+    case 'in-vain':
+      return `tried, and it stays: ${why.says}`;
+    case 'after-post':
+      return `can be cleared once this is posted: ${why.says}`;
+  }
+}
+
+export function toFigures({ byKind, byWeight, ...rest }: Figures): FiguresDto {
+  return {
+    ...rest,
+    byKind: FINDING_KINDS.map((kind) => ({ kind, count: byKind[kind] ?? 0 })).filter(
+      ({ count }) => count > 0,
+    ),
+    ...byWeight,
+  };
+}
+
+export function toPoint({ commit, subject, author, at, figures }: CommitFiguresEntity): PointDto {
+  return { commit, subject, author, at: at.toISOString(), ...toFigures(figures) };
+}

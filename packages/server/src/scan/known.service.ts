@@ -1,0 +1,50 @@
+import { Injectable } from '@nestjs/common';
+import { needlessCopies, type DraftBase, type Known } from '@deep-ledger/core';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { ScanService } from './scan.service.js';
+
+/** Looking for needless copies resolves once and more for each package that has several; beyond this it is left. */
+const MOST_COPIES = 3000;
+
+const NOTHING: Known = { use: null, needless: null };
+
+/** What is known of a snapshot beside its files: what source uses, and which copies are needless. */
+@Injectable()
+export class KnownService {
+  private readonly asked = new WeakMap<DraftBase, Promise<Known>>();
+  private readonly answered = new WeakMap<DraftBase, Known>();
+
+  constructor(private readonly scans: ScanService) {}
+
+  /** Scans source where that has not been done. */
+  async of(entity: WorkspaceEntity, snapshot: Snapshot): Promise<Known> {
+    const { base, head } = snapshot;
+    const { workspace } = base;
+    if (workspace === null) return NOTHING;
+    const asked =
+      this.asked.get(base) ??
+      this.scans.use(entity.id, head.commit, workspace).then((use) => {
+        const known = { use, needless: needless(base) };
+        this.answered.set(base, known);
+        return known;
+      });
+    this.asked.set(base, asked);
+    // What failed once may go well when it is asked for again.
+    asked.catch(() => this.asked.delete(base));
+    return asked;
+  }
+
+  /** What is at hand; nothing while source is being scanned. */
+  atHand(base: DraftBase): Known {
+    return this.answered.get(base) ?? NOTHING;
+  }
+}
+
+function needless({ workspace, lock, engine, today, records }: DraftBase): Known['needless'] {
+  const resolution = lock?.resolution ?? null;
+  if (workspace === null || resolution === null) return null;
+  const isWhole = [...records.values()].every((record) => record !== null);
+  if (!isWhole || resolution.copies.length > MOST_COPIES) return null;
+  return needlessCopies(engine, { workspace, asOf: today }, resolution);
+}

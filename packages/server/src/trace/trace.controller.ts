@@ -1,0 +1,88 @@
+import { Body, Controller, Get, HttpCode, Param, Post, Query } from '@nestjs/common';
+import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiProblems } from '../problems/api-problems.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import {
+  ChainsDto,
+  ChainsQuery,
+  LeavingDto,
+  NodeQuery,
+  TraceDto,
+  TraceQuery,
+  WeightsDto,
+  WhatIfAnswerDto,
+  WhatIfDto,
+  WhySeveralDto,
+} from './trace.dto.js';
+import { TraceService } from './trace.service.js';
+import { WhatIfService } from './what-if.service.js';
+
+@ApiTags('trace')
+@ApiProblems()
+@Controller('workspaces/:slug')
+export class TraceController {
+  constructor(
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    private readonly traces: TraceService,
+    private readonly whatIfs: WhatIfService,
+  ) {}
+
+  @Get('trace')
+  @ApiOperation({ operationId: 'readTrace', summary: 'Who brings it in, or what it brings' })
+  @ApiOkResponse({ type: TraceDto })
+  async trace(@Param('slug') slug: string, @Query() query: TraceQuery): Promise<TraceDto> {
+    const { snapshot } = await this.read(slug);
+    return this.traces.trace(snapshot.head.commit, snapshot.base, query);
+  }
+
+  @Get('trace/chains')
+  @ApiOperation({ operationId: 'readChains', summary: 'The chains one by one, shortest first' })
+  @ApiOkResponse({ type: ChainsDto })
+  async chains(@Param('slug') slug: string, @Query() query: ChainsQuery): Promise<ChainsDto> {
+    return this.traces.chains((await this.read(slug)).snapshot.base, query);
+  }
+
+  @Get('trace/leaving')
+  @ApiOperation({ operationId: 'readLeaving', summary: 'What nothing else brings' })
+  @ApiOkResponse({ type: LeavingDto })
+  async leaving(@Param('slug') slug: string, @Query() { node }: NodeQuery): Promise<LeavingDto> {
+    return this.traces.leaving((await this.read(slug)).snapshot.base, node);
+  }
+
+  @Get('trace/weights')
+  @ApiOperation({ operationId: 'readWeights', summary: 'Requirements by what leaves with each' })
+  @ApiOkResponse({ type: WeightsDto })
+  async weights(@Param('slug') slug: string): Promise<WeightsDto> {
+    const { snapshot } = await this.read(slug);
+    const requirements = this.traces.weights(snapshot.base);
+    return { commit: snapshot.head.commit, requirements };
+  }
+
+  @Get('trace/copies/:name')
+  @ApiOperation({ operationId: 'readSeveral', summary: 'Why a package has the copies it has' })
+  @ApiOkResponse({ type: WhySeveralDto })
+  async several(@Param('slug') slug: string, @Param('name') name: string): Promise<WhySeveralDto> {
+    return this.traces.several((await this.read(slug)).snapshot.base, name);
+  }
+
+  @Post('what-if')
+  @HttpCode(200)
+  @ApiOperation({ operationId: 'whatIf', summary: 'What edits would come to; keeps nothing' })
+  @ApiOkResponse({ type: WhatIfAnswerDto })
+  async whatIf(
+    @Param('slug') slug: string,
+    @Body() { edits, waysOut }: WhatIfDto,
+  ): Promise<WhatIfAnswerDto> {
+    const { entity, snapshot } = await this.read(slug);
+    return this.whatIfs.answer(entity, snapshot, edits, waysOut === true);
+  }
+
+  private async read(slug: string): Promise<{ entity: WorkspaceEntity; snapshot: Snapshot }> {
+    const entity = await this.workspaces.bySlug(slug);
+    return { entity, snapshot: await this.snapshots.read(entity) };
+  }
+}

@@ -1,0 +1,14 @@
+import { Module } from '@nestjs/common';
+import { DraftsModule } from '../drafts/drafts.module.js';
+import { WorkspacesModule } from '../workspaces/workspaces.module.js';
+import { TraceController } from './trace.controller.js';
+import { TraceService } from './trace.service.js';
+import { TracedGraphs } from './traced-graphs.js';
+import { WhatIfService } from './what-if.service.js';
+
+@Module({
+  imports: [WorkspacesModule, DraftsModule],
+  controllers: [TraceController],
+  providers: [TraceService, TracedGraphs, WhatIfService],
+})
+export class TraceModule {}

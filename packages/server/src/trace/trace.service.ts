@@ -1,0 +1,376 @@
+import { Injectable } from '@nestjs/common';
+import {
+  certify,
+  Chains,
+  LINK_KINDS,
+  mergedChains,
+  needlessCopies,
+  nodeName,
+  nodeOf,
+  projectCircles,
+  traceOf,
+  type Certificates,
+  type Chain,
+  type DraftBase,
+  type LinkKind,
+  type NeedGraph,
+  type Trace,
+} from '@deep-ledger/core';
+import { Problem } from '../problems/problem.js';
+import { TracedGraphs, type TracedGraph } from './traced-graphs.js';
+import type {
+  ChainDto,
+  ChainsDto,
+  ChainsQuery,
+  ChainStepDto,
+  LeavingDto,
+  TraceDto,
+  TraceNodeDto,
+  TraceQuery,
+  TraceSubjectQuery,
+  WeightDto,
+  WhySeveralDto,
+} from './trace.dto.js';
+
+const MOST_IN_A_COLUMN = 18;
+const CHAINS_AT_ONCE = 50;
+/** A filter that almost nothing passes is given up after so many chains. */
+const MOST_LOOKED_AT = 50_000;
+const MOST_WEIGHTS = 2000;
+
+interface Subject {
+  readonly kind: TraceDto['subject'];
+  readonly direction: 'up' | 'down';
+  readonly traced: TracedGraph;
+  readonly ends: readonly number[];
+}
+
+/** Answers who brings what in. */
+@Injectable()
+export class TraceService {
+  private readonly certificates = new WeakMap<DraftBase, Certificates>();
+
+  constructor(private readonly graphs: TracedGraphs) {}
+
+  /** @throws Problem NOTHING_TO_TRACE */
+  trace(commit: string, base: DraftBase, query: TraceQuery): TraceDto {
+    const { kind, direction, traced, ends } = this.subject(base, query);
+    const { graph } = traced;
+    const from = this.optional(traced, query.from);
+    const through = this.optional(traced, query.through);
+    const trace = traceOf(graph, {
+      direction,
+      ends,
+      most: MOST_IN_A_COLUMN,
+      ...(from === null ? {} : { from: [from] }),
+      ...(through === null ? {} : { through }),
+      ...(query.open === undefined ? {} : { open: new Set(query.open) }),
+    });
+    const circles = projectCircles(graph);
+    return {
+      commit,
+      subject: kind,
+      direction,
+      ends: ends.map((end) => nodeName(graph, end)),
+      columns: trace.columns,
+      nodes: toNodes(graph, trace, new Set(circles.flat())),
+      links: trace.links.map((link) => ({ ...link, leadsTo: [...link.leadsTo] })),
+      size: trace.size,
+      chains: direction === 'up' ? total(this.chainsFrom(traced, from), ends) : null,
+      projects: this.projectsOf(traced, direction, ends, from),
+      circles: circles.map((circle) => circle.map((node) => nodeName(graph, node))),
+    };
+  }
+
+  /** @throws Problem NOTHING_TO_TRACE */
+  chains(base: DraftBase, query: ChainsQuery): ChainsDto {
+    const { direction, traced, ends } = this.subject(base, query);
+    const { graph } = traced;
+    const from = this.optional(traced, query.from);
+    const through = this.optional(traced, query.through);
+    const skip = query.skip ?? 0;
+    const wanted = query.count ?? CHAINS_AT_ONCE;
+    // What a project brings is reached by chains that begin there.
+    const isUp = direction === 'up';
+    const chains = isUp ? this.chainsFrom(traced, from) : new Chains(graph, ends);
+    const to = isUp ? ends : this.below(graph, ends);
+    const found: ChainDto[] = [];
+    let passed = 0;
+    let looked = 0;
+    let hasMore = false;
+    for (const chain of mergedChains(chains, to)) {
+      looked += 1;
+      if (chain.length - 1 > (query.steps ?? Infinity) || looked > MOST_LOOKED_AT) break;
+      if (through !== null && !chain.includes(through)) continue;
+      passed += 1;
+      if (passed <= skip) continue;
+      if (found.length === wanted) {
+        hasMore = true;
+        break;
+      }
+      found.push({ steps: toSteps(graph, chain) });
+    }
+    const isPlain = query.steps === undefined && through === null;
+    const whole = isPlain && isUp ? total(chains, ends) : null;
+    const isCounted = !hasMore && looked <= MOST_LOOKED_AT;
+    return { chains: found, total: whole ?? (isCounted ? String(passed) : null), hasMore };
+  }
+
+  /** @throws Problem NOTHING_TO_TRACE */
+  leaving(base: DraftBase, name: string): LeavingDto {
+    const traced = this.graphs.of(base);
+    const node = this.nodeNamed(traced, name);
+    const { graph, weights } = traced;
+    const copies: string[] = [];
+    const isLeaving = new Uint8Array(weights.dominatorOf.length);
+    isLeaving[node] = 1;
+    for (const one of weights.order) {
+      const above = weights.dominatorOf[one]!;
+      if (one !== node && (above >= isLeaving.length || isLeaving[above] === 0)) continue;
+      isLeaving[one] = 1;
+      if (one >= graph.projectCount && one !== node) copies.push(nodeName(graph, one));
+    }
+    return { node: name, copies: copies.sort(), bytes: weights.bytes[node]! };
+  }
+
+  /** Requirements of projects by what leaves with each, heaviest first. */
+  weights(base: DraftBase): WeightDto[] {
+    const { graph, weights } = this.graphs.of(base);
+    const { projects } = graph.resolution;
+    const found: WeightDto[] = [];
+    for (let owner = 0; owner < graph.projectCount; owner++) {
+      for (let at = graph.starts[owner]!; at < graph.starts[owner + 1]!; at++) {
+        const target = nodeOf(graph, graph.targets[at]!);
+        const requirement = projects[owner]!.requirements[graph.requirements[at]!];
+        if (target.kind === 'project' || requirement === undefined) continue;
+        const isSole = weights.isSoleWay[at] === 1;
+        const node = graph.targets[at]!;
+        found.push({
+          project: projects[owner]!.folder,
+          package: target.copy.name,
+          version: target.copy.version,
+          written: requirement.written,
+          link: LINK_KINDS[graph.kinds[at]!]!,
+          copies: isSole ? weights.copies[node]! : 0,
+          bytes: isSole ? weights.bytes[node]! : 0,
+        });
+      }
+    }
+    return found
+      .sort(
+        (a, b) =>
+          b.copies - a.copies ||
+          b.bytes - a.bytes ||
+          (`${a.project} ${a.package}` < `${b.project} ${b.package}` ? -1 : 1),
+      )
+      .slice(0, MOST_WEIGHTS);
+  }
+
+  /** The copies of a package side by side: what asks for each, what forces them, and which could go. */
+  several(base: DraftBase, name: string): WhySeveralDto {
+    const traced = this.graphs.of(base);
+    const nodes = traced.copiesOf(name);
+    const { workspace, lock } = base;
+    if (nodes.length === 0 || workspace === null || lock?.resolution == null)
+      throw nothing(`There is no copy of ${name} in the lockfile.`);
+    const { graph } = traced;
+    const { resolution } = lock;
+    const certificate = this.certificatesOf(base).packages.find((one) => one.name === name);
+    const question = { workspace, asOf: base.today };
+    const needless = needlessCopies(base.engine, question, resolution, name);
+    return {
+      package: name,
+      copiesNow: resolution.copies.length,
+      copies: nodes.map((node) => {
+        const found = nodeOf(graph, node);
+        const version = found.kind === 'copy' ? found.copy.version : '';
+        return {
+          version,
+          chains: total(traced.chains, [node]),
+          projects: this.projectsOf(traced, 'up', [node], null),
+          bytes: traced.bytesOf(name, version),
+          demands: demandsOn(graph, node),
+        };
+      }),
+      least: certificate?.least ?? 1,
+      forcedBy: (certificate?.demands ?? []).map(({ owner, range }) => ({ owner, range })),
+      needless: needless.map(({ version, rePicks, after }) => ({
+        version,
+        rePicks: rePicks.map((one) => ({ ...one })),
+        copiesAfter: after.copies.length,
+      })),
+    };
+  }
+
+  private certificatesOf(base: DraftBase): Certificates {
+    const known =
+      this.certificates.get(base) ??
+      certify(base.workspace!, base.records, base.today, base.lock!.resolution!);
+    this.certificates.set(base, known);
+    return known;
+  }
+
+  private subject(base: DraftBase, query: TraceSubjectQuery): Subject {
+    const { package: name, version, project, kinds, target } = query;
+    if (name === undefined && project === undefined) {
+      const traced = this.graphs.ofProjects(base);
+      const { graph } = traced;
+      const all = Array.from({ length: graph.projectCount }, (_, i) => i);
+      return { kind: 'workspace', direction: 'down', traced, ends: all };
+    }
+    const traced = this.graphs.of(base, {
+      ...(kinds === undefined || kinds.length === 0 ? {} : { kinds }),
+      ...(target === undefined || target === '' ? {} : { target }),
+    });
+    if (project !== undefined) {
+      const node = this.nodeNamed(traced, project);
+      return { kind: 'project', direction: query.direction ?? 'down', traced, ends: [node] };
+    }
+    const direction = query.direction ?? 'up';
+    if (version !== undefined)
+      return {
+        kind: 'copy',
+        direction,
+        traced,
+        ends: [this.nodeNamed(traced, `${name!} ${version}`)],
+      };
+    const ends = traced.copiesOf(name!);
+    if (ends.length === 0)
+      throw nothing(`Nothing in the lockfile brings ${name} in. Has the workspace no need of it?`);
+    return { kind: 'package', direction, traced, ends };
+  }
+
+  private nodeNamed(traced: TracedGraph, name: string): number {
+    const node = traced.node(name);
+    if (node === null)
+      throw nothing(`The lockfile has neither a project in ${name} nor a copy of that name.`);
+    return node;
+  }
+
+  private optional(traced: TracedGraph, name: string | undefined): number | null {
+    return name === undefined || name === '' ? null : this.nodeNamed(traced, name);
+  }
+
+  private chainsFrom(traced: TracedGraph, from: number | null): Chains {
+    return from === null ? traced.chains : new Chains(traced.graph, [from]);
+  }
+
+  private projectsOf(
+    { graph }: TracedGraph,
+    direction: 'up' | 'down',
+    ends: readonly number[],
+    from: number | null,
+  ): number {
+    const links = direction === 'up' ? graph.owners : graph;
+    const seen = new Set(ends);
+    const open = [...ends];
+    for (let node = open.pop(); node !== undefined; node = open.pop()) {
+      for (let at = links.starts[node]!; at < links.starts[node + 1]!; at++) {
+        const next = links.targets[at]!;
+        if (seen.has(next)) continue;
+        seen.add(next);
+        open.push(next);
+      }
+    }
+    const projects = [...seen].filter((node) => node < graph.projectCount && !ends.includes(node));
+    return from === null ? projects.length : projects.filter((node) => node === from).length;
+  }
+
+  private below(graph: NeedGraph, ends: readonly number[]): readonly number[] {
+    const seen = new Set<number>(ends);
+    const open = [...ends];
+    for (let node = open.pop(); node !== undefined; node = open.pop())
+      for (let at = graph.starts[node]!; at < graph.starts[node + 1]!; at++) {
+        const next = graph.targets[at]!;
+        if (seen.has(next)) continue;
+        seen.add(next);
+        open.push(next);
+      }
+    return [...seen].filter((node) => !ends.includes(node)).sort((a, b) => a - b);
+  }
+}
+
+function nothing(detail: string): Problem {
+  return new Problem('NOTHING_TO_TRACE', 404, 'Nothing to trace', detail);
+}
+
+function total(chains: Chains, ends: readonly number[]): string | null {
+  let sum = 0n;
+  for (const end of ends) {
+    const count = chains.count(end);
+    if (count === null) return null;
+    sum += count;
+  }
+  return String(sum);
+}
+
+function demandsOn(graph: NeedGraph, node: number): { owner: string; range: string }[] {
+  const { starts, targets, positions } = graph.owners;
+  const found: { owner: string; range: string }[] = [];
+  for (let at = starts[node]!; at < starts[node + 1]!; at++) {
+    const owner = targets[at]!;
+    const { written } = linkWords(graph, owner, positions[at]!);
+    found.push({ owner: nodeName(graph, owner), range: written });
+  }
+  return found;
+}
+
+function linkWords(
+  graph: NeedGraph,
+  owner: number,
+  link: number,
+): { readonly written: string; readonly kind: LinkKind } {
+  const found = nodeOf(graph, owner);
+  const index = graph.requirements[link]!;
+  const kind = LINK_KINDS[graph.kinds[link]!]!;
+  if (found.kind === 'copy')
+    return { written: found.copy.requirements[index]?.written ?? '', kind };
+  const { requirements, supplied } = found.project;
+  const requirement = requirements[index];
+  const written = requirement?.written ?? supplied[index - requirements.length]?.ranges.join(' ');
+  return { written: written ?? '', kind };
+}
+
+function toNodes(graph: NeedGraph, trace: Trace, inCircle: ReadonlySet<number>): TraceNodeDto[] {
+  return trace.nodes.map(({ node, leadsTo, ...place }) => {
+    const common = { ...place, leadsTo: [...leadsTo] };
+    if (node === null)
+      return {
+        ...common,
+        id: null,
+        kind: 'more',
+        name: `and ${place.count} more`,
+        version: null,
+        isInCircle: false,
+      };
+    const found = nodeOf(graph, node);
+    return {
+      ...common,
+      id: nodeName(graph, node),
+      kind: found.kind,
+      name: found.kind === 'project' ? found.project.name : found.copy.name,
+      version: found.kind === 'project' ? null : found.copy.version,
+      isInCircle: inCircle.has(node),
+    };
+  });
+}
+
+function toSteps(graph: NeedGraph, chain: Chain): ChainStepDto[] {
+  return chain.map((node, i) => {
+    const found = nodeOf(graph, node);
+    const step = {
+      id: nodeName(graph, node),
+      kind: found.kind,
+      name: found.kind === 'project' ? found.project.name : found.copy.name,
+      version: found.kind === 'project' ? null : found.copy.version,
+    };
+    const owner = chain[i - 1];
+    if (owner === undefined) return { ...step, written: null, link: null };
+    for (let at = graph.starts[owner]!; at < graph.starts[owner + 1]!; at++) {
+      if (graph.targets[at] !== node) continue;
+      const { written, kind } = linkWords(graph, owner, at);
+      return { ...step, written, link: kind };
+    }
+    return { ...step, written: null, link: null };
+  });
+}

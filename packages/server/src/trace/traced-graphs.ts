@@ -1,0 +1,103 @@
+import { Injectable } from '@nestjs/common';
+import { LRUCache } from 'lru-cache';
+import {
+  Chains,
+  leavingWeights,
+  needGraph,
+  nodeCount,
+  nodeName,
+  type DraftBase,
+  type LeavingWeights,
+  type LinkFilter,
+  type NeedGraph,
+  type Resolution,
+} from '@deep-ledger/core';
+
+/** A graph with what was worked out on it. */
+export class TracedGraph {
+  private knownChains: Chains | null = null;
+  private knownWeights: LeavingWeights | null = null;
+  private readonly nodes = new Map<string, number>();
+  private readonly copies = new Map<string, number[]>();
+
+  constructor(
+    readonly graph: NeedGraph,
+    private readonly base: DraftBase,
+  ) {
+    for (let node = 0; node < nodeCount(graph); node++) this.nodes.set(nodeName(graph, node), node);
+    graph.resolution.copies.forEach(({ name }, i) => {
+      const node = graph.projectCount + i;
+      const known = this.copies.get(name);
+      if (known === undefined) this.copies.set(name, [node]);
+      else known.push(node);
+    });
+  }
+
+  /** Chains from all projects. */
+  get chains(): Chains {
+    this.knownChains ??= new Chains(this.graph);
+    return this.knownChains;
+  }
+
+  get weights(): LeavingWeights {
+    this.knownWeights ??= leavingWeights(this.graph, this.bytes());
+    return this.knownWeights;
+  }
+
+  /** The node of a project's folder, or of name and version of a copy; null: there is none. */
+  node(name: string): number | null {
+    return this.nodes.get(name) ?? null;
+  }
+
+  copiesOf(name: string): readonly number[] {
+    return this.copies.get(name) ?? [];
+  }
+
+  bytesOf(name: string, version: string): number {
+    const releases = this.base.records.get(name)?.releases ?? [];
+    return releases.find(({ text }) => text === version)?.archive.bytes ?? 0;
+  }
+
+  private bytes(): Float64Array {
+    return Float64Array.from(this.graph.resolution.copies, ({ name, version }) =>
+      this.bytesOf(name, version),
+    );
+  }
+}
+
+const NOTHING: Resolution = { projects: [], copies: [] };
+
+/** The graphs of snapshots, by what they leave out. */
+@Injectable()
+export class TracedGraphs {
+  private readonly kept = new WeakMap<DraftBase, LRUCache<string, TracedGraph>>();
+
+  of(base: DraftBase, filter: LinkFilter = {}): TracedGraph {
+    return this.graph(base, JSON.stringify(filter), () =>
+      needGraph(base.lock?.resolution ?? NOTHING, filter),
+    );
+  }
+
+  /** Projects among themselves. */
+  ofProjects(base: DraftBase): TracedGraph {
+    const { projects } = base.lock?.resolution ?? NOTHING;
+    return this.graph(base, 'projects', () =>
+      needGraph({
+        projects: projects.map((project) => ({
+          ...project,
+          requirements: project.requirements.filter(({ answer }) => answer.kind === 'project'),
+          supplied: [],
+        })),
+        copies: [],
+      }),
+    );
+  }
+
+  private graph(base: DraftBase, key: string, make: () => NeedGraph): TracedGraph {
+    const kept = this.kept.get(base) ?? new LRUCache<string, TracedGraph>({ max: 8 });
+    this.kept.set(base, kept);
+    const known = kept.get(key) ?? new TracedGraph(make(), base);
+    kept.set(key, known);
+    return known;
+  }
+}

@@ -1,0 +1,46 @@
+import { Injectable } from '@nestjs/common';
+import type { CopyName, Edit } from '@deep-ledger/core';
+import { DraftEvaluator } from '../drafts/draft-evaluator.js';
+import { toEvaluation, toWaysOut } from '../drafts/draft.mapper.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import type { WhatIfAnswerDto } from './trace.dto.js';
+
+/** Tells what edits would come to, and keeps nothing of them. */
+@Injectable()
+export class WhatIfService {
+  constructor(private readonly evaluator: DraftEvaluator) {}
+
+  async answer(
+    entity: WorkspaceEntity,
+    first: Snapshot,
+    edits: readonly Edit[],
+    wantsWaysOut: boolean,
+  ): Promise<WhatIfAnswerDto> {
+    const evaluated = await this.evaluator.evaluate(entity, first, edits);
+    const { evaluation, snapshot } = evaluated;
+    const { records } = snapshot.base;
+    const bytesOf = ({ name, version }: CopyName): number =>
+      records.get(name)?.releases.find(({ text }) => text === version)?.archive.bytes ?? 0;
+    const sum = (copies: readonly CopyName[]): number =>
+      copies.reduce((total, copy) => total + bytesOf(copy), 0);
+    const change = evaluation.kind === 'answered' ? evaluation.consequences.change : null;
+    const moved = change?.moved ?? [];
+    return {
+      commit: snapshot.head.commit,
+      evaluation: toEvaluation(evaluated),
+      problems:
+        evaluation.kind === 'inapplicable'
+          ? evaluation.problems.map((one) => one?.message ?? null)
+          : null,
+      waysOut: wantsWaysOut ? this.evaluator.waysOut(evaluated, edits).map(toWaysOut) : [],
+      bytes:
+        change === null
+          ? 0
+          : sum(change.entered) -
+            sum(change.left) +
+            sum(moved.map(({ name, to }) => ({ name, version: to }))) -
+            sum(moved.map(({ name, from }) => ({ name, version: from }))),
+    };
+  }
+}
