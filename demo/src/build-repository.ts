@@ -15,7 +15,7 @@ import {
   SHARED_FILE,
   type PackageRecords,
 } from '@deep-ledger/core';
-import { MAIN, TRIAL, type Change, type Step } from './history.js';
+import { BRANCHES, MAIN, type Change, type Step } from './history.js';
 
 type Tree = Map<string, string>;
 
@@ -36,8 +36,11 @@ export async function buildRepository(
     await git(['init', '--quiet', '--initial-branch=main', '--template=', '.']);
     const tree: Tree = await readTree(sources);
     for (const step of MAIN) await commitStep(git, work, tree, step, records);
-    await git(['checkout', '--quiet', '-b', TRIAL.name]);
-    for (const step of TRIAL.steps) await commitStep(git, work, tree, step, records);
+    for (const { name, steps } of BRANCHES) {
+      await git(['checkout', '--quiet', '-b', name, 'main']);
+      const onBranch = new Map(tree);
+      for (const step of steps) await commitStep(git, work, onBranch, step, records);
+    }
     await git(['checkout', '--quiet', 'main']);
     const bare = join(work, 'bare.git');
     await git(['clone', '--quiet', '--bare', '--template=', work, bare]);
@@ -113,6 +116,12 @@ async function commitStep(
 function applyChange(tree: Tree, change: Change): void {
   if (change.kind === 'append') {
     tree.set(change.file, (tree.get(change.file) ?? '') + change.text);
+    return;
+  }
+  if (change.kind === 'replace') {
+    const text = tree.get(change.file) ?? '';
+    if (!text.includes(change.from)) throw new Error(`${change.file} has no ${change.from}`);
+    tree.set(change.file, text.replaceAll(change.from, change.to));
     return;
   }
   const path = change.kind === 'range' ? manifestPath(change.folder) : SHARED_FILE;

@@ -50,7 +50,12 @@ async function expandRelease(
     licence: line.licence ?? 'MIT',
     needs: Object.fromEntries(needs) as Record<string, string>,
     optional: valueFor(line.optional, version) ?? {},
-    peers: {},
+    peers: Object.fromEntries(
+      Object.entries(valueFor(line.besides, version) ?? {}).map(([peer, range]) => [
+        peer,
+        { range, optional: true },
+      ]),
+    ),
     platform: valueFor(line.platform, version) ?? {},
     targets: line.targets ?? ['*'],
     deprecated: valueFor(line.deprecated, version),

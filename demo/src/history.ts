@@ -8,7 +8,9 @@ export type Change =
       readonly as?: 'runtime' | 'dev';
     }
   | { readonly kind: 'shared'; readonly name: string; readonly to: string }
-  | { readonly kind: 'append'; readonly file: string; readonly text: string };
+  | { readonly kind: 'append'; readonly file: string; readonly text: string }
+  /** Every place of a text, as somebody edits a file by hand. */
+  | { readonly kind: 'replace'; readonly file: string; readonly from: string; readonly to: string };
 
 /** One commit of the made-up repository. */
 export interface Step {
@@ -224,19 +226,74 @@ export const MAIN: readonly Step[] = [
   },
 ];
 
-/** A branch that starts at the head of `main`. */
-export const TRIAL: { readonly name: string; readonly steps: readonly Step[] } = {
-  name: 'grid-trial',
-  steps: [
-    {
-      day: '2026-11-11',
-      who: 'web crew',
-      message: 'Try moraine 4.2 on the slope board',
-      changes: [
-        range('apps/slope-board', 'moraine-grid', '4.2.0'),
-        range('apps/slope-board', 'moraine-core', '4.2.0'),
-      ],
-      forgetsLock: true,
-    },
-  ],
-};
+const replace = (file: string, from: string, to: string): Change => ({
+  kind: 'replace',
+  file,
+  from,
+  to,
+});
+
+export interface Branch {
+  readonly name: string;
+  readonly steps: readonly Step[];
+}
+
+const LOCK = 'ledger.lock';
+
+/** Branches that start at the head of `main`. None of them resolves its lockfile. */
+export const BRANCHES: readonly Branch[] = [
+  {
+    name: 'grid-trial',
+    steps: [
+      {
+        day: '2026-11-11',
+        who: 'web crew',
+        message: 'Try moraine 4.2 on the slope board',
+        changes: [
+          range('apps/slope-board', 'moraine-grid', '4.2.0'),
+          range('apps/slope-board', 'moraine-core', '4.2.0'),
+        ],
+        forgetsLock: true,
+      },
+    ],
+  },
+  {
+    name: 'old-image',
+    steps: [
+      {
+        day: '2026-11-12',
+        who: 'kiosk crew',
+        message: 'What the old machine image offers',
+        changes: [
+          replace('ledger.toml', 'runtime = "20.11.0"', 'runtime = "16.20.0"'),
+          replace('ledger.toml', 'minimum-age-days = 0', 'minimum-age-days = 600'),
+          replace('apps/season-kiosk/ledger.project.toml', 'yodelmark-text = "^3.0.0"\n', ''),
+        ],
+        forgetsLock: true,
+      },
+      {
+        day: '2026-11-12',
+        who: 'kiosk crew',
+        message: 'Put the lockfile right by hand',
+        changes: [
+          replace(LOCK, 'by 5.5.0\n', 'by 5.5.1\n'),
+          replace(LOCK, 'copy pitonhttp 5.5.0\n', 'copy pitonhttp 5.5.1\n'),
+          replace(LOCK, '/archives/pitonhttp/5.5.0\n', '/archives/pitonhttp/5.5.1\n'),
+        ],
+        forgetsLock: true,
+      },
+    ],
+  },
+  {
+    name: 'torn-manifest',
+    steps: [
+      {
+        day: '2026-11-12',
+        who: 'rescue crew',
+        message: 'Half a line',
+        changes: [note('apps/dispatch-desk/ledger.project.toml', '\n[needs.optional\n')],
+        forgetsLock: true,
+      },
+    ],
+  },
+];

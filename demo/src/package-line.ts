@@ -17,6 +17,8 @@ export interface PackageLine {
   readonly optional?: ByRange<
     Readonly<Record<string, { readonly range: string; readonly when: readonly string[] }>>
   >;
+  /** Optional peers: what it works with where that is there. */
+  readonly besides?: ByRange<Readonly<Record<string, string>>>;
   readonly platform?: ByRange<Readonly<Record<string, string>>>;
   readonly targets?: readonly string[];
   readonly deprecated?: ByRange<string>;

@@ -215,6 +215,7 @@ export const PACKAGES: readonly PackageLine[] = [
       ['2025-09-08', '4.1:4 4.2:1'],
     ],
     needs: [['*', { 'moraine-core': '~same', 'cirque-table': '^1.0.0' }]],
+    besides: [['>=4.1.0', { 'glacis-state': '^2.1.0' }]],
   },
   {
     name: 'moulin-queue',
@@ -253,6 +254,7 @@ export const PACKAGES: readonly PackageLine[] = [
     name: 'penitente-pdf',
     summary: 'upright pages',
     stretches: [['2023-11-20', '2.0:3']],
+    platform: [['*', { runtime: '>=18' }]],
     needs: [['*', { 'graupel-buffer': '^1.0.0', 'firnline-color': '^1.0.0' }]],
   },
   { name: 'piolet-parse', summary: 'takes text apart', stretches: [['2023-01-09', '2.0:2 2.1:3']] },
@@ -369,6 +371,7 @@ export const PACKAGES: readonly PackageLine[] = [
   {
     name: 'whiteout-mask',
     summary: 'hides what should not be seen',
+    licence: 'LicenseRef-Valley-Works',
     stretches: [['2024-06-17', '1.0:3']],
   },
   {

@@ -7,7 +7,7 @@ import {
   type Remedy,
   type Weight,
 } from '../findings/index.js';
-import { needlessCopies, type Resolution } from '../resolve/index.js';
+import { Engine, needlessCopies, type Resolution } from '../resolve/index.js';
 import { requireVersion } from '../version/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { evaluateDraft, type Evaluation } from './evaluate-draft.js';
@@ -80,6 +80,7 @@ interface State {
 
 class Closing {
   private readonly muted: ReadonlySet<string>;
+  private readonly plain: Known;
   private readonly start: State;
   private state: State;
   private rejected = new Map<string, LeftReason>();
@@ -93,7 +94,9 @@ class Closing {
     private readonly watch: (tried: number) => void,
   ) {
     this.muted = new Set(mutesOf(base.workspace, base.today).keys());
-    const findings = findAll(standOfBase(base, known));
+    // What is needless is looked for once a round: looking resolves, and every attempt would pay for it.
+    this.plain = { ...known, needless: null };
+    const findings = findAll(standOfBase(base, this.plain));
     this.start = { remedies: [], evaluation: null, findings, points: this.pointsOf(findings) };
     const whole = remedies.length === 0 ? this.start : this.attempt(remedies);
     this.state = 'why' in whole ? this.start : whole;
@@ -119,8 +122,7 @@ class Closing {
     for (;;) {
       const { points } = this.state;
       this.rejected = new Map();
-      const open = this.state.findings.filter(({ id }) => !this.muted.has(id));
-      const candidates = rankRemedies(open).filter((one) => !one.isDecision);
+      const candidates = rankRemedies(this.open()).filter((one) => !one.isDecision);
       this.take(candidates);
       if (this.state.points === points) return this;
       this.leaveOut(this.state.remedies);
@@ -181,8 +183,7 @@ class Closing {
     if (evaluation.kind !== 'answered') return { why: { kind: 'no-answer', says } };
     const packages = majorSteps(this.base.lock?.resolution ?? null, evaluation.resolution);
     if (packages.length > 0) return { why: { kind: 'major-step', says, packages } };
-    const known = { ...this.known, needless: this.needlessAfter(evaluation) };
-    const findings = findAll(standAfterDraft(this.base, evaluation, known));
+    const findings = findAll(standAfterDraft(this.base, evaluation, this.plain));
     const points = this.pointsOf(findings);
     const old = new Set(this.start.findings.map(({ id }) => id));
     const raised = findings.filter(({ id, weight }) => !old.has(id) && weight !== 'light');
@@ -194,10 +195,26 @@ class Closing {
     return { remedies, evaluation, findings, points };
   }
 
+  /** The findings that are open now, with what is needless looked for. */
+  private open(): readonly Finding[] {
+    const { evaluation } = this.state;
+    const findings =
+      evaluation === null
+        ? findAll(standOfBase(this.base, this.known))
+        : findAll(
+            standAfterDraft(this.base, evaluation, {
+              ...this.known,
+              needless: this.needlessAfter(evaluation),
+            }),
+          );
+    return findings.filter(({ id }) => !this.muted.has(id));
+  }
+
   private needlessAfter({ resolution, after }: Answered): Known['needless'] {
     if (this.known.needless === null) return null;
     const question = { workspace: after.workspace, asOf: this.base.today };
-    return needlessCopies(this.base.engine, question, resolution);
+    // An engine of its own, so that the one that answers drafts stays where it stands.
+    return needlessCopies(new Engine(this.base.records), question, resolution);
   }
 
   private pointsOf(findings: readonly Finding[]): number {
@@ -257,10 +274,20 @@ function joined(edits: readonly Edit[]): readonly Edit[] {
       joint.push(edit);
       continue;
     }
-    joint[first] = join(joint[first]!, edit);
+    const both = join(joint[first]!, edit);
+    // A removal waits for all that is asked of the same requirement before it.
+    if (edit.kind !== 'remove-requirement') {
+      joint[first] = both;
+      continue;
+    }
+    joint.splice(first, 1, NOTHING);
+    at.set(key!, joint.length);
+    joint.push(both);
   }
-  return joint;
+  return joint.filter((edit) => edit !== NOTHING);
 }
+
+const NOTHING: Edit = { kind: 'bring-up' };
 
 function jointKey(edit: Edit): string | null {
   switch (edit.kind) {

@@ -58,7 +58,9 @@ function raise(
       mark,
       says: `${name} ${used} is ${count} behind ${newest.text}${mark === 'major' ? ', a major step' : ''}, for ${days} ${days === 1 ? 'day' : 'days'}`,
       evidence: [demandsEvidence(name)],
-      remedies: [remedy(`move to ${newest.text}`, ...editsTo(grounds, name, newest, standing))],
+      remedies: [
+        remedy(`move ${name} to ${newest.text}`, ...editsTo(grounds, name, newest, standing)),
+      ],
     },
   ];
 }

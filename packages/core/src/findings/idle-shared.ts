@@ -31,7 +31,7 @@ export const idleShared: FindingRule = {
           name,
           `${name} is agreed at ${text}, and no project requires it`,
           span,
-          'agree on it no more',
+          `agree on ${name} no more`,
           { kind: 'retire-shared', package: name },
         ),
       );
@@ -43,7 +43,7 @@ export const idleShared: FindingRule = {
           name,
           `${name} is pinned to ${text}, and there is no copy of it`,
           span,
-          'pin it no more',
+          `pin ${name} no more`,
           {
             kind: 'unpin',
             package: name,
@@ -63,7 +63,7 @@ export const idleShared: FindingRule = {
           line.package,
           `${line.project} has an exception for ${line.package} ${line.range}, and does not ask for that`,
           line.span,
-          'end the exception',
+          `end the exception of ${line.project} for ${line.package}`,
           { kind: 'end-exception', package: line.package, project: line.project },
         ),
         mark: `exception ${line.project}`,

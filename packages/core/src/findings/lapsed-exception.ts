@@ -28,7 +28,13 @@ export const lapsedException: FindingRule = {
             { kind: 'place', says: 'the exception', place: grounds.place(SHARED_FILE, span) },
           ],
           remedies: [
-            remedy(departs ? 'end it and take the shared version' : 'end it', end, ...take),
+            remedy(
+              departs
+                ? `let ${named} take the shared version of ${name} again`
+                : `end the exception of ${named} for ${name}`,
+              end,
+              ...take,
+            ),
           ],
         };
       }),

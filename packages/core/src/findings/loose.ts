@@ -27,7 +27,7 @@ export const loose: FindingRule = {
             version === undefined
               ? []
               : [
-                  remedy(`agree on ^${version}`, {
+                  remedy(`agree on ${name} ^${version}`, {
                     kind: 'set-shared',
                     package: name,
                     range: `^${version}`,
@@ -51,7 +51,7 @@ export const loose: FindingRule = {
               answer === null
                 ? []
                 : [
-                    remedy(`ask for ^${answer}`, {
+                    remedy(`let ${grounds.project(project)!.name} ask for ${name} ^${answer}`, {
                       kind: 'set-range',
                       package: name,
                       range: `^${answer}`,

@@ -20,7 +20,7 @@ export const outOfLine: FindingRule = {
             remedies: requirement.isEverywhere
               ? []
               : [
-                  remedy(`let it take ${agreed}`, {
+                  remedy(`let ${projectName(grounds, project)} take ${name} ${agreed}`, {
                     kind: 'take-shared',
                     package: name,
                     projects: [project],

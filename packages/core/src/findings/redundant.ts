@@ -1,59 +1,82 @@
-import { redundantLinks, nodeOf, type RedundantLink } from '../graph/index.js';
-import { projectName, requirementEvidence } from './evidence.js';
+import type { Project, Requirement } from '../workspace/index.js';
+import { requirementEvidence } from './evidence.js';
 import { remedy, type FindingDraft, type FindingRule } from './finding.js';
 import type { Grounds } from './grounds.js';
 
 /**
- * A project requires what a project that it requires already brings. Not where its source uses the package
- * and policy asks for declared requirements alone, and not for packages that are wanted for their types.
+ * A project requires what a project that it requires, directly or through others, already requires for more
+ * than its own development. Not where its source uses the package and policy asks for declared requirements
+ * alone.
  */
 export const redundant: FindingRule = {
   kind: 'redundant',
   weight: 'light',
-  raise: (grounds) =>
-    grounds.resolution.projects.flatMap(({ folder, requirements }, node) => {
-      const requiresProjects = requirements.some(({ answer }) => answer.kind === 'project');
-      if (!requiresProjects) return [];
-      return redundantLinks(grounds.graph, node).flatMap((link) => raise(grounds, folder, link));
-    }),
+  raise: (grounds) => {
+    const byFolder = new Map(grounds.workspace.projects.map((one) => [one.folder, one]));
+    return grounds.workspace.projects.flatMap((project) => {
+      const brought = broughtTo(project, byFolder);
+      return brought.size === 0
+        ? []
+        : project.requirements.flatMap((one) =>
+            raise(grounds, project, one, brought.get(one.name) ?? null),
+          );
+    });
+  },
 };
 
-function raise(grounds: Grounds, folder: string, link: RedundantLink): readonly FindingDraft[] {
-  const { graph, resolution, stand, workspace } = grounds;
-  const by = nodeOf(graph, link.by);
-  const answered = resolution.projects[link.owner]!.requirements[graph.requirements[link.link]!];
-  if (by.kind !== 'project' || answered === undefined || answered.kind === 'peer') return [];
-  const requirement = grounds
-    .project(folder)
-    ?.requirements.find(({ kind, name }) => kind === answered.kind && name === answered.name);
-  if (requirement === undefined || requirement.isEverywhere) return [];
-  const { name } = requirement;
-  if (workspace.policy.transitiveUse === 'declared-only') {
-    const use = stand.use?.get(folder);
-    if (use === undefined || use.references.has(name)) return [];
-    if (grounds.project(folder)!.implicit.includes(name)) return [];
+interface Brought {
+  readonly by: Project;
+  readonly requirement: Requirement;
+}
+
+/** What comes with the projects that one requires, by package: from the nearest of them. */
+function broughtTo(
+  project: Project,
+  byFolder: ReadonlyMap<string, Project>,
+): ReadonlyMap<string, Brought> {
+  const brought = new Map<string, Brought>();
+  const seen = new Set([project.folder]);
+  const open = [project];
+  for (const next of open) {
+    for (const requirement of next.requirements) {
+      const { meaning, kind, name } = requirement;
+      const isForOthers = kind === 'runtime' || kind === 'optional';
+      if (next !== project && isForOthers && !brought.has(name))
+        brought.set(name, { by: next, requirement });
+      if (meaning.kind !== 'project' || !isForOthers || seen.has(meaning.folder)) continue;
+      seen.add(meaning.folder);
+      const other = byFolder.get(meaning.folder);
+      if (other !== undefined) open.push(other);
+    }
   }
-  const their = by.project.requirements.find((one) => one.name === name);
-  const difference =
-    their === undefined || their.range === answered.range
-      ? 'in the same range'
-      : `in another range: ${answered.range} here, ${their.range} there`;
-  const theirRequirement = grounds
-    .project(by.project.folder)
-    ?.requirements.find((one) => one.name === name);
+  return brought;
+}
+
+function raise(
+  grounds: Grounds,
+  { folder, name: projectName, implicit }: Project,
+  requirement: Requirement,
+  brought: Brought | null,
+): readonly FindingDraft[] {
+  const { name, kind, meaning, isEverywhere } = requirement;
+  if (brought === null || isEverywhere || kind === 'peer') return [];
+  if (grounds.workspace.policy.transitiveUse === 'declared-only') {
+    const use = grounds.stand.use?.get(folder);
+    if (use === undefined || use.references.has(name) || implicit.includes(name)) return [];
+  }
+  const { by, requirement: theirs } = brought;
+  const here = meaning.kind === 'range' ? meaning.text : null;
+  const there = theirs.meaning.kind === 'range' ? theirs.meaning.text : null;
+  const ranges =
+    here === there ? 'in the same range' : `in another range: ${here} here, ${there} there`;
   return [
     {
       project: folder,
       package: name,
-      says: `${projectName(grounds, folder)} requires ${name}, which ${by.project.name} brings anyway${
-        their === undefined ? ', through others' : `, ${difference}`
-      }`,
-      evidence: [
-        requirementEvidence(grounds, requirement),
-        ...(theirRequirement === undefined ? [] : [requirementEvidence(grounds, theirRequirement)]),
-      ],
+      says: `${projectName} requires ${name}, which ${by.name} brings anyway, ${ranges}`,
+      evidence: [requirementEvidence(grounds, requirement), requirementEvidence(grounds, theirs)],
       remedies: [
-        remedy('remove the requirement', {
+        remedy(`remove ${name} from ${projectName}`, {
           kind: 'remove-requirement',
           package: name,
           projects: [folder],

@@ -21,7 +21,9 @@ export const scattered: FindingRule = {
           ...standing.map(({ requirement }) => requirementEvidence(grounds, requirement)),
         ],
         remedies:
-          agreed === undefined ? [] : [remedy(`agree on ${agreed}, which is in use`, ...edits)],
+          agreed === undefined
+            ? []
+            : [remedy(`agree on ${row.name} ${agreed}, which is in use`, ...edits)],
       };
     }),
 };

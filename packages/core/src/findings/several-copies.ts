@@ -29,7 +29,8 @@ export const severalCopies: FindingRule = {
           })),
         ),
       );
-      if (level.length > 0) remedies.push(remedy('level what projects ask for', ...level));
+      if (level.length > 0)
+        remedies.push(remedy(`level what projects ask of ${row.name}`, ...level));
       const isNeedless = picks.length > 0;
       return {
         package: row.name,

@@ -71,7 +71,7 @@ function raise(
         range === null
           ? []
           : [
-              remedy(`declare it, ${range}`, {
+              remedy(`declare ${wanted} ${range} in ${projectName(grounds, folder)}`, {
                 kind: 'add-requirement',
                 package: wanted,
                 range,

@@ -33,12 +33,12 @@ export const unused: FindingRule = {
             })),
           ],
           remedies: [
-            remedy('remove the requirement', {
+            remedy(`remove ${requirement.name} from ${project.name}`, {
               kind: 'remove-requirement',
               package: requirement.name,
               projects: [project.folder],
             }),
-            decision('it is used where no scan can see it', {
+            decision(`${project.name} uses ${requirement.name} where no scan can see it`, {
               kind: 'believe-use',
               package: requirement.name,
               project: project.folder,

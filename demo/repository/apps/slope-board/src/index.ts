@@ -3,7 +3,6 @@ import { cairnDates } from "cairn-dates";
 import { moraineCore } from "moraine-core";
 import { moraineGrid } from "moraine-grid";
 import { moraineCharts } from "moraine-charts";
-import { glacisState } from "glacis-state";
 import { pitonhttp } from "pitonhttp";
 import { snowlineUnits } from "snowline-units";
 import { pisteModel } from "piste-model";
@@ -11,5 +10,5 @@ import { uiKit } from "ui-kit";
 
 /** The big display at the valley station. */
 export function start() {
-  return [screeLog, cairnDates, moraineCore, moraineGrid, moraineCharts, glacisState, pitonhttp, snowlineUnits, pisteModel, uiKit];
+  return [screeLog, cairnDates, moraineCore, moraineGrid, moraineCharts, pitonhttp, snowlineUnits, pisteModel, uiKit];
 }

@@ -1,8 +1,9 @@
 import { areteValidate } from "arete-validate";
 import { nunatakIds } from "nunatak-ids";
 import { tarnJson } from "tarn-json";
+import { liftProtocol } from "lift-protocol";
 
 /** Slopes, lifts and what lies between. */
 export function start() {
-  return [areteValidate, nunatakIds, tarnJson];
+  return [areteValidate, nunatakIds, tarnJson, liftProtocol];
 }

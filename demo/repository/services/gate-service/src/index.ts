@@ -10,6 +10,9 @@ import { seracQueue } from "serac-queue";
 import { liftProtocol } from "lift-protocol";
 import { fareRules } from "fare-rules";
 
+/** Fast reading of passes, where the machine has it. */
+export const native = await import("neve-native").catch(() => null);
+
 /** Opens the gates, or does not. */
 export function start() {
   return [screeLog, firnstore, areteValidate, gendarmeAuth, pitonhttp, neveCache, bivouacBoot, karstConfig, seracQueue, liftProtocol, fareRules];

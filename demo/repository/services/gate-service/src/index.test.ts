@@ -1,0 +1,5 @@
+import { talusTest } from "talus-test";
+import { testBench } from "test-bench";
+import { start } from "./index.js";
+
+talusTest("gate-service starts", () => start().length > 0, testBench);
