@@ -10,7 +10,7 @@ import {
 import { Engine, needlessCopies, type Resolution } from '../resolve/index.js';
 import { requireVersion } from '../version/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
-import { evaluateDraft, type Evaluation } from './evaluate-draft.js';
+import { evaluateDraft, makeEdits, type Evaluation, type MadeEdits } from './evaluate-draft.js';
 import { standAfterDraft, standOfBase, type Known } from './stand-of-draft.js';
 
 /** Why a finding stays. */
@@ -53,7 +53,7 @@ export function closeBooks(
   for (let round = 0; round < MOST_ROUNDS && closing.evaluation !== null; round++) {
     const { after } = closing.evaluation;
     const posted = draftBase(after.files, base.records, base.today);
-    const again = new Closing(posted, renewed(posted, known), [], watch).run();
+    const again = new Closing(posted, renewed(posted, known), [], watch).run(closing);
     if (again.remedies.length === 0) break;
     const whole = new Closing(base, known, [...closing.remedies, ...again.remedies], watch);
     if (!whole.isBetterThan(closing)) {
@@ -62,7 +62,7 @@ export function closeBooks(
     }
     closing = whole.run();
   }
-  return closing.outcome();
+  return closing.shorten().outcome();
 }
 
 const MOST_ROUNDS = 8;
@@ -72,6 +72,8 @@ type Answered = Extract<Evaluation, { kind: 'answered' }>;
 /** Remedies that were taken, and what they lead to. */
 interface State {
   readonly remedies: readonly Remedy[];
+  /** Null: there are none. */
+  readonly made: MadeEdits | null;
   /** Null: without any, things are as they are. */
   readonly evaluation: Answered | null;
   readonly findings: readonly Finding[];
@@ -97,7 +99,13 @@ class Closing {
     // What is needless is looked for once a round: looking resolves, and every attempt would pay for it.
     this.plain = { ...known, needless: null };
     const findings = findAll(standOfBase(base, this.plain));
-    this.start = { remedies: [], evaluation: null, findings, points: this.pointsOf(findings) };
+    this.start = {
+      remedies: [],
+      made: null,
+      evaluation: null,
+      findings,
+      points: this.pointsOf(findings),
+    };
     const whole = remedies.length === 0 ? this.start : this.attempt(remedies);
     this.state = 'why' in whole ? this.start : whole;
   }
@@ -118,27 +126,48 @@ class Closing {
     this.afterPost = remedies;
   }
 
-  run(): this {
+  /** @param before what was found out about remedies before those that are posted now */
+  run(before: Closing | null = null): this {
+    if (before !== null) this.rejected = before.rejected;
     for (;;) {
       const { points } = this.state;
-      this.rejected = new Map();
-      const candidates = rankRemedies(this.open()).filter((one) => !one.isDecision);
+      // What takes a major step does so whatever else is done.
+      this.rejected = new Map(
+        [...this.rejected].filter(([, { kind }]) => kind === 'major-step' || kind === 'no-answer'),
+      );
+      const candidates = rankRemedies(this.open()).filter(
+        ({ isDecision, edits }) => !isDecision && !this.rejected.has(JSON.stringify(edits)),
+      );
       this.take(candidates);
       if (this.state.points === points) return this;
-      this.leaveOut(this.state.remedies);
     }
+  }
+
+  /** Leaves out what turned out not to be needed. */
+  shorten(): this {
+    this.leaveOut(this.state.remedies);
+    return this;
   }
 
   outcome(): ClosedBooks {
     const { evaluation, remedies, findings } = this.state;
     const now = new Set(findings.map(({ id }) => id));
     return {
-      edits: evaluation === null ? [] : joined(remedies.flatMap(({ edits }) => edits)),
+      edits: evaluation === null ? [] : this.shortest(remedies.flatMap(({ edits }) => edits)),
       cleared: this.start.findings.filter(({ id }) => !now.has(id)),
       left: findings
         .filter(({ id }) => !this.muted.has(id))
         .map((finding) => ({ finding, why: this.whyLeft(finding) })),
     };
+  }
+
+  /** What the edits say, said shortly, where that comes to the same. */
+  private shortest(edits: readonly Edit[]): readonly Edit[] {
+    const short = joined(edits);
+    const evaluation = evaluateDraft(this.base, short);
+    if (evaluation.kind !== 'answered') return edits;
+    const findings = findAll(standAfterDraft(this.base, evaluation, this.plain));
+    return this.pointsOf(findings) === this.state.points ? short : edits;
   }
 
   /** Takes as many of these as go together. */
@@ -178,8 +207,9 @@ class Closing {
   /** The state with these remedies; why not, where it is no better than the one there is. */
   private attempt(remedies: readonly Remedy[]): State | { readonly why: LeftReason } {
     const says = remedies.at(-1)!.says;
-    const edits = joined(remedies.flatMap((one) => one.edits));
-    const evaluation = evaluateDraft(this.base, edits);
+    const edits = remedies.flatMap((one) => one.edits);
+    const made = this.make(remedies);
+    const evaluation = evaluateDraft(this.base, edits, made);
     if (evaluation.kind !== 'answered') return { why: { kind: 'no-answer', says } };
     const packages = majorSteps(this.base.lock?.resolution ?? null, evaluation.resolution);
     if (packages.length > 0) return { why: { kind: 'major-step', says, packages } };
@@ -192,7 +222,18 @@ class Closing {
     const isLeavingOut = remedies.length < (this.state?.remedies.length ?? 0);
     if (!isLeavingOut && this.state !== undefined && points >= this.state.points)
       return { why: { kind: 'in-vain', says } };
-    return { remedies, evaluation, findings, points };
+    return { remedies, made, evaluation, findings, points };
+  }
+
+  /** The edits of remedies, from where the state stands if they only go on from there. */
+  private make(remedies: readonly Remedy[]): MadeEdits | null {
+    const { workspace } = this.base;
+    if (workspace === null) return null;
+    const { made: before, remedies: taken } = this.state ?? this.start;
+    const goesOn = before !== null && taken.every((one, i) => remedies[i] === one);
+    const edits = (goesOn ? remedies.slice(taken.length) : remedies).flatMap((one) => one.edits);
+    const made = makeEdits(goesOn ? before : this.base, workspace, edits);
+    return goesOn ? { ...made, problems: [...before.problems, ...made.problems] } : made;
   }
 
   /** The findings that are open now, with what is needless looked for. */

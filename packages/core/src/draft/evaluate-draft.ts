@@ -112,9 +112,14 @@ export type Evaluation =
 
 /**
  * Makes all edits in order, resolves the result with the lockfile before, and says what becomes of it.
+ * @param made the edits as they were made already; without it they are made here
  * A pure function. Cost: one answer of the base's engine, and for each edit a reading of the files it changed.
  */
-export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluation {
+export function evaluateDraft(
+  base: DraftBase,
+  edits: readonly Edit[],
+  made: MadeEdits | null = null,
+): Evaluation {
   if (base.workspace === null) {
     return {
       kind: 'unreadable',
@@ -122,7 +127,7 @@ export function evaluateDraft(base: DraftBase, edits: readonly Edit[]): Evaluati
       problems: base.reading.problems.map((p) => placeProblem(base.files, p)),
     };
   }
-  const { files, reading, problems } = makeEdits(base, base.workspace, edits);
+  const { files, reading, problems } = made ?? makeEdits(base, base.workspace, edits);
   if (problems.some((problem) => problem !== null)) return { kind: 'inapplicable', problems };
   const { workspace } = reading;
   const changes = changedFiles(base.files, files);
@@ -242,16 +247,18 @@ function changedRows(
   });
 }
 
+export interface MadeEdits {
+  readonly files: WorkspaceFiles;
+  readonly reading: WorkspaceReading;
+  readonly problems: readonly (EditProblem | null)[];
+}
+
 /** The files with all edits made, one entry for each edit that says why it cannot be made. */
 export function makeEdits(
   base: Pick<DraftBase, 'files' | 'reading'>,
   start: Workspace,
   edits: readonly Edit[],
-): {
-  readonly files: WorkspaceFiles;
-  readonly reading: WorkspaceReading;
-  readonly problems: readonly (EditProblem | null)[];
-} {
+): MadeEdits {
   let { files, reading } = base;
   const problems = edits.map((edit) => {
     const outcome = applyEdit(reading.workspace ?? start, files, edit);

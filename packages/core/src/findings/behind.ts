@@ -77,12 +77,20 @@ function editsTo(
   if (agreed !== undefined && !rangeContains(agreed.range, version))
     edits.push({ kind: 'set-shared', package: name, range: rangeLike(agreed.text, text) });
   const own = new Map<string, string[]>();
+  const takers: string[] = [];
   for (const { requirement, range, text: written, standing: stands } of standing) {
     const isOwn = requirement.written !== 'shared' && !requirement.isEverywhere;
     if (!isOwn || stands.kind === 'excepted' || rangeContains(range, version)) continue;
     const wanted = rangeLike(written, text);
+    if (agreed !== undefined) {
+      // Who is out of line already has a finding of its own.
+      if (stands.kind === 'equals') takers.push(requirement.project);
+      continue;
+    }
     own.set(wanted, [...(own.get(wanted) ?? []), requirement.project]);
   }
+  if (takers.length > 0)
+    edits.push({ kind: 'take-shared', package: name, projects: [...new Set(takers)].sort() });
   for (const [range, projects] of own)
     edits.push({ kind: 'set-range', package: name, range, projects });
   return [...edits, { kind: 'refresh', packages: [name] }];

@@ -38,12 +38,17 @@ interface BuiltProject {
   readonly problems: readonly ManifestProblem[];
 }
 
+type RootReading = { readonly text: string } & ReturnType<typeof readRootManifest>;
+type SharedReading = { readonly text: string } & ReturnType<typeof readSharedManifest>;
+
 export interface WorkspaceReading {
   /** Null when `ledger.toml` says nothing that can be used. */
   readonly workspace: Workspace | null;
   readonly problems: readonly FileProblem[];
   /** By path; lets the next reading leave out what did not change. */
   readonly manifests: ReadonlyMap<string, ManifestReading>;
+  readonly root: RootReading | null;
+  readonly shared: SharedReading | null;
   /** Projects by folder, and what their meaning hung on beside their own manifests. */
   readonly built: ReadonlyMap<string, BuiltProject>;
   readonly context: string;
@@ -51,7 +56,7 @@ export interface WorkspaceReading {
 
 /**
  * Reads a workspace from its files. What cannot be read is reported and left out, the rest stays usable.
- * @param before an earlier reading: project manifests with the same text are not parsed again, and projects
+ * @param before an earlier reading: files with the same text are not parsed again, and projects
  *   that nothing has touched are the same objects as then
  * Cost: O(length of the files parsed + requirements of all projects).
  */
@@ -63,11 +68,17 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
   const report = (file: string, found: readonly ManifestProblem[]): void => {
     problems.push(...found.map((problem) => ({ file, problem })));
   };
-  const { root, problems: rootProblems } = readRootManifest(rootText);
-  report(ROOT_FILE, rootProblems);
+  const rootReading =
+    before?.root?.text === rootText
+      ? before.root
+      : { text: rootText, ...readRootManifest(rootText) };
+  const { root } = rootReading;
+  report(ROOT_FILE, rootReading.problems);
   if (root === null) return nothingRead(problems);
 
-  const shared = readShared(files, report);
+  const sharedReading = readShared(files.get(SHARED_FILE), before?.shared ?? null);
+  const shared = sharedReading?.shared ?? NOTHING_SHARED;
+  report(SHARED_FILE, sharedReading?.problems ?? []);
   const { folders, problems: globProblems } = projectFolders(files, root.projectGlobs);
   problems.push(...globProblems);
   const manifests = new Map<string, ProjectManifest>();
@@ -106,13 +117,23 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
     },
     problems,
     manifests: readings,
+    root: rootReading,
+    shared: sharedReading,
     built,
     context,
   };
 }
 
 function nothingRead(problems: readonly FileProblem[]): WorkspaceReading {
-  return { workspace: null, problems, manifests: new Map(), built: new Map(), context: '' };
+  return {
+    workspace: null,
+    problems,
+    manifests: new Map(),
+    root: null,
+    shared: null,
+    built: new Map(),
+    context: '',
+  };
 }
 
 /** Path of a project's manifest. */
@@ -134,12 +155,9 @@ function missingRoot(): FileProblem {
   };
 }
 
-function readShared(files: WorkspaceFiles, report: Report): SharedManifest {
-  const text = files.get(SHARED_FILE);
-  if (text === undefined) return NOTHING_SHARED;
-  const { shared, problems } = readSharedManifest(text);
-  report(SHARED_FILE, problems);
-  return shared ?? NOTHING_SHARED;
+function readShared(text: string | undefined, kept: SharedReading | null): SharedReading | null {
+  if (text === undefined) return null;
+  return kept?.text === text ? kept : { text, ...readSharedManifest(text) };
 }
 
 function refuseSameNames(manifests: Map<string, ProjectManifest>, report: Report): void {
