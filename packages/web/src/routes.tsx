@@ -13,7 +13,23 @@ export const router = createBrowserRouter([
     HydrateFallback: () => null,
     children: [
       { index: true, element: <Navigate to="sheet" replace /> },
+      {
+        path: 'overview',
+        lazy: async () => ({ Component: (await import('./overview/OverviewPage')).OverviewPage }),
+      },
       { path: 'sheet', element: <SheetPage /> },
+      {
+        path: 'trace',
+        lazy: async () => ({ Component: (await import('./trace/TracePage')).TracePage }),
+      },
+      {
+        path: 'trace/weights',
+        lazy: async () => ({ Component: (await import('./trace/WeightsPage')).WeightsPage }),
+      },
+      {
+        path: 'findings',
+        lazy: async () => ({ Component: (await import('./findings/FindingsPage')).FindingsPage }),
+      },
       {
         path: 'projects',
         lazy: async () => ({ Component: (await import('./projects/ProjectsPage')).ProjectsPage }),

@@ -148,6 +148,7 @@ export class TraceDto {
   @ApiProperty({ enum: ['package', 'copy', 'project', 'workspace'] })
   subject: 'package' | 'copy' | 'project' | 'workspace';
   @ApiProperty({ enum: ['up', 'down'] }) direction: 'up' | 'down';
+  @ApiProperty({ type: [String], description: "The workspace's targets" }) targets: string[];
   @ApiProperty({ type: [String], description: 'The copies or the project in question' })
   ends: string[];
   @ApiProperty({ type: Number }) columns: number;
@@ -214,7 +215,7 @@ export class ForcedDemandDto {
   @ApiProperty({ type: String }) range: string;
 }
 
-export class RePickDto {
+export class NeedlessPickDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) from: string;
   @ApiProperty({ type: String }) to: string;
@@ -222,7 +223,7 @@ export class RePickDto {
 
 export class NeedlessDto {
   @ApiProperty({ type: String }) version: string;
-  @ApiProperty({ type: [RePickDto] }) rePicks: RePickDto[];
+  @ApiProperty({ type: [NeedlessPickDto] }) rePicks: NeedlessPickDto[];
   @ApiProperty({ type: Number, description: 'Copies in the lockfile after it' })
   copiesAfter: number;
 }

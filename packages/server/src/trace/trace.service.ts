@@ -71,6 +71,7 @@ export class TraceService {
       commit,
       subject: kind,
       direction,
+      targets: [...(base.workspace?.targets ?? [])],
       ends: ends.map((end) => nodeName(graph, end)),
       columns: trace.columns,
       nodes: toNodes(graph, trace, new Set(circles.flat())),

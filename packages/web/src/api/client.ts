@@ -30,6 +30,20 @@ export type JournalEntry = Schemas['JournalEntryDto'];
 export type Comparison = Schemas['ComparisonDto'];
 export type PlacedProblem = Schemas['PlacedProblemDto'];
 export type Post = Schemas['PostDto'];
+export type Findings = Schemas['FindingsDto'];
+export type Finding = Schemas['FindingDto'];
+export type Remedy = Schemas['RemedyDto'];
+export type RankedRemedy = Schemas['RankedRemedyDto'];
+export type Evidence = Schemas['EvidenceDto'];
+export type Closing = Schemas['ClosingDto'];
+export type Overview = Schemas['OverviewDto'];
+export type OverviewPoint = Schemas['PointDto'];
+export type Trace = Schemas['TraceDto'];
+export type TraceNode = Schemas['TraceNodeDto'];
+export type TraceLink = Schemas['TraceLinkDto'];
+export type TraceChain = Schemas['ChainDto'];
+export type WhySeveral = Schemas['WhySeveralDto'];
+export type WhatIfAnswer = Schemas['WhatIfAnswerDto'];
 export type ProblemDocument = Schemas['ProblemDto'];
 
 /** A failed request, with the server's problem document where it sent one. */

@@ -28,7 +28,7 @@ function requiringOptions(requirements: readonly BenchRequirement[]): readonly O
 }
 
 /** A year from now, as a day. */
-function inAYear(): string {
+export function inAYear(): string {
   const day = new Date();
   day.setFullYear(day.getFullYear() + 1);
   return day.toISOString().slice(0, 10);

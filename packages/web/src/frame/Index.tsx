@@ -1,5 +1,6 @@
 import { Link, NavLink, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
+import { useFindings } from '../findings/useFindings';
 import { ago, count, short } from '../parts/words';
 import { ThemeChoice } from './ThemeChoice';
 import { useDrafts } from './useDraftInHand';
@@ -17,8 +18,17 @@ export function Index({ slug, state }: Props) {
   const drafts = useDrafts(slug);
   const draft = params.get('draft');
   const query = draft === null ? '' : `?draft=${draft}`;
+  const findings = useFindings(slug, state?.head.commit);
+  const open = findings.data?.findings.filter(({ muted }) => muted === null).length;
   const lines = [
+    { to: 'overview', text: 'Overview', figure: '' },
     { to: 'sheet', text: 'Sheet', figure: state === undefined ? '' : String(state.sheetRows) },
+    {
+      to: 'trace',
+      text: 'Trace',
+      figure: state?.lock.copies == null ? '' : String(state.lock.copies),
+    },
+    { to: 'findings', text: 'Findings', figure: open === undefined ? '' : String(open) },
     { to: 'projects', text: 'Projects', figure: state === undefined ? '' : String(state.projects) },
     { to: 'shared', text: 'Shared', figure: state === undefined ? '' : String(state.agreed) },
     { to: 'move-in', text: 'Move in', figure: '' },

@@ -2,6 +2,7 @@ import { Command } from 'cmdk';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
+import { useFindings } from '../findings/useFindings';
 import { Dialog } from '../parts/Dialog';
 import { count } from '../parts/words';
 import { useSheet } from '../sheet/useSheet';
@@ -12,6 +13,8 @@ interface Props {
   readonly slug: string;
   readonly state: WorkspaceState | undefined;
 }
+
+const MOST_FINDINGS = 500;
 
 const ITEM =
   'flex cursor-pointer items-baseline justify-between gap-3 px-2 py-1.5 data-[selected=true]:bg-agreed-wash';
@@ -42,6 +45,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   const navigate = useNavigate();
   const [params] = useSearchParams();
   const sheet = useSheet(slug, state?.head.commit);
+  const findings = useFindings(slug, state?.head.commit);
   const refresh = useRefresh(slug);
   const go = (page: string, more: Readonly<Record<string, string>> = {}): void => {
     const draft = params.get('draft');
@@ -87,8 +91,21 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
             </Command.Item>
           ))}
         </Command.Group>
+        <Command.Group heading="findings" className={GROUP}>
+          {findings.data?.findings.slice(0, MOST_FINDINGS).map(({ id, says }) => (
+            <Command.Item
+              key={id}
+              value={says}
+              keywords={[id]}
+              onSelect={() => go('findings', { finding: id })}
+              className={ITEM}
+            >
+              <span className="truncate">{says}</span>
+            </Command.Item>
+          ))}
+        </Command.Group>
         <Command.Group heading="pages" className={GROUP}>
-          {(['sheet', 'projects', 'shared', 'move-in', 'diff', 'journal'] as const).map((page) => (
+          {PAGES.map((page) => (
             <Command.Item
               key={page}
               value={TITLES[page]}
@@ -111,6 +128,13 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
             Read repository and registry now
           </Command.Item>
           <Command.Item
+            value="Close the books"
+            onSelect={() => go('findings', { close: 'yes' })}
+            className={ITEM}
+          >
+            Close the books
+          </Command.Item>
+          <Command.Item
             value="Show what is out of line"
             onSelect={() => go('sheet', { show: 'out' })}
             className={ITEM}
@@ -123,11 +147,28 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   );
 }
 
-const TITLES = {
+const PAGES = [
+  'overview',
+  'sheet',
+  'trace',
+  'trace/weights',
+  'findings',
+  'projects',
+  'shared',
+  'move-in',
+  'diff',
+  'journal',
+] as const;
+
+const TITLES: Readonly<Record<(typeof PAGES)[number], string>> = {
+  overview: 'Overview',
   sheet: 'Sheet',
+  trace: 'Trace',
+  'trace/weights': 'What leaves with each requirement',
+  findings: 'Findings',
   projects: 'Projects',
   shared: 'Shared versions',
   'move-in': 'Move in',
   diff: 'Drafts',
   journal: 'Journal',
-} as const;
+};

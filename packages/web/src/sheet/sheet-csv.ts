@@ -1,4 +1,5 @@
 import type { SheetRow } from '../api/client';
+import { csvText } from '../parts/csv';
 
 const HEAD = [
   'package',
@@ -31,11 +32,5 @@ export function sheetCsv(rows: readonly SheetRow[]): string {
       behind === null ? '' : `${behind.step} (${behind.releases})`,
     ],
   );
-  return [HEAD, ...lines].map((line) => `${line.map(field).join(',')}\r\n`).join('');
-}
-
-/** A field that a spreadsheet could take for a formula is kept as text. */
-function field(text: string): string {
-  const safe = /^[=+@-]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+  return csvText([HEAD, ...lines]);
 }

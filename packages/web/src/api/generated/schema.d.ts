@@ -1736,6 +1736,8 @@ export interface components {
             subject: "package" | "copy" | "project" | "workspace";
             /** @enum {string} */
             direction: "up" | "down";
+            /** @description The workspace's targets */
+            targets: string[];
             /** @description The copies or the project in question */
             ends: string[];
             columns: number;
@@ -1805,9 +1807,14 @@ export interface components {
             /** @description All demands that it answers */
             demands: components["schemas"]["ForcedDemandDto"][];
         };
+        NeedlessPickDto: {
+            name: string;
+            from: string;
+            to: string;
+        };
         NeedlessDto: {
             version: string;
-            rePicks: components["schemas"]["RePickDto"][];
+            rePicks: components["schemas"]["NeedlessPickDto"][];
             /** @description Copies in the lockfile after it */
             copiesAfter: number;
         };

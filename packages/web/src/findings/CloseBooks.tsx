@@ -1,0 +1,72 @@
+import { useOutletContext } from 'react-router';
+import { usePencil } from '../draft/usePencil';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { count } from '../parts/words';
+import { useClosing } from './useFindings';
+
+/** The one draft that clears all that can be cleared, and what is left with the reasons. */
+export function CloseBooks({ onFold }: { readonly onFold: () => void }) {
+  const { slug, state, takeDraft } = useOutletContext<FrameContext>();
+  const closing = useClosing(slug, state?.head.commit, true);
+  // It begins a draft of its own: what is in hand may say something else.
+  const pencil = usePencil({ slug, draftId: null, takeDraft });
+  const fold = (
+    <Button look="text" className="text-sm" onClick={onFold}>
+      Fold away
+    </Button>
+  );
+  if (closing.isError)
+    return <ErrorNotice error={closing.error} onRetry={() => void closing.refetch()} />;
+  if (closing.data === undefined) {
+    return (
+      <section
+        aria-label="Close the books"
+        className="mb-4 border-l-[3px] border-agreed bg-leaf p-3"
+      >
+        <p role="status">
+          Trying out remedies together and apart; each try resolves the workspace. {fold}
+        </p>
+      </section>
+    );
+  }
+  const { edits, cleared, left } = closing.data;
+  return (
+    <section aria-label="Close the books" className="mb-4 border-l-[3px] border-agreed bg-leaf p-3">
+      <h2 className="font-serif text-lg font-semibold">
+        {edits.length === 0
+          ? 'Nothing more can be cleared'
+          : `${count(edits.length, 'edit')} clear ${count(cleared.length, 'finding')}`}
+      </h2>
+      <p className="pb-2 text-ink-2">
+        {edits.length === 0
+          ? 'Every finding that is left needs a major step, a decision, or somebody else’s release.'
+          : `No project takes a major step, and nothing is decided for the team. ${count(left.length, 'finding')} ${left.length === 1 ? 'is' : 'are'} left.`}{' '}
+        {fold}
+      </p>
+      {pencil.isError && <ErrorNotice error={pencil.error} />}
+      {edits.length > 0 && (
+        <Button
+          disabled={pencil.isPending || pencil.isSuccess}
+          onClick={() => pencil.mutate({ kind: 'edits', edits, draftName: 'Close the books' })}
+        >
+          {pencil.isSuccess ? 'Pencilled in' : 'Pencil it in'}
+        </Button>
+      )}
+      {left.length > 0 && (
+        <details className="pt-2" open={edits.length === 0}>
+          <summary className="font-semibold">What is left, and why</summary>
+          <ul className="max-h-[320px] overflow-auto">
+            {left.map(({ finding, says, why }) => (
+              <li key={finding} className="border-b border-rule py-1">
+                {says}
+                <span className="block text-sm text-ink-2">{why}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      )}
+    </section>
+  );
+}

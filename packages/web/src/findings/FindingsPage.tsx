@@ -1,0 +1,131 @@
+import { useState } from 'react';
+import { useOutletContext, useSearchParams } from 'react-router';
+import type { Finding, Findings } from '../api/client';
+import { EditDialog } from '../edit/EditDialog';
+import { PageHead } from '../frame/PageHead';
+import { useChangeAddress } from '../frame/useChangeAddress';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { count } from '../parts/words';
+import { CauseSection } from './CauseSection';
+import { CloseBooks } from './CloseBooks';
+import { FindingFilters } from './FindingFilters';
+import { findingsCsv, isShown, shownCauses, viewOf } from './findings-view';
+import { muteForm } from './mute-form';
+import { RemedyTable } from './RemedyTable';
+import { useFindings } from './useFindings';
+
+const MOST_REMEDIES = 5;
+const MOST_CAUSES = 60;
+
+/** What is wrong, what is behind it, and which remedy clears the most. */
+export function FindingsPage() {
+  const { slug, state } = useOutletContext<FrameContext>();
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
+  const [muting, setMuting] = useState<Finding | null>(null);
+  const [most, setMost] = useState(MOST_CAUSES);
+  const found = useFindings(slug, state?.head.commit);
+  const view = viewOf(params);
+  const isClosing = params.get('close') !== null;
+  const wanted = params.get('finding');
+  const causes = found.data === undefined ? [] : shownCauses(found.data, view);
+  const shown = causes.flatMap(({ findings }) => findings);
+  return (
+    <>
+      <PageHead title="Findings" state={state}>
+        {found.data === undefined ? 'Reading source and lockfile.' : headingOf(found.data)}
+      </PageHead>
+      {found.isError && <ErrorNotice error={found.error} onRetry={() => void found.refetch()} />}
+      {found.isSuccess && (
+        <>
+          <div className="flex flex-wrap items-center gap-3 pb-3">
+            <Button onClick={() => change({ close: isClosing ? null : 'yes' })}>
+              Close the books
+            </Button>
+            <span className="text-sm text-ink-2">{scannedWords(found.data)}</span>
+            <span className="ml-auto flex gap-3 text-sm">
+              <a
+                className="text-agreed underline decoration-rule-strong underline-offset-3"
+                href={`data:text/csv;charset=utf-8,${encodeURIComponent(findingsCsv(shown))}`}
+                download={`${slug}-findings.csv`}
+              >
+                save as CSV
+              </a>
+              <a
+                className="text-agreed underline decoration-rule-strong underline-offset-3"
+                href={`/api/workspaces/${slug}/findings/sarif`}
+                download={`${slug}-findings.sarif`}
+              >
+                save as SARIF
+              </a>
+            </span>
+          </div>
+          {isClosing && <CloseBooks onFold={() => change({ close: null })} />}
+          {found.data.remedies.length > 0 && !isClosing && (
+            <div className="pb-4">
+              <RemedyTable remedies={found.data.remedies.slice(0, MOST_REMEDIES)} />
+            </div>
+          )}
+          <FindingFilters findings={found.data.findings} view={view} onChange={change} />
+          {causes.length === 0 ? (
+            <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">
+              {emptyWords(found.data, view.show)}
+            </p>
+          ) : (
+            <ol className="rule-double-top bg-leaf">
+              {causes.slice(0, most).map((cause, i) => (
+                <CauseSection
+                  key={cause.key}
+                  cause={cause}
+                  isBanded={Math.floor(i / 2) % 2 === 0}
+                  isOpen={
+                    params.get('cause') === cause.key ||
+                    cause.findings.some(({ id }) => id === wanted)
+                  }
+                  onToggle={(isOpen) => change({ cause: isOpen ? cause.key : null, finding: null })}
+                  onMute={setMuting}
+                />
+              ))}
+            </ol>
+          )}
+          {causes.length > most && (
+            <Button look="quiet" className="mt-3" onClick={() => setMost(most + MOST_CAUSES)}>
+              Show {Math.min(MOST_CAUSES, causes.length - most)} more of {causes.length} causes
+            </Button>
+          )}
+        </>
+      )}
+      {muting !== null && <EditDialog form={muteForm(muting)} onClose={() => setMuting(null)} />}
+    </>
+  );
+}
+
+function headingOf({ findings, causes }: Findings): string {
+  const open = findings.filter(({ muted }) => muted === null);
+  if (open.length === 0) return 'Nothing is wrong that we could find.';
+  const grave = open.filter(({ weight }) => weight === 'grave').length;
+  const plain = open.filter(({ weight }) => weight === 'plain').length;
+  const muted = findings.length - open.length;
+  const parts = [
+    `${count(open.length, 'finding')} from ${count(causes.length, 'cause')}`,
+    `${grave} grave, ${plain} plain, ${open.length - grave - plain} light`,
+    ...(muted === 0 ? [] : [`${muted} muted`]),
+  ];
+  return `${parts.join('; ')}.`;
+}
+
+function scannedWords({ scanned }: Findings): string {
+  if (scanned === null) return 'Source was not scanned.';
+  const { files, unseen } = scanned;
+  return `${count(files, 'source file')} read${unseen === 0 ? '' : `, ${count(unseen, 'place')} could not be`}.`;
+}
+
+function emptyWords(found: Findings, show: 'open' | 'muted'): string {
+  const all = found.findings.filter((one) =>
+    isShown({ ...viewOf(new URLSearchParams()), show }, one),
+  );
+  if (all.length > 0) return 'No finding is like this. Widen the choice above.';
+  return show === 'muted' ? 'Nothing is muted.' : 'The books are closed: nothing is wrong.';
+}

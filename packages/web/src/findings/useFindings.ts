@@ -1,0 +1,25 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { answer, api } from '../api/client';
+
+/** The findings at a commit; those before stay visible while the next are worked out. */
+export function useFindings(slug: string, commit: string | undefined) {
+  return useQuery({
+    queryKey: ['findings', slug, commit],
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}/findings', { params: { path: { slug } }, signal })),
+    enabled: commit !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** The edits that clear all that can be cleared. Worked out on the server, which takes seconds. */
+export function useClosing(slug: string, commit: string | undefined, isWanted: boolean) {
+  return useQuery({
+    queryKey: ['closing', slug, commit],
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/findings/closing', { params: { path: { slug } }, signal }),
+      ),
+    enabled: commit !== undefined && isWanted,
+  });
+}

@@ -1,0 +1,124 @@
+import { useQuery } from '@tanstack/react-query';
+import { useOutletContext } from 'react-router';
+import { answer, api, type Overview } from '../api/client';
+import { RemedyTable } from '../findings/RemedyTable';
+import { PageHead } from '../frame/PageHead';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { Notice } from '../parts/Notice';
+import { TextLink } from '../parts/TextLink';
+import { count } from '../parts/words';
+import { KindTable } from './KindTable';
+import { TrendChart } from './TrendChart';
+
+const AGAIN_MS = 1500;
+
+/** Is the workspace in order, is it getting better, and what should be done first? */
+export function OverviewPage() {
+  const { slug, state } = useOutletContext<FrameContext>();
+  const overview = useQuery({
+    queryKey: ['overview', slug, state?.head.commit],
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}/overview', { params: { path: { slug } }, signal })),
+    enabled: state !== undefined,
+    // The history is worked out in the background; what is there is shown meanwhile.
+    refetchInterval: ({ state: { data } }) =>
+      data !== undefined && data.points.length < data.total && data.trouble === null
+        ? AGAIN_MS
+        : false,
+  });
+  const { data } = overview;
+  return (
+    <>
+      <PageHead title="Overview" state={state}>
+        {data === undefined ? 'Reading source, lockfile and history.' : headingOf(data)}
+      </PageHead>
+      {overview.isError && (
+        <ErrorNotice error={overview.error} onRetry={() => void overview.refetch()} />
+      )}
+      {data !== undefined && (
+        <>
+          <Progress overview={data} />
+          <div className="rule-double-top grid grid-cols-2 gap-x-6 gap-y-3 bg-leaf px-3 pt-3 pb-2 max-fold:grid-cols-1">
+            <TrendChart
+              title="Shared packages out of line"
+              unit="packages"
+              points={data.points}
+              value={({ outOfLine }) => outOfLine}
+            />
+            <TrendChart
+              title="Copies in the lockfile"
+              unit="copies"
+              points={data.points}
+              value={({ copies }) => copies}
+            />
+            <TrendChart
+              title="Findings"
+              unit="findings"
+              points={data.points}
+              value={({ grave, plain, light }) => grave + plain + light}
+            />
+            <TrendChart
+              title="Age behind, median"
+              unit="days"
+              points={data.points}
+              value={({ daysBehind }) => daysBehind}
+            />
+          </div>
+          <h2 className="pt-4 pb-1.5 font-serif text-lg font-semibold">What to do first</h2>
+          {data.remedies.length === 0 ? (
+            <p className="rule-double-top bg-leaf px-3 py-6 text-center text-ink-2">
+              Nothing can be cleared without a decision.
+            </p>
+          ) : (
+            <RemedyTable remedies={data.remedies} />
+          )}
+          <p className="pt-2 text-sm">
+            <TextLink to={`/w/${slug}/findings?close=yes`}>
+              Close the books: the one draft that clears all that can be cleared
+            </TextLink>
+          </p>
+          <h2 className="pt-4 pb-1.5 font-serif text-lg font-semibold">Findings by kind</h2>
+          <KindTable slug={slug} overview={data} />
+        </>
+      )}
+    </>
+  );
+}
+
+function Progress({ overview: { points, total, trouble } }: { readonly overview: Overview }) {
+  if (trouble !== null) {
+    return (
+      <div className="pb-3">
+        <Notice kind="caution" title="The history could not be worked out to its end">
+          {trouble}
+        </Notice>
+      </div>
+    );
+  }
+  if (points.length >= total) return null;
+  return (
+    <p role="status" className="flex items-center gap-2 pb-3 text-sm text-ink-2">
+      <progress max={total} value={points.length} className="h-2 w-[160px]" />
+      {points.length} of {count(total, 'commit')} looked at, the newest first
+    </p>
+  );
+}
+
+function headingOf({ now, lock, points, muted }: Overview): string {
+  const { grave, plain, light, outOfLine, shared } = now;
+  const findings = grave + plain + light;
+  const first = points[0];
+  const before = first === undefined ? null : first.outOfLine;
+  const way =
+    before === null || points.length < 2
+      ? ''
+      : before === outOfLine
+        ? ', as many as at the oldest commit'
+        : `, ${before} at the oldest commit`;
+  const line =
+    outOfLine === 0
+      ? `All ${shared} shared packages are in line${way}`
+      : `${outOfLine} of ${shared} shared packages are out of line${way}`;
+  return `${line}; ${count(findings, 'finding')}${muted === 0 ? '' : ` and ${muted} muted`}; the lockfile is ${lock}.`;
+}

@@ -1,0 +1,170 @@
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
+import type { Trace } from '../api/client';
+import { Button } from '../parts/Button';
+import { layTrace } from './trace-layout';
+import { saveTrace, TRACE_FORMATS } from './trace-files';
+import { TraceLinkLine } from './TraceLinkLine';
+import { TraceNodeBox, type Pencilled } from './TraceNodeBox';
+import { useViewBox } from './useViewBox';
+
+interface Props {
+  readonly trace: Trace;
+  readonly title: string;
+  /** Names of nodes that would leave, and of those that would move, with where to. */
+  readonly pencil: ReadonlyMap<string, Pencilled>;
+  readonly chosen: string | null;
+  readonly onChoose: (id: string | null) => void;
+  /** Makes another node what the trace is about. */
+  readonly onOpen: (id: string) => void;
+  readonly onOpenColumn: (column: number) => void;
+}
+
+const HEIGHT = 400;
+const STEP = 60;
+
+/** The chains in columns. What lies on the chosen node's chains stays dark, the rest grows faint. */
+export function TraceDrawing(props: Props) {
+  const { trace, title, pencil, chosen, onChoose, onOpen, onOpenColumn } = props;
+  const layout = useMemo(() => layTrace(trace), [trace]);
+  const frame = useRef<HTMLDivElement>(null);
+  const svg = useRef<SVGSVGElement>(null);
+  const width = useWidth(frame);
+  const height = Math.min(HEIGHT, Math.max(150, layout.height));
+  const view = useViewBox(layout, { width, height });
+  useWheel(svg, view.zoom);
+  const keys = (event: KeyboardEvent): void => {
+    const action = {
+      '+': () => view.zoom(1 / 1.25),
+      '=': () => view.zoom(1 / 1.25),
+      '-': () => view.zoom(1.25),
+      '0': view.fit,
+      ArrowLeft: () => view.pan(-STEP, 0),
+      ArrowRight: () => view.pan(STEP, 0),
+      ArrowUp: () => view.pan(0, -STEP),
+      ArrowDown: () => view.pan(0, STEP),
+      Escape: () => onChoose(null),
+    }[event.key];
+    if (action === undefined) return;
+    event.preventDefault();
+    action();
+  };
+  return (
+    <div>
+      <div ref={frame} className="rule-double-top bg-leaf">
+        <svg
+          ref={svg}
+          role="group"
+          aria-label={`${title}. The same stands below as sentences.`}
+          tabIndex={0}
+          width="100%"
+          height={height}
+          viewBox={view.viewBox}
+          preserveAspectRatio="xMidYMin meet"
+          onKeyDown={keys}
+          className="block cursor-grab touch-none active:cursor-grabbing"
+          {...view.handlers}
+        >
+          {layout.heads.map(({ x, column }) => (
+            <text
+              key={column}
+              x={x + 2}
+              y={15}
+              className="fill-ink-2 font-serif text-[12.5px] italic"
+            >
+              {headWords(trace, column)}
+            </text>
+          ))}
+          {layout.links.map((link) => (
+            <TraceLinkLine key={`${link.from} ${link.to}`} link={link} ends={trace.ends.length} />
+          ))}
+          {layout.nodes.map((node) => (
+            <TraceNodeBox
+              key={node.index}
+              node={node}
+              pencilled={node.id === null ? null : (pencil.get(node.id) ?? null)}
+              endIndex={node.id === null ? -1 : trace.ends.indexOf(node.id)}
+              ends={trace.ends.length}
+              isChosen={node.id !== null && node.id === chosen}
+              onChoose={() => {
+                if (node.id === null) onOpenColumn(node.column);
+                else onChoose(node.id === chosen ? null : node.id);
+              }}
+              onOpen={() => node.id !== null && onOpen(node.id)}
+            />
+          ))}
+        </svg>
+      </div>
+      <p className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule-strong bg-leaf px-2 py-1 text-sm text-ink-2">
+        <span>A line is as wide as the chains that it carries.</span>
+        <span className="ml-auto flex flex-wrap gap-x-3">
+          <Button look="text" className="text-sm" onClick={() => view.zoom(1 / 1.25)}>
+            Closer
+          </Button>
+          <Button look="text" className="text-sm" onClick={() => view.zoom(1.25)}>
+            Further
+          </Button>
+          <Button look="text" className="text-sm" onClick={view.fit}>
+            Fit
+          </Button>
+          {TRACE_FORMATS.map((format) => (
+            <Button
+              key={format}
+              look="text"
+              className="text-sm"
+              onClick={() => void saveTrace(format, title, trace, layout, svg.current)}
+            >
+              Save {format}
+            </Button>
+          ))}
+        </span>
+      </p>
+    </div>
+  );
+}
+
+function headWords({ columns, subject, direction, nodes }: Trace, column: number): string {
+  const isLast = column === columns - 1;
+  if (subject === 'workspace') return column === 0 ? 'projects' : `step ${column}`;
+  if (direction === 'down') return column === 0 ? 'from' : `step ${column}`;
+  if (isLast) return nodes.find((node) => node.column === column)?.name ?? '';
+  if (column === 0) return 'projects';
+  return column === 1 ? 'brought by' : 'through';
+}
+
+function useWidth(frame: React.RefObject<HTMLDivElement | null>): number {
+  const [width, setWidth] = useState(760);
+  useEffect(() => {
+    const element = frame.current;
+    if (element === null) return;
+    const observer = new ResizeObserver(([entry]) => {
+      if (entry !== undefined) setWidth(Math.max(200, entry.contentRect.width));
+    });
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, [frame]);
+  return width;
+}
+
+/** React listens to wheels passively, and a passive listener cannot keep the page from scrolling. */
+function useWheel(
+  svg: React.RefObject<SVGSVGElement | null>,
+  zoom: (by: number, at: { x: number; y: number }) => void,
+): void {
+  const latest = useRef(zoom);
+  useEffect(() => {
+    latest.current = zoom;
+  });
+  useEffect(() => {
+    const element = svg.current;
+    if (element === null) return;
+    const onWheel = (event: WheelEvent): void => {
+      if (!event.ctrlKey && !event.metaKey) return;
+      event.preventDefault();
+      const box = element.getBoundingClientRect();
+      const at = { x: event.clientX - box.left, y: event.clientY - box.top };
+      latest.current(event.deltaY > 0 ? 1.15 : 1 / 1.15, at);
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [svg]);
+}

@@ -1,0 +1,233 @@
+import { useEffect } from 'react';
+import { useOutletContext, useSearchParams } from 'react-router';
+import type { Edit, Trace, WhatIfAnswer } from '../api/client';
+import { usePencil } from '../draft/usePencil';
+import { isTyping } from '../frame/is-typing';
+import { PageHead } from '../frame/PageHead';
+import { useChangeAddress } from '../frame/useChangeAddress';
+import { useWindowKey } from '../frame/useWindowKey';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { TextLink } from '../parts/TextLink';
+import { count, short } from '../parts/words';
+import { useSheet } from '../sheet/useSheet';
+import { ChainList } from './ChainList';
+import { Leaving } from './Leaving';
+import { SeveralCopies } from './SeveralCopies';
+import { traceParams, traceView, type TraceView } from './trace-address';
+import { TraceControls } from './TraceControls';
+import { TraceDrawing } from './TraceDrawing';
+import type { Pencilled } from './TraceNodeBox';
+import { useChains, useSeveral, useTrace, useWhatIf } from './useTrace';
+import { WhatIf } from './WhatIf';
+import { WhatIfForm } from './WhatIfForm';
+
+/** Who brings this package in, by which chains, at which versions, and what would leave with it. */
+export function TracePage() {
+  const frame = useOutletContext<FrameContext>();
+  const { slug, state } = frame;
+  const commit = state?.head.commit;
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
+  const view = traceView(params);
+  const tried = view.tried ?? [];
+  const go = (next: TraceView): void => change(traceParams(next));
+  const sheet = useSheet(slug, commit);
+  const trace = useTrace(slug, commit, view);
+  const chains = useChains(slug, commit, view);
+  const several = useSeveral(slug, commit, view.package);
+  const whatIf = useWhatIf(slug, commit, tried);
+  const pencil = usePencil(frame);
+  const projects = sheet.data?.projects ?? [];
+  const packages = sheet.data?.rows.map(({ name }) => name) ?? [];
+  const tryOut = (edits: readonly Edit[]): void => go({ ...view, tried: [...tried, ...edits] });
+  const putIn = (): void => {
+    if (tried.length === 0 || pencil.isPending) return;
+    pencil.mutate(
+      { kind: 'edits', edits: tried, draftName: `Trace of ${view.package ?? 'the workspace'}` },
+      { onSuccess: () => change({ if: null }) },
+    );
+  };
+  useWindowKey((event) => {
+    if (event.key.toLowerCase() === 'p' && !isTyping(event.target) && !event.ctrlKey) putIn();
+  });
+  useEffect(() => {
+    document.title = `Trace ${view.package ?? view.project ?? ''} – Deep Ledger`;
+  }, [view.package, view.project]);
+  const title = titleOf(view, projects);
+  const found = trace.data;
+  const open = (id: string): void => {
+    const [name = '', version] = id.split(' ');
+    go(version === undefined ? { project: id } : { package: name });
+  };
+  return (
+    <>
+      <PageHead title={`Trace ${title}`} state={state}>
+        {found === undefined ? 'Following the chains.' : headingOf(found)}{' '}
+        {commit !== undefined && (
+          <span className="text-ink-3">
+            At <code className="font-mono text-sm">{short(commit)}</code>.
+          </span>
+        )}
+      </PageHead>
+      <TraceControls
+        view={view}
+        direction={found?.direction ?? view.direction ?? 'up'}
+        projects={projects}
+        packages={packages}
+        targets={found?.targets ?? []}
+        versions={several.data?.copies.map(({ version }) => version) ?? []}
+        onChange={go}
+      />
+      {trace.isError && <ErrorNotice error={trace.error} onRetry={() => void trace.refetch()} />}
+      {found !== undefined && !trace.isError && (
+        <TraceDrawing
+          trace={found}
+          title={`Trace ${title}`}
+          pencil={pencilOf(whatIf.data)}
+          chosen={view.through ?? null}
+          onChoose={(id) => change({ through: id })}
+          onOpen={open}
+          onOpenColumn={(column) => go({ ...view, open: [...(view.open ?? []), column] })}
+        />
+      )}
+      <div className="flex flex-wrap items-center justify-between gap-2 py-2.5">
+        <WhatIfForm
+          key={`${view.through ?? ''} ${view.package ?? ''}`}
+          projects={projects}
+          packages={packages}
+          initialProject={projectOf(
+            view,
+            projects.map(({ folder }) => folder),
+          )}
+          initialPackage={
+            view.through?.split(' ')[1] === undefined
+              ? (view.package ?? '')
+              : view.through.split(' ')[0]!
+          }
+          onTry={(edit) => tryOut([edit])}
+        />
+        <TextLink to={`/w/${slug}/trace/weights`}>What leaves with each requirement</TextLink>
+      </div>
+      {tried.length > 0 && (
+        <div className="pb-3">
+          <WhatIf
+            tried={tried}
+            answer={whatIf.isPlaceholderData ? undefined : whatIf.data}
+            isPencilling={pencil.isPending}
+            onTakeBack={(index) => go({ ...view, tried: tried.filter((_, i) => i !== index) })}
+            onPencil={putIn}
+            onTry={tryOut}
+          />
+          {whatIf.isError && <ErrorNotice error={whatIf.error} />}
+          {pencil.isError && <ErrorNotice error={pencil.error} />}
+        </div>
+      )}
+      <div className="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-x-6 gap-y-3 pb-4 max-fold:grid-cols-1">
+        {several.data !== undefined && several.data.copies.length > 1 && (
+          <SeveralCopies several={several.data} onTry={tryOut} />
+        )}
+        <Leaving slug={slug} commit={commit} node={view.through ?? found?.ends.at(-1)} />
+      </div>
+      {(view.package ?? view.project) !== undefined && (
+        <Chains
+          chains={chains}
+          ends={found?.ends ?? []}
+          onChoose={(id) => change({ through: id })}
+          onStrike={(project, name) =>
+            tryOut([{ kind: 'remove-requirement', package: name, projects: [project] }])
+          }
+        />
+      )}
+    </>
+  );
+}
+
+interface ChainsProps {
+  readonly chains: ReturnType<typeof useChains>;
+  readonly ends: readonly string[];
+  readonly onChoose: (id: string) => void;
+  readonly onStrike: (project: string, name: string) => void;
+}
+
+function Chains({ chains, ends, onChoose, onStrike }: ChainsProps) {
+  const list = chains.data?.pages.flatMap((page) => page.chains) ?? [];
+  const total = chains.data?.pages[0]?.total ?? null;
+  if (chains.isError)
+    return <ErrorNotice error={chains.error} onRetry={() => void chains.refetch()} />;
+  if (chains.data === undefined) return null;
+  return (
+    <>
+      <p className="pb-1.5 text-ink-2">
+        {list.length === 0
+          ? 'No chain is like this.'
+          : `${list.length} of ${total ?? 'more'} chains, the shortest first`}
+      </p>
+      {list.length > 0 && (
+        <ChainList chains={list} ends={ends} onChoose={onChoose} onStrike={onStrike} />
+      )}
+      {chains.hasNextPage && (
+        <Button
+          look="quiet"
+          className="mt-3"
+          disabled={chains.isFetchingNextPage}
+          onClick={() => void chains.fetchNextPage()}
+        >
+          {chains.isFetchingNextPage ? 'Following' : 'Show more chains'}
+        </Button>
+      )}
+    </>
+  );
+}
+
+function titleOf(
+  { package: name, version, project }: TraceView,
+  projects: readonly { folder: string; name: string }[],
+): string {
+  if (name !== undefined) return version === undefined ? name : `${name} ${version}`;
+  if (project !== undefined)
+    return projects.find(({ folder }) => folder === project)?.name ?? project;
+  return 'of all projects';
+}
+
+function headingOf({
+  subject,
+  direction,
+  ends,
+  chains,
+  projects,
+  size,
+  circles,
+  nodes,
+}: Trace): string {
+  const circle =
+    circles.length === 0
+      ? ''
+      : ` ${count(circles.length, 'circle')}: ${circles.map((one) => one.join(', ')).join('; ')}.`;
+  if (subject === 'workspace')
+    return `${count(nodes.length, 'project')} among themselves.${circle || ' None require each other in a circle.'}`;
+  if (direction === 'down')
+    return `It brings ${count(size - ends.length, 'project or copy', 'projects and copies')}.`;
+  const copies = count(ends.length, 'copy', 'copies');
+  return `${subject === 'project' ? 'It is' : copies + ','} reached by ${chains ?? 'very many'} ${chains === '1' ? 'chain' : 'chains'} from ${count(projects, 'project')}.`;
+}
+
+function projectOf(view: TraceView, folders: readonly string[]): string {
+  return (
+    [view.through, view.from, view.project].find(
+      (one): one is string => one !== undefined && folders.includes(one),
+    ) ?? ''
+  );
+}
+
+function pencilOf(answer: WhatIfAnswer | undefined): ReadonlyMap<string, Pencilled> {
+  const because = answer?.evaluation.consequences?.change.because ?? [];
+  return new Map(
+    because.flatMap(({ name, from, to }): [string, Pencilled][] =>
+      from === null
+        ? []
+        : [[`${name} ${from}`, to === null ? { kind: 'leaves' } : { kind: 'moves', to }]],
+    ),
+  );
+}

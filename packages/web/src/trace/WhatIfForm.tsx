@@ -1,0 +1,85 @@
+import { useId, useState, type FormEvent } from 'react';
+import type { Edit, ProjectName } from '../api/client';
+import { Button } from '../parts/Button';
+import { SelectField } from '../parts/SelectField';
+
+interface Props {
+  readonly projects: readonly ProjectName[];
+  readonly packages: readonly string[];
+  readonly initialProject: string;
+  readonly initialPackage: string;
+  readonly onTry: (edit: Edit) => void;
+}
+
+type Kind = 'remove-requirement' | 'add-requirement' | 'set-range';
+
+/** Asks what is to be tried: a requirement less, one more, or another range. */
+export function WhatIfForm({ projects, packages, initialProject, initialPackage, onTry }: Props) {
+  const [kind, setKind] = useState<Kind>('remove-requirement');
+  const [project, setProject] = useState(initialProject);
+  const [name, setName] = useState(initialPackage);
+  const [range, setRange] = useState('');
+  const listId = useId();
+  const folder = project || (projects[0]?.folder ?? '');
+  const needsRange = kind !== 'remove-requirement';
+  const isWhole = name !== '' && folder !== '' && (!needsRange || range !== '');
+  const submit = (event: FormEvent): void => {
+    event.preventDefault();
+    if (!isWhole) return;
+    const common = { package: name.trim(), projects: [folder] };
+    if (kind === 'remove-requirement') onTry({ kind, ...common });
+    else if (kind === 'set-range') onTry({ kind, ...common, range: range.trim() });
+    else onTry({ kind, ...common, range: range.trim(), as: 'runtime' });
+  };
+  return (
+    <form
+      onSubmit={submit}
+      className="flex flex-wrap items-end gap-2"
+      aria-label="Try something out"
+    >
+      <SelectField
+        isInLine
+        label="What if"
+        value={folder}
+        onChange={setProject}
+        options={projects.map((one) => ({ value: one.folder, text: one.name }))}
+      />
+      <SelectField
+        isInLine
+        label=""
+        value={kind}
+        onChange={(value) => setKind(value as Kind)}
+        options={[
+          { value: 'remove-requirement', text: 'did without' },
+          { value: 'add-requirement', text: 'also required' },
+          { value: 'set-range', text: 'asked otherwise for' },
+        ]}
+      />
+      <input
+        aria-label="Package"
+        list={listId}
+        value={name}
+        placeholder="package"
+        onChange={(event) => setName(event.target.value)}
+        className="h-[26px] w-[150px] rounded-sm border border-rule-strong bg-leaf px-1.5 font-mono text-sm"
+      />
+      <datalist id={listId}>
+        {packages.map((one) => (
+          <option key={one} value={one} />
+        ))}
+      </datalist>
+      {needsRange && (
+        <input
+          aria-label="Range"
+          value={range}
+          placeholder="^1.0.0"
+          onChange={(event) => setRange(event.target.value)}
+          className="h-[26px] w-[90px] rounded-sm border border-rule-strong bg-leaf px-1.5 font-mono text-sm"
+        />
+      )}
+      <Button type="submit" look="quiet" disabled={!isWhole}>
+        Try
+      </Button>
+    </form>
+  );
+}

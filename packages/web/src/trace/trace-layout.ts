@@ -1,0 +1,102 @@
+import type { Trace, TraceLink, TraceNode } from '../api/client';
+
+export const BOX_HEIGHT = 22;
+const ROW_HEIGHT = 32;
+const HEAD_HEIGHT = 26;
+const SIDE = 8;
+const GAP = 66;
+const LETTER = 6.9;
+const FIGURE = 7.4;
+const NARROWEST = 92;
+const WIDEST = 220;
+
+/** A node with its place, in units of the drawing. */
+export interface PlacedNode extends TraceNode {
+  readonly index: number;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+}
+
+export interface PlacedLink extends TraceLink {
+  readonly path: string;
+  readonly thickness: number;
+}
+
+export interface TraceLayout {
+  readonly width: number;
+  readonly height: number;
+  readonly nodes: readonly PlacedNode[];
+  readonly links: readonly PlacedLink[];
+  /** Left edges of the columns. */
+  readonly heads: readonly { readonly x: number; readonly column: number }[];
+}
+
+function widthOf({ name, version }: TraceNode): number {
+  const text = name.length * LETTER + (version === null ? 0 : version.length * FIGURE + 14) + 18;
+  return Math.min(WIDEST, Math.max(NARROWEST, text));
+}
+
+/** Places columns side by side, each with its nodes spread over the height of the fullest. */
+export function layTrace(trace: Pick<Trace, 'columns' | 'nodes' | 'links'>): TraceLayout {
+  const columns = Array.from({ length: trace.columns }, (_, column) =>
+    trace.nodes
+      .map((node, index) => ({ node, index }))
+      .filter(({ node }) => node.column === column)
+      .sort((a, b) => a.node.row - b.node.row),
+  );
+  const fullest = Math.max(1, ...columns.map((list) => list.length));
+  const height = HEAD_HEIGHT + fullest * ROW_HEIGHT + SIDE;
+  const placed: PlacedNode[] = [];
+  const heads: { x: number; column: number }[] = [];
+  let x = SIDE;
+  columns.forEach((list, column) => {
+    heads.push({ x, column });
+    const width = Math.max(NARROWEST, ...list.map(({ node }) => widthOf(node)));
+    const step = (height - HEAD_HEIGHT - SIDE) / Math.max(1, list.length);
+    list.forEach(({ node, index }, i) => {
+      const y = HEAD_HEIGHT + step * (i + 0.5) - BOX_HEIGHT / 2;
+      placed.push({ ...node, index, x, y, width });
+    });
+    x += width + GAP;
+  });
+  const byIndex = new Map(placed.map((node) => [node.index, node]));
+  return {
+    width: Math.max(x - GAP + SIDE, 320),
+    height,
+    nodes: placed,
+    links: linksOf(trace.links, byIndex),
+    heads,
+  };
+}
+
+const THINNEST = 1;
+const THICKEST = 9;
+
+/** The more chains, the wider: by the logarithm, since numbers of chains differ a thousandfold. */
+function linksOf(
+  links: readonly TraceLink[],
+  nodes: ReadonlyMap<number, PlacedNode>,
+): readonly PlacedLink[] {
+  const most = Math.log(1 + Math.max(1, ...links.map(({ chains }) => chains)));
+  return links.flatMap((link): PlacedLink[] => {
+    const from = nodes.get(link.from);
+    const to = nodes.get(link.to);
+    if (from === undefined || to === undefined) return [];
+    const share = Math.log(1 + link.chains) / most;
+    const thickness = THINNEST + share * (THICKEST - THINNEST);
+    return [{ ...link, path: curve(from, to), thickness }];
+  });
+}
+
+function curve(from: PlacedNode, to: PlacedNode): string {
+  const y1 = from.y + BOX_HEIGHT / 2;
+  const y2 = to.y + BOX_HEIGHT / 2;
+  const x1 = from.x + from.width;
+  // Within a circle a link goes back: out of the right side and into the right side.
+  const isBack = to.column <= from.column;
+  const x2 = isBack ? to.x + to.width : to.x;
+  const bend = isBack ? 34 : Math.max(24, (x2 - x1) / 2);
+  const end = isBack ? x2 + bend : x2 - bend;
+  return `M${x1} ${y1}C${x1 + bend} ${y1} ${end} ${y2} ${x2} ${y2}`;
+}
