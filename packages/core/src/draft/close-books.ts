@@ -2,7 +2,7 @@ import type { Edit } from '../edit/index.js';
 import {
   findAll,
   mutesOf,
-  rankRemedies,
+  rankSingleRemedies,
   type Finding,
   type Remedy,
   type Weight,
@@ -135,7 +135,7 @@ class Closing {
       this.rejected = new Map(
         [...this.rejected].filter(([, { kind }]) => kind === 'major-step' || kind === 'no-answer'),
       );
-      const candidates = rankRemedies(this.open()).filter(
+      const candidates = rankSingleRemedies(this.open()).filter(
         ({ isDecision, edits }) => !isDecision && !this.rejected.has(JSON.stringify(edits)),
       );
       this.take(candidates);

@@ -12,5 +12,5 @@ export {
 } from './finding.js';
 export { type Stand } from './grounds.js';
 export { mutesOf } from './mutes.js';
-export { rankRemedies, type RankedRemedy } from './rank-remedies.js';
+export { rankRemedies, rankSingleRemedies, type RankedRemedy } from './rank-remedies.js';
 export { findingsAsSarif, type SarifLog } from './findings-sarif.js';

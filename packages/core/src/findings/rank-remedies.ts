@@ -21,6 +21,20 @@ const WEIGHT_POINTS: Readonly<Record<Finding['weight'], number>> = {
  * O(remedies log remedies).
  */
 export function rankRemedies(findings: readonly Finding[]): readonly RankedRemedy[] {
+  const single = remediesOf(findings);
+  const known = new Set(single.map(({ remedy }) => JSON.stringify(remedy.edits)));
+  const joint = jointRemedies(single).filter(
+    ({ remedy }) => !known.has(JSON.stringify(remedy.edits)),
+  );
+  return ranked([...single, ...joint]);
+}
+
+/** The same without those that do several at once. */
+export function rankSingleRemedies(findings: readonly Finding[]): readonly RankedRemedy[] {
+  return ranked(remediesOf(findings));
+}
+
+function remediesOf(findings: readonly Finding[]): readonly Named[] {
   const byEdits = new Map<string, { remedy: Remedy; findings: Finding[] }>();
   for (const finding of findings) {
     for (const remedy of finding.remedies) {
@@ -30,11 +44,15 @@ export function rankRemedies(findings: readonly Finding[]): readonly RankedRemed
       else if (!known.findings.includes(finding)) known.findings.push(finding);
     }
   }
-  return [...byEdits.values()]
+  return [...byEdits.values()];
+}
+
+function ranked(remedies: readonly Named[]): readonly RankedRemedy[] {
+  return remedies
     .map(({ remedy, findings: named }) => {
       const points = named.reduce((sum, { weight }) => sum + WEIGHT_POINTS[weight], 0);
       const touches = touchedBy(remedy.edits);
-      return { remedy, named, touches, worth: points / (1 + touches) };
+      return { remedy, named, touches, worth: points / Math.sqrt(1 + touches) };
     })
     .sort((a, b) => b.worth - a.worth || b.named.length - a.named.length)
     .map(({ remedy, named, touches }) => ({
@@ -42,6 +60,48 @@ export function rankRemedies(findings: readonly Finding[]): readonly RankedRemed
       findings: named.map(({ id }) => id),
       touches,
     }));
+}
+
+interface Named {
+  readonly remedy: Remedy;
+  readonly findings: readonly Finding[];
+}
+
+/** Remedies that do the same in several projects, or answer several packages anew, done together. */
+function jointRemedies(single: readonly Named[]): readonly Named[] {
+  const alike = new Map<string, Named[]>();
+  for (const one of single) {
+    const [edit, ...others] = one.remedy.edits;
+    if (edit === undefined || others.length > 0 || one.remedy.isDecision) continue;
+    const key =
+      edit.kind === 'take-shared'
+        ? `take ${edit.package}`
+        : edit.kind === 'refresh'
+          ? 'refresh'
+          : null;
+    if (key === null) continue;
+    alike.set(key, [...(alike.get(key) ?? []), one]);
+  }
+  return [...alike.values()].flatMap((list): Named[] => {
+    if (list.length < 2) return [];
+    const edit = joinedEdit(list.flatMap(({ remedy }) => remedy.edits));
+    const says =
+      edit.kind === 'take-shared'
+        ? `let ${edit.projects.length} projects take the shared version of ${edit.package}`
+        : `answer ${list.length} packages anew`;
+    const remedy: Remedy = { says, edits: [edit], isDecision: false };
+    return [{ remedy, findings: [...new Set(list.flatMap(({ findings }) => findings))] }];
+  });
+}
+
+function joinedEdit(edits: readonly Edit[]): Extract<Edit, { kind: 'take-shared' | 'refresh' }> {
+  const taking = edits.flatMap((edit) => (edit.kind === 'take-shared' ? [edit] : []));
+  if (taking.length > 0) {
+    const projects = [...new Set(taking.flatMap((edit) => edit.projects))].sort();
+    return { kind: 'take-shared', package: taking[0]!.package, projects };
+  }
+  const packages = edits.flatMap((edit) => (edit.kind === 'refresh' ? edit.packages : []));
+  return { kind: 'refresh', packages: [...new Set(packages)].sort() };
 }
 
 function touchedBy(edits: readonly Edit[]): number {

@@ -3,6 +3,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { GitModule } from '../git/git.module.js';
 import { RegistryModule } from '../registry/registry.module.js';
 import { ScanModule } from '../scan/scan.module.js';
+import { WorkersModule } from '../workers/workers.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { CommitFiguresEntity } from './commit-figures.entity.js';
 import { FindingsController } from './findings.controller.js';
@@ -15,6 +16,7 @@ import { FindingsHistory } from './history.service.js';
     GitModule,
     RegistryModule,
     ScanModule,
+    WorkersModule,
     WorkspacesModule,
   ],
   controllers: [FindingsController],

@@ -1,7 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import {
   causesOf,
-  closeBooks,
   evaluateDraft,
   figuresOf,
   findAll,
@@ -19,6 +18,7 @@ import {
   type RankedRemedy,
 } from '@deep-ledger/core';
 import { KnownService } from '../scan/known.service.js';
+import { WorkerPool } from '../workers/worker-pool.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
@@ -46,9 +46,12 @@ export interface BookFindings {
 @Injectable()
 export class FindingsService {
   private readonly found = new WeakMap<DraftBase, Promise<BookFindings>>();
-  private readonly closed = new WeakMap<DraftBase, ClosedBooks>();
+  private readonly closed = new WeakMap<DraftBase, Promise<ClosedBooks>>();
 
-  constructor(private readonly known: KnownService) {}
+  constructor(
+    private readonly known: KnownService,
+    private readonly workers: WorkerPool,
+  ) {}
 
   /** Scans source where that has not been done. */
   of(entity: WorkspaceEntity, snapshot: Snapshot): Promise<BookFindings> {
@@ -61,11 +64,24 @@ export class FindingsService {
     return asked;
   }
 
-  async close(entity: WorkspaceEntity, snapshot: Snapshot): Promise<ClosedBooks> {
+  /** In a worker thread: it resolves some hundred times. */
+  close(entity: WorkspaceEntity, snapshot: Snapshot): Promise<ClosedBooks> {
     const { base } = snapshot;
-    const closed = this.closed.get(base) ?? closeBooks(base, await this.known.of(entity, snapshot));
-    this.closed.set(base, closed);
-    return closed;
+    const { files, records, today } = base;
+    const asked =
+      this.closed.get(base) ??
+      this.known.of(entity, snapshot).then(({ use, needless }) =>
+        this.workers.run('closeBooksOf', {
+          files,
+          records,
+          today,
+          use,
+          looksForNeedless: needless !== null,
+        }),
+      );
+    this.closed.set(base, asked);
+    asked.catch(() => this.closed.delete(base));
+    return asked;
   }
 
   private work(base: DraftBase, known: Known): BookFindings {
@@ -109,7 +125,7 @@ function tried(
     })
     .sort(
       (a, b) =>
-        (b.clears.length - b.raises.length) / (1 + b.touches) -
-        (a.clears.length - a.raises.length) / (1 + a.touches),
+        (b.clears.length - b.raises.length) / Math.sqrt(1 + b.touches) -
+        (a.clears.length - a.raises.length) / Math.sqrt(1 + a.touches),
     );
 }

@@ -13,11 +13,12 @@ import {
 } from '@deep-ledger/core';
 import { GitHistory, type TreeFile } from '../git/git-history.js';
 import { SourceScanEntity } from './source-scan.entity.js';
-import { ScanPool } from './scan-pool.js';
+import { WorkerPool } from '../workers/worker-pool.js';
 
 /** Larger files were made by a machine. */
 const MOST_BYTES = 1 << 20;
 const BLOBS_AT_ONCE = 1000;
+const FILES_IN_A_TASK = 40;
 
 const TOO_LARGE: SourceScan = {
   references: [],
@@ -35,7 +36,7 @@ interface SourceFile extends TreeFile {
 export class ScanService {
   constructor(
     private readonly history: GitHistory,
-    private readonly pool: ScanPool,
+    private readonly workers: WorkerPool,
     @InjectRepository(SourceScanEntity) private readonly kept: Repository<SourceScanEntity>,
   ) {}
 
@@ -91,10 +92,13 @@ export class ScanService {
     scans: Map<string, SourceScan>,
   ): Promise<void> {
     const texts = await this.history.readBlobs(id, files);
-    const found = await this.pool.scan(
-      workspace.scan,
-      files.map(({ inside }, i) => ({ path: inside, text: texts[i]! })),
-    );
+    const sources = files.map(({ inside }, i) => ({ path: inside, text: texts[i]! }));
+    const tasks: Promise<readonly SourceScan[]>[] = [];
+    for (let i = 0; i < sources.length; i += FILES_IN_A_TASK) {
+      const some = sources.slice(i, i + FILES_IN_A_TASK);
+      tasks.push(this.workers.run('scanFiles', { settings: workspace.scan, files: some }));
+    }
+    const found = (await Promise.all(tasks)).flat();
     const rows = new Map(files.map(({ key }, i) => [key, found[i]!]));
     await this.kept.query(
       `INSERT INTO "source_scan" ("key", "found")

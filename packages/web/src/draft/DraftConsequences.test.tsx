@@ -15,6 +15,11 @@ const EDIT: Draft['edits'][number] = {
   endsAnswer: false,
 };
 const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
+  findings: {
+    cleared: [{ id: 'out-of-line web log', says: 'web asks for log 1.0.0; ^1.0.0 is agreed' }],
+    raised: [],
+    left: 4,
+  },
   outOfLineBefore: 11,
   outOfLineAfter: 10,
   copiesBefore: 73,
@@ -66,10 +71,13 @@ describe('an answered draft', () => {
     expect(screen.getAllByRole('definition').map((node) => node.textContent)).toEqual([
       '11 → 10',
       '73 → 70',
+      '5 → 4',
       '7',
       '1',
       '3005 76a0',
     ]);
+    expect(screen.getByText('1 finding cleared')).toBeTruthy();
+    expect(screen.queryByText(/raised/)).toBeNull();
     expect(screen.getByText('2 leave the lockfile')).toBeTruthy();
     expect(screen.getByText('1 enter it')).toBeTruthy();
     expect(screen.getByText('tarn-json 1.2.9 → 1.3.0')).toBeTruthy();

@@ -52,6 +52,7 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     change,
     sum,
     lockBefore,
+    findings,
   } = consequences;
   return (
     <section aria-label="Consequences" className="flex flex-col gap-2">
@@ -62,10 +63,15 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
         <Figure name="Copies in the lockfile">
           {copiesBefore ?? '?'} → {copiesAfter}
         </Figure>
+        <Figure name="Findings">
+          {findings.left + findings.cleared.length - findings.raised.length} → {findings.left}
+        </Figure>
         <Figure name="Manifests touched">{manifests}</Figure>
         <Figure name="Projects touched">{projects.length}</Figure>
         <Figure name="Lockfile sum">{sumDigits(sum)}</Figure>
       </dl>
+      <FindingList title="cleared" findings={findings.cleared} />
+      <FindingList title="raised" findings={findings.raised} isBad />
       <Names title="Level again" names={levelled} />
       <Names title="Newly out of line" names={unlevelled} isBad />
       <Names title="Peers met" names={peersMet.map(peerWords)} />
@@ -99,6 +105,32 @@ type Peer = NonNullable<Draft['evaluation']['consequences']>['peersMet'][number]
 
 function peerWords({ copy, name, range, version }: Peer): string {
   return `${copy} asks for ${name} ${range}, gets ${version ?? 'none'}`;
+}
+
+type Named = NonNullable<Draft['evaluation']['consequences']>['findings']['cleared'];
+
+function FindingList({
+  title,
+  findings,
+  isBad = false,
+}: {
+  readonly title: string;
+  readonly findings: Named;
+  readonly isBad?: boolean;
+}) {
+  if (findings.length === 0) return null;
+  return (
+    <details className={`text-sm ${isBad ? 'text-off' : 'text-ink-2'}`}>
+      <summary>
+        {count(findings.length, 'finding')} {title}
+      </summary>
+      <ul className="max-h-[220px] overflow-auto pl-3">
+        {findings.map(({ id, says }) => (
+          <li key={id}>{says}</li>
+        ))}
+      </ul>
+    </details>
+  );
 }
 
 function Names({

@@ -6,8 +6,14 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../parts/words';
 import { useClosing } from './useFindings';
 
+interface Props {
+  /** Names of the findings that there are now. */
+  readonly known: ReadonlySet<string>;
+  readonly onFold: () => void;
+}
+
 /** The one draft that clears all that can be cleared, and what is left with the reasons. */
-export function CloseBooks({ onFold }: { readonly onFold: () => void }) {
+export function CloseBooks({ known, onFold }: Props) {
   const { slug, state, takeDraft } = useOutletContext<FrameContext>();
   const closing = useClosing(slug, state?.head.commit, true);
   // It begins a draft of its own: what is in hand may say something else.
@@ -32,6 +38,7 @@ export function CloseBooks({ onFold }: { readonly onFold: () => void }) {
     );
   }
   const { edits, cleared, left } = closing.data;
+  const fresh = left.filter(({ finding }) => !known.has(finding)).length;
   return (
     <section aria-label="Close the books" className="mb-4 border-l-[3px] border-agreed bg-leaf p-3">
       <h2 className="font-serif text-lg font-semibold">
@@ -42,7 +49,7 @@ export function CloseBooks({ onFold }: { readonly onFold: () => void }) {
       <p className="pb-2 text-ink-2">
         {edits.length === 0
           ? 'Every finding that is left needs a major step, a decision, or somebody else’s release.'
-          : `No project takes a major step, and nothing is decided for the team. ${count(left.length, 'finding')} ${left.length === 1 ? 'is' : 'are'} left.`}{' '}
+          : `No project takes a major step, and nothing is decided for the team. ${count(left.length, 'finding')} ${left.length === 1 ? 'is' : 'are'} left${fresh === 0 ? '' : `, ${fresh} of them new`}.`}{' '}
         {fold}
       </p>
       {pencil.isError && <ErrorNotice error={pencil.error} />}

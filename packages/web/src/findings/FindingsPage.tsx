@@ -62,7 +62,12 @@ export function FindingsPage() {
               </a>
             </span>
           </div>
-          {isClosing && <CloseBooks onFold={() => change({ close: null })} />}
+          {isClosing && (
+            <CloseBooks
+              known={new Set(found.data.findings.map(({ id }) => id))}
+              onFold={() => change({ close: null })}
+            />
+          )}
           {found.data.remedies.length > 0 && !isClosing && (
             <div className="pb-4">
               <RemedyTable remedies={found.data.remedies.slice(0, MOST_REMEDIES)} />

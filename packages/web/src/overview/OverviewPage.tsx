@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
-import { answer, api, type Overview } from '../api/client';
+import { answer, api, type Overview, type OverviewPoint } from '../api/client';
 import { RemedyTable } from '../findings/RemedyTable';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -28,6 +28,7 @@ export function OverviewPage() {
         : false,
   });
   const { data } = overview;
+  const points = data === undefined ? [] : withToday(data);
   return (
     <>
       <PageHead title="Overview" state={state}>
@@ -43,25 +44,25 @@ export function OverviewPage() {
             <TrendChart
               title="Shared packages out of line"
               unit="packages"
-              points={data.points}
+              points={points}
               value={({ outOfLine }) => outOfLine}
             />
             <TrendChart
               title="Copies in the lockfile"
               unit="copies"
-              points={data.points}
+              points={points}
               value={({ copies }) => copies}
             />
             <TrendChart
               title="Findings"
               unit="findings"
-              points={data.points}
+              points={points}
               value={({ grave, plain, light }) => grave + plain + light}
             />
             <TrendChart
               title="Age behind, median"
               unit="days"
-              points={data.points}
+              points={points}
               value={({ daysBehind }) => daysBehind}
             />
           </div>
@@ -84,6 +85,12 @@ export function OverviewPage() {
       )}
     </>
   );
+}
+
+/** The points with how it is now: a day later than a commit, more can be behind. */
+function withToday({ points, now, commit }: Overview): readonly OverviewPoint[] {
+  const at = new Date().toISOString();
+  return [...points, { ...now, commit, subject: 'as it is now', author: '', at }];
 }
 
 function Progress({ overview: { points, total, trouble } }: { readonly overview: Overview }) {

@@ -19,17 +19,18 @@ interface Props {
   readonly onOpenColumn: (column: number) => void;
 }
 
-const HEIGHT = 400;
+const HEIGHT = 560;
 const STEP = 60;
 
 /** The chains in columns. What lies on the chosen node's chains stays dark, the rest grows faint. */
 export function TraceDrawing(props: Props) {
   const { trace, title, pencil, chosen, onChoose, onOpen, onOpenColumn } = props;
-  const layout = useMemo(() => layTrace(trace), [trace]);
   const frame = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const width = useWidth(frame);
-  const height = Math.min(HEIGHT, Math.max(150, layout.height));
+  const layout = useMemo(() => layTrace(trace, width), [trace, width]);
+  const shrunk = Math.min(1, width / layout.width);
+  const height = Math.min(HEIGHT, Math.max(150, layout.height * shrunk));
   const view = useViewBox(layout, { width, height });
   useWheel(svg, view.zoom);
   const keys = (event: KeyboardEvent): void => {

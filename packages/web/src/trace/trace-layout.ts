@@ -1,13 +1,15 @@
 import type { Trace, TraceLink, TraceNode } from '../api/client';
 
 export const BOX_HEIGHT = 22;
-const ROW_HEIGHT = 32;
+const ROW_HEIGHT = 28;
 const HEAD_HEIGHT = 26;
 const SIDE = 8;
-const GAP = 66;
-const LETTER = 6.9;
-const FIGURE = 7.4;
-const NARROWEST = 92;
+/** Between columns: as wide as the frame lets it be. */
+const NARROWEST_GAP = 30;
+const WIDEST_GAP = 110;
+const LETTER = 6.6;
+const FIGURE = 7;
+const NARROWEST = 60;
 const WIDEST = 220;
 
 /** A node with its place, in units of the drawing. */
@@ -33,12 +35,18 @@ export interface TraceLayout {
 }
 
 function widthOf({ name, version }: TraceNode): number {
-  const text = name.length * LETTER + (version === null ? 0 : version.length * FIGURE + 14) + 18;
+  const text = name.length * LETTER + (version === null ? 0 : version.length * FIGURE + 8) + 16;
   return Math.min(WIDEST, Math.max(NARROWEST, text));
 }
 
-/** Places columns side by side, each with its nodes spread over the height of the fullest. */
-export function layTrace(trace: Pick<Trace, 'columns' | 'nodes' | 'links'>): TraceLayout {
+/**
+ * Places columns side by side, each with its nodes spread over the height of the fullest.
+ * @param frameWidth what there is room for without making it smaller
+ */
+export function layTrace(
+  trace: Pick<Trace, 'columns' | 'nodes' | 'links'>,
+  frameWidth: number,
+): TraceLayout {
   const columns = Array.from({ length: trace.columns }, (_, column) =>
     trace.nodes
       .map((node, index) => ({ node, index }))
@@ -49,20 +57,25 @@ export function layTrace(trace: Pick<Trace, 'columns' | 'nodes' | 'links'>): Tra
   const height = HEAD_HEIGHT + fullest * ROW_HEIGHT + SIDE;
   const placed: PlacedNode[] = [];
   const heads: { x: number; column: number }[] = [];
+  const widths = columns.map((list) =>
+    Math.max(NARROWEST, ...list.map(({ node }) => widthOf(node))),
+  );
+  const room = frameWidth - 2 * SIDE - widths.reduce((sum, width) => sum + width, 0);
+  const gap = Math.min(WIDEST_GAP, Math.max(NARROWEST_GAP, room / Math.max(1, columns.length - 1)));
   let x = SIDE;
   columns.forEach((list, column) => {
     heads.push({ x, column });
-    const width = Math.max(NARROWEST, ...list.map(({ node }) => widthOf(node)));
+    const width = widths[column]!;
     const step = (height - HEAD_HEIGHT - SIDE) / Math.max(1, list.length);
     list.forEach(({ node, index }, i) => {
       const y = HEAD_HEIGHT + step * (i + 0.5) - BOX_HEIGHT / 2;
       placed.push({ ...node, index, x, y, width });
     });
-    x += width + GAP;
+    x += width + gap;
   });
   const byIndex = new Map(placed.map((node) => [node.index, node]));
   return {
-    width: Math.max(x - GAP + SIDE, 320),
+    width: Math.max(x - gap + SIDE, 320),
     height,
     nodes: placed,
     links: linksOf(trace.links, byIndex),

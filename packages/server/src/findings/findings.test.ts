@@ -1,0 +1,169 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { AUTHOR, REGISTRY } from '../test/small-world.js';
+import { TestRegistry } from '../test/test-registry.js';
+import { TestRepository } from '../test/test-repository.js';
+import { TestServer } from '../test/test-server.js';
+
+const FILES = {
+  'ledger.toml':
+    'format = 1\nname = "wide"\nprojects = ["apps/*"]\nregistry = "main"\n[platform]\nruntime = "20.0.0"\n',
+  'ledger.shared.toml': 'format = 1\n[shared]\nlog = "^1.0.0"\n',
+  'apps/web/ledger.project.toml': 'name = "web"\n[needs]\nlog = "1.0.0"\njson = "^1.0.0"\n',
+  'apps/web/src/a.ts': 'import "log";\n',
+  'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = "shared"\n',
+  'apps/kit/src/a.ts': 'import "log";\n',
+};
+
+interface FindingsBody {
+  commit: string;
+  findings: { id: string; muted: unknown; since: { subject: string; isEarlier: boolean } | null }[];
+  causes: { key: string; findings: string[] }[];
+  remedies: { says: string; clears: string[] }[];
+  scanned: { files: number };
+}
+
+let server: TestServer;
+let registry: TestRegistry;
+let repository: TestRepository;
+let slug: string;
+
+beforeAll(async () => {
+  server = await TestServer.start();
+  registry = await TestRegistry.with(REGISTRY);
+  repository = await TestRepository.with(FILES);
+  const opened = await server.http
+    .post('/api/workspaces')
+    .send({ address: repository.address, registry: registry.url })
+    .expect(201);
+  slug = (opened.body as { slug: string }).slug;
+  await post([{ kind: 'bring-up' }], 'Lock');
+});
+afterAll(async () => {
+  await server.stop();
+  await registry.stop();
+  await repository.remove();
+});
+
+const at = (path: string): string => `/api/workspaces/${slug}${path}`;
+
+/** Posts edits as a draft of their own. */
+async function post(edits: readonly object[], message: string): Promise<void> {
+  const { body } = await server.http.post(at('/drafts')).send({}).expect(201);
+  const { id } = body as { id: string };
+  const added = await server.http.post(at(`/drafts/${id}/edits`)).send({ edits });
+  expect(added.status, JSON.stringify(added.body)).toBeLessThan(300);
+  await server.http
+    .post(at(`/drafts/${id}/post`))
+    .send({ base: (added.body as { base: string }).base, message, ...AUTHOR })
+    .expect(201);
+}
+
+async function read(): Promise<FindingsBody> {
+  return (await server.http.get(at('/findings')).expect(200)).body as FindingsBody;
+}
+
+/** The findings once the history is worked out. */
+async function readWithHistory(): Promise<FindingsBody> {
+  for (;;) {
+    const { body } = await server.http.get(at('/overview')).expect(200);
+    const { points, total, trouble } = body as {
+      points: [];
+      total: number;
+      trouble: string | null;
+    };
+    expect(trouble).toBeNull();
+    if (points.length === total) return read();
+    await new Promise((done) => setTimeout(done, 50));
+  }
+}
+
+const idsOf = ({ findings }: FindingsBody): string[] => findings.map(({ id }) => id);
+
+test('findings come with causes, remedies that were tried, and what was scanned', async () => {
+  const body = await read();
+  expect(idsOf(body)).toEqual(
+    expect.arrayContaining(['out-of-line apps/web log', 'unused apps/web json']),
+  );
+  expect(body.scanned.files).toBe(2);
+  expect(body.causes.flatMap(({ findings }) => findings).sort()).toEqual(idsOf(body).sort());
+  const remedy = body.remedies.find(({ says }) => says === 'let web take log ^1.0.0')!;
+  expect(remedy.clears).toContain('out-of-line apps/web log');
+});
+
+test('a commit that changes source alone changes what is unused', async () => {
+  await repository.commit({ 'apps/web/src/b.ts': 'require("json");\n' }, 'Use json');
+  await server.http
+    .post(at('/refresh'))
+    .expect((response) => expect(response.status).toBeLessThan(300));
+  expect(idsOf(await read())).not.toContain('unused apps/web json');
+});
+
+test('a finding says with which commit it came, and the overview has a point for each commit', async () => {
+  await repository.commit(
+    { 'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = "~1.1.0"\n' },
+    'Kit departs',
+  );
+  await server.http.post(at('/refresh'));
+  const body = await readWithHistory();
+  const since = (id: string) => body.findings.find((one) => one.id === id)?.since;
+  expect(since('out-of-line apps/kit log')).toMatchObject({
+    subject: 'Kit departs',
+    isEarlier: false,
+  });
+  expect(since('out-of-line apps/web log')).toMatchObject({ subject: 'First', isEarlier: true });
+  const { body: overview } = await server.http.get(at('/overview')).expect(200);
+  const { points } = overview as { points: { subject: string; outOfLine: number }[] };
+  expect(points.map(({ subject }) => subject)).toEqual(['First', 'Lock', 'Kit departs']);
+  expect(points.map(({ outOfLine }) => outOfLine)).toEqual([1, 1, 1]);
+});
+
+test('a muted finding stays in the list with its reason, and in SARIF as suppressed', async () => {
+  const mute = {
+    kind: 'mute',
+    finding: 'behind log major',
+    reason: 'after the season',
+    owner: 'web crew',
+    until: '2026-01-31',
+  };
+  await post([mute], 'Mute');
+  expect(await repository.file('ledger.shared.toml')).toContain(
+    '[[muted]]\nfinding = "behind log major"',
+  );
+  const body = await read();
+  expect(body.findings.find(({ id }) => id === 'behind log major')?.muted).toEqual({
+    reason: 'after the season',
+    owner: 'web crew',
+    until: '2026-01-31',
+  });
+  const { text, headers } = await server.http.get(at('/findings/sarif')).expect(200);
+  expect(headers['content-type']).toContain('application/sarif+json');
+  expect(text).toContain('after the season');
+});
+
+test('closing the books is a draft that clears what it says, and finds nothing a second time', async () => {
+  const first = (await server.http.get(at('/findings/closing')).expect(200)).body as {
+    edits: object[];
+    cleared: string[];
+  };
+  expect(first.cleared).toEqual(
+    expect.arrayContaining(['out-of-line apps/web log', 'out-of-line apps/kit log']),
+  );
+  await post(first.edits, 'Close the books');
+  const now = idsOf(await read());
+  for (const id of first.cleared) expect(now).not.toContain(id);
+  const again = (await server.http.get(at('/findings/closing')).expect(200)).body as {
+    edits: object[];
+  };
+  expect(again.edits).toEqual([]);
+});
+
+test('a draft says which findings it clears and raises', async () => {
+  const { body } = await server.http.post(at('/drafts')).send({}).expect(201);
+  const { id } = body as { id: string };
+  const edits = [{ kind: 'set-range', package: 'log', range: '1.0.0', projects: ['apps/kit'] }];
+  const { body: draft } = await server.http.post(at(`/drafts/${id}/edits`)).send({ edits });
+  const { findings } = (
+    draft as { evaluation: { consequences: { findings: { raised: { id: string }[] } } } }
+  ).evaluation.consequences;
+  expect(findings.raised.map((one) => one.id)).toContain('out-of-line apps/kit log');
+});

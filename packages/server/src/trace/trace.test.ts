@@ -1,0 +1,196 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { AUTHOR } from '../test/small-world.js';
+import { TestRegistry } from '../test/test-registry.js';
+import { TestRepository } from '../test/test-repository.js';
+import { TestServer } from '../test/test-server.js';
+
+const FILES = {
+  'ledger.toml':
+    'format = 1\nname = "deep"\nprojects = ["apps/*"]\nregistry = "main"\n[platform]\nruntime = "20.0.0"\n',
+  'apps/web/ledger.project.toml': 'name = "web"\n[needs]\nkit = "workspace"\nwire = "^1.0.0"\n',
+  'apps/kit/ledger.project.toml':
+    'name = "kit"\n[needs]\njson = "~1.0.0"\n[needs.dev]\nwire = "^1.0.0"\n',
+};
+const REGISTRY = {
+  wire: { '1.0.0': { json: '^1.1.0', text: '^1.0.0' } },
+  text: { '1.0.0': {} },
+  json: { '1.0.0': {}, '1.1.0': {} },
+  late: { '1.0.0': {} },
+} as const;
+
+let server: TestServer;
+let registry: TestRegistry;
+let repository: TestRepository;
+let slug: string;
+
+beforeAll(async () => {
+  server = await TestServer.start();
+  registry = await TestRegistry.with(REGISTRY);
+  repository = await TestRepository.with(FILES);
+  const opened = await server.http
+    .post('/api/workspaces')
+    .send({ address: repository.address, registry: registry.url })
+    .expect(201);
+  slug = (opened.body as { slug: string }).slug;
+  const { body } = await server.http.post(at('/drafts')).send({}).expect(201);
+  const { id, base } = body as { id: string; base: string };
+  await server.http
+    .post(at(`/drafts/${id}/post`))
+    .send({ base, message: 'Lock', ...AUTHOR })
+    .expect(201);
+});
+afterAll(async () => {
+  await server.stop();
+  await registry.stop();
+  await repository.remove();
+});
+
+const at = (path: string): string => `/api/workspaces/${slug}${path}`;
+
+async function read<T>(path: string, status = 200): Promise<T> {
+  const { body } = await server.http.get(at(path)).expect(status);
+  return body as T;
+}
+
+interface TraceBody {
+  ends: string[];
+  chains: string;
+  projects: number;
+  nodes: { id: string }[];
+  circles: string[][];
+}
+interface ChainsBody {
+  total: string | null;
+  hasMore: boolean;
+  chains: { steps: { id: string; written: string | null; link: string | null }[] }[];
+}
+
+const sentences = ({ chains }: ChainsBody): string[] =>
+  chains.map(({ steps }) =>
+    steps.map(({ id, written }) => `${written ?? ''} ${id}`.trim()).join(' > '),
+  );
+
+test('who brings a package in, over all its copies', async () => {
+  const trace = await read<TraceBody>('/trace?package=json');
+  expect(trace.ends).toEqual(['json 1.0.0', 'json 1.1.0']);
+  expect(trace.projects).toBe(2);
+  expect(trace.chains).toBe('5');
+  expect(trace.nodes.map(({ id }) => id).sort()).toEqual([
+    'apps/kit',
+    'apps/web',
+    'json 1.0.0',
+    'json 1.1.0',
+    'wire 1.0.0',
+  ]);
+});
+
+test('chains are sentences with ranges, shortest first, filtered by kind, project and length', async () => {
+  const all = await read<ChainsBody>('/trace/chains?package=json');
+  expect(all.total).toBe('5');
+  expect(sentences(all)[0]).toBe('apps/kit > ~1.0.0 json 1.0.0');
+  const runtime = await read<ChainsBody>('/trace/chains?package=json&kinds=runtime');
+  expect(sentences(runtime)).toEqual([
+    'apps/kit > ~1.0.0 json 1.0.0',
+    'apps/web > workspace apps/kit > ~1.0.0 json 1.0.0',
+    'apps/web > ^1.0.0 wire 1.0.0 > ^1.1.0 json 1.1.0',
+  ]);
+  const from = await read<ChainsBody>('/trace/chains?package=json&kinds=runtime&from=apps/kit');
+  expect(sentences(from)).toEqual(['apps/kit > ~1.0.0 json 1.0.0']);
+  const short = await read<ChainsBody>('/trace/chains?package=json&kinds=runtime&steps=1');
+  expect(short.chains).toHaveLength(1);
+  const through = await read<ChainsBody>('/trace/chains?package=json&through=wire%201.0.0');
+  expect(through.chains.every(({ steps }) => steps.some(({ id }) => id === 'wire 1.0.0'))).toBe(
+    true,
+  );
+  const paged = await read<ChainsBody>('/trace/chains?package=json&count=2&skip=2');
+  expect(sentences(paged)).toEqual(sentences(all).slice(2, 4));
+  expect(paged.hasMore).toBe(true);
+});
+
+test('what a project brings, and the projects among themselves', async () => {
+  const down = await read<TraceBody>('/trace?project=apps/web');
+  expect(down.nodes.map(({ id }) => id)).toEqual(
+    expect.arrayContaining(['apps/web', 'apps/kit', 'wire 1.0.0', 'text 1.0.0']),
+  );
+  const projects = await read<TraceBody>('/trace');
+  expect(projects.nodes.map(({ id }) => id).sort()).toEqual(['apps/kit', 'apps/web']);
+  expect(projects.circles).toEqual([]);
+});
+
+test('what leaves with a copy, and requirements by that weight', async () => {
+  const leaving = await read<{ copies: string[]; bytes: number }>(
+    '/trace/leaving?node=wire%201.0.0',
+  );
+  expect(leaving.copies).toEqual(['json 1.1.0', 'text 1.0.0']);
+  expect(leaving.bytes).toBeGreaterThan(0);
+  const { requirements } = await read<{ requirements: { package: string; copies: number }[] }>(
+    '/trace/weights',
+  );
+  expect(requirements.map((one) => [one.package, one.copies])).toEqual([
+    ['json', 1],
+    ['wire', 0],
+    ['wire', 0],
+  ]);
+});
+
+test('the copies of a package side by side, with the demands that force them', async () => {
+  const several = await read<{
+    copies: { version: string; demands: { owner: string; range: string }[] }[];
+    least: number;
+    forcedBy: { owner: string; range: string }[];
+    needless: unknown[];
+  }>('/trace/copies/json');
+  expect(several.copies.map(({ version }) => version)).toEqual(['1.0.0', '1.1.0']);
+  expect(several.copies[0]!.demands).toEqual([{ owner: 'apps/kit', range: '~1.0.0' }]);
+  expect(several.least).toBe(2);
+  expect(several.forcedBy).toEqual(
+    expect.arrayContaining([
+      { owner: 'apps/kit', range: '~1.0.0' },
+      { owner: 'wire 1.0.0', range: '^1.1.0' },
+    ]),
+  );
+  expect(several.needless).toEqual([]);
+});
+
+test('what if: what would leave, what has no answer, what cannot be done, and nothing of it is kept', async () => {
+  const whatIf = async (edits: readonly object[]) =>
+    (await server.http.post(at('/what-if')).send({ edits, waysOut: true }).expect(200)).body as {
+      evaluation: {
+        kind: string;
+        explanations: string[][];
+        consequences: { copiesBefore: number; copiesAfter: number } | null;
+      };
+      problems: (string | null)[] | null;
+    };
+  const less = await whatIf([
+    { kind: 'remove-requirement', package: 'wire', projects: ['apps/kit', 'apps/web'] },
+  ]);
+  expect(less.evaluation.consequences).toMatchObject({ copiesBefore: 4, copiesAfter: 1 });
+  const more = await whatIf([
+    {
+      kind: 'add-requirement',
+      package: 'late',
+      range: '^1.0.0',
+      as: 'runtime',
+      projects: ['apps/kit'],
+    },
+  ]);
+  expect(more.evaluation.consequences).toMatchObject({ copiesBefore: 4, copiesAfter: 5 });
+  const none = await whatIf([
+    { kind: 'set-range', package: 'json', range: '^9.0.0', projects: ['apps/kit'] },
+  ]);
+  expect(none.evaluation.kind).toBe('unanswered');
+  expect(none.evaluation.explanations.flat().join(' ')).toContain('json');
+  const not = await whatIf([
+    { kind: 'remove-requirement', package: 'text', projects: ['apps/kit'] },
+  ]);
+  expect(not.problems?.[0]).toContain('does not require text');
+  expect(await read<unknown[]>('/drafts')).toEqual([]);
+});
+
+test('what is not there is said', async () => {
+  expect(await read<{ code: string }>('/trace?package=nowhere', 404)).toMatchObject({
+    code: 'NOTHING_TO_TRACE',
+  });
+  await server.http.get(at('/trace?package=json&kinds=sideways')).expect(400);
+});
