@@ -82,3 +82,30 @@ export async function dragAnswers(most: number): Promise<readonly number[]> {
   send('pointerup', box.left + box.width * 0.5);
   return times;
 }
+
+/** Milliseconds from the end of each trace's answer until it is drawn; one package after the other is chosen. */
+export async function tracesDrawn(names: readonly string[]): Promise<readonly number[]> {
+  const frame = (): Promise<void> =>
+    new Promise((resolve) => requestAnimationFrame(() => resolve()));
+  const input = document.querySelector<HTMLInputElement>('input[aria-label^="Trace a package"]')!;
+  const set = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!;
+  const times: number[] = [];
+  for (const name of names) {
+    set.call(document.querySelector('input[aria-label^="Trace a package"]') ?? input, name);
+    (document.querySelector('input[aria-label^="Trace a package"]') ?? input).dispatchEvent(
+      new Event('input', { bubbles: true }),
+    );
+    const isDrawn = (): boolean =>
+      [...document.querySelectorAll('main svg text.italic')].some(
+        ({ textContent }) => textContent === name,
+      );
+    while (!isDrawn()) await frame();
+    await frame();
+    const seen = performance.now();
+    const answer = (
+      performance.getEntriesByType('resource') as PerformanceResourceTiming[]
+    ).findLast((one) => one.name.includes(`/trace?package=${name}`));
+    times.push(seen - (answer?.responseEnd ?? 0));
+  }
+  return times;
+}

@@ -3,17 +3,18 @@ import { dirname, join } from 'node:path';
 import { execa } from 'execa';
 import type { Prepared } from './rows.js';
 
-/** A generated workspace on disk: a folder of registry documents and a bare repository with its files. */
+/** A generated workspace on disk: a folder of registry documents and a bare repository with its files and sources. */
 export async function writeWorld(
   { documents, files }: Pick<Prepared, 'documents' | 'files'>,
   folder: string,
+  sources: ReadonlyMap<string, string> = new Map(),
 ): Promise<{ readonly documents: string; readonly repository: string }> {
   const registry = join(folder, 'registry');
   const work = join(folder, 'work');
   const repository = join(folder, 'world.git');
   await mkdir(registry, { recursive: true });
   for (const [name, text] of documents) await writeFile(join(registry, `${name}.json`), text);
-  for (const [path, text] of files) {
+  for (const [path, text] of [...files, ...sources]) {
     await mkdir(dirname(join(work, path)), { recursive: true });
     await writeFile(join(work, path), text);
   }

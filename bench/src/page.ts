@@ -1,12 +1,14 @@
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { appendFile, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
 import { chromium, type Page } from '@playwright/test';
+import { execa } from 'execa';
 import { startStack } from '@deep-ledger/launch/stack';
 import { SIZES, type WorldSize } from './generated-world.js';
-import { dragAnswers, firstRows, scrollFrames } from './in-page.js';
+import { dragAnswers, firstRows, scrollFrames, tracesDrawn } from './in-page.js';
+import { generatedSources } from './generated-sources.js';
 import { writeWorld } from './page-world.js';
 import { prepare } from './rows.js';
 
@@ -33,7 +35,9 @@ const tell = (line: string): void => void process.stderr.write(`${line}\n`);
 try {
   const prepared = prepare(size, SEED);
   tell(`${prepared.projects} projects, ${prepared.copies} copies, ${prepared.releases} releases`);
-  const world = await writeWorld(prepared, join(folder, 'world'));
+  const sources = generatedSources(prepared.workspace);
+  tell(`${sources.size} source files`);
+  const world = await writeWorld(prepared, join(folder, 'world'), sources);
   const stack = await startStack({
     root,
     folder: join(folder, 'stack'),
@@ -44,7 +48,7 @@ try {
     world,
   });
   try {
-    const figures = await measure(stack.url);
+    const figures = await measure(stack.url, world.repository);
     process.stdout.write(`${table(figures)}\n`);
   } finally {
     await stack.stop();
@@ -53,7 +57,7 @@ try {
   await rm(folder, { recursive: true, force: true });
 }
 
-async function measure(url: string): Promise<readonly Figure[]> {
+async function measure(url: string, repository: string): Promise<readonly Figure[]> {
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
     args: ['--disable-gpu', '--no-sandbox'],
@@ -69,6 +73,8 @@ async function measure(url: string): Promise<readonly Figure[]> {
       ...(await rowFigures(page, sheet)),
       ...(await frameFigures(page, sheet)),
       ...(await dragFigures(page, url, slug)),
+      ...(await traceFigures(page, url, slug)),
+      ...(await scanFigures(url, slug, repository)),
     ];
   } finally {
     await browser.close();
@@ -168,6 +174,85 @@ async function dragFigures(page: Page, url: string, slug: string): Promise<reado
       found: `${quantile(times, share).toFixed(0)} ms`,
       atMost: '150 ms',
     })),
+  ];
+}
+
+/** Of the package with the most owners and of many others; the first request of each kind is not counted. */
+async function traceFigures(page: Page, url: string, slug: string): Promise<readonly Figure[]> {
+  const answer = await fetch(`${url}/api/workspaces/${slug}/sheet`);
+  const { rows } = (await answer.json()) as { rows: { name: string; usedBy: number }[] };
+  const names = rows.sort((a, b) => b.usedBy - a.usedBy).map(({ name }) => name);
+  const address = (name: string): string => `${url}/api/workspaces/${slug}/trace?package=${name}`;
+  await (await fetch(address(names[0]!))).arrayBuffer();
+  const times: number[] = [];
+  for (const name of names.slice(0, 60)) {
+    const start = performance.now();
+    await (await fetch(address(name))).arrayBuffer();
+    times.push(performance.now() - start);
+  }
+  await page.goto(`${url}/w/${slug}/trace?package=${names[1]!}`);
+  await page.locator('main svg rect').first().waitFor();
+  const draws = await page.evaluate(tracesDrawn, names.slice(2, 12));
+  await page.goto(`${url}/w/${slug}/trace?package=${names[0]!}`);
+  await page.locator('main svg rect').first().waitFor();
+  await page.waitForTimeout(3000);
+  if (size!.name === 'L')
+    await page.screenshot({ path: join(root, 'docs/screenshots/trace-1000-projects.png') });
+  return [
+    ...[0.5, 0.95].map((share) => ({
+      what: `a page of Trace from the server, ${share * 100}% of ${times.length} packages`,
+      found: `${quantile(times, share).toFixed(0)} ms`,
+      atMost: '50 ms',
+    })),
+    {
+      what: `a trace drawn after its answer, the slowest of ${draws.length}`,
+      found: `${Math.max(...draws).toFixed(0)} ms`,
+      atMost: '300 ms',
+    },
+  ];
+}
+
+/** Findings with the scan: of all sources, and of a commit that changes one file. */
+async function scanFigures(
+  url: string,
+  slug: string,
+  repository: string,
+): Promise<readonly Figure[]> {
+  const count = async (): Promise<number> => {
+    const start = performance.now();
+    await (await fetch(`${url}/api/workspaces/${slug}/scan`)).arrayBuffer();
+    return performance.now() - start;
+  };
+  const cold = await count();
+  const work = await mkdtemp(join(tmpdir(), 'deep-ledger-bench-'));
+  const git = (...args: readonly string[]) => execa('git', args, { cwd: work });
+  await git('clone', '--quiet', repository, '.');
+  const { stdout } = await git('ls-files', '*.ts');
+  await appendFile(join(work, stdout.split('\n')[0]!), '\nimport "one-more";\n');
+  await git(
+    '-c',
+    'user.name=bench',
+    '-c',
+    'user.email=b@brindlepeak.example',
+    'commit',
+    '-qam',
+    'x',
+  );
+  await git('push', '--quiet', 'origin', 'main');
+  await rm(work, { recursive: true });
+  await fetch(`${url}/api/workspaces/${slug}/refresh`, { method: 'POST' });
+  const warm = await count();
+  return [
+    {
+      what: 'scan of all source files, cold',
+      found: `${(cold / 1000).toFixed(1)} s`,
+      atMost: '30 s',
+    },
+    {
+      what: 'scan after a commit that changes one file',
+      found: `${Math.round(warm)} ms`,
+      atMost: '1000 ms',
+    },
   ];
 }
 

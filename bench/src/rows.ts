@@ -1,8 +1,10 @@
 import {
   Chains,
   checkLock,
+  draftBase,
   distancesFrom,
   Engine,
+  findAll,
   leavingWeights,
   LOCK_FILE,
   mergeWorkspaces,
@@ -13,7 +15,9 @@ import {
   readWorkspace,
   resolve,
   reverseLinks,
+  standOfBase,
   strongComponents,
+  traceOf,
   type PackageRecord,
   type PackageRecords,
   type Resolution,
@@ -115,6 +119,8 @@ export function rowsFor(world: Prepared): readonly Row[] {
   const end = mostRequired(graph.owners.starts, graph.projectCount);
   const counted = new Chains(graph);
   const merge = mergeInput(world);
+  const base = draftBase(files, records, asOf);
+  base.unmetPeers();
   return [
     {
       work: 'resolve from nothing',
@@ -182,6 +188,29 @@ export function rowsFor(world: Prepared): readonly Row[] {
       run: () => new Chains(graph, projects).count(end),
       ...walk,
       atMost: 2,
+    },
+    {
+      work: 'all findings, without the scan of source',
+      run: () => findAll(standOfBase(base, { use: null, needless: null })),
+      ...resolveFresh,
+      atMost: 1,
+    },
+    {
+      work: 'peers that are not met, which findings ask of one resolution',
+      run: () => draftBase(files, records, asOf, base.reading).unmetPeers(),
+      ...resolveFresh,
+      atMost: null,
+    },
+    {
+      work: 'a trace of the copy that most require, and its first 50 chains',
+      run: () => {
+        traceOf(graph, { direction: 'up', ends: [end], most: 18 });
+        const chains = counted.to(end);
+        for (let i = 0; i < 50; i++) if (chains.next().done === true) break;
+      },
+      floor: '50 ms',
+      floorRun: () => spin(50),
+      atMost: 1,
     },
     {
       work: 'merge, 200 requirements changed on each side',

@@ -26,6 +26,30 @@ test('pictures of the main views', async ({ page }) => {
   await expect(page.getByRole('link', { name: 'brindlepeak' })).toBeVisible();
   await picture(page, 'front-page');
 
+  await page.goto('/w/brindlepeak/overview');
+  await expect(page.getByText(/shared packages are out of line/)).toBeVisible();
+  await expect(page.getByRole('progressbar')).toBeHidden({ timeout: 60_000 });
+  await picture(page, 'overview');
+
+  await page.goto('/w/brindlepeak/findings?cause=package+tarn-json');
+  await expect(page.getByText(/^pass-office asks for tarn-json/)).toBeVisible();
+  await picture(page, 'findings');
+
+  await page.goto('/w/brindlepeak/trace?package=tarn-json&through=glacis-state+2.0.2');
+  await expect(page.getByRole('heading', { name: 'Why two copies' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^If glacis-state/ })).toBeVisible();
+  await picture(page, 'trace');
+
+  await page.goto('/w/brindlepeak/trace?project=services/radio-bridge');
+  await expect(page.getByRole('button', { name: /^radio-bridge,/ })).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Chains' })).toBeVisible();
+  await picture(page, 'trace-what-it-brings');
+
+  await page.goto('/w/brindlepeak/trace?package=hoarfrost-hash');
+  await page.getByRole('button', { name: 'Try it' }).click();
+  await expect(page.getByText('1 leave the lockfile')).toBeVisible();
+  await picture(page, 'trace-what-if');
+
   await page.goto('/w/brindlepeak/sheet');
   await expect(page.locator('tr[data-package="scree-log"]')).toBeVisible();
   await picture(page, 'sheet');
@@ -74,10 +98,6 @@ test('pictures of the main views', async ({ page }) => {
   await page.getByRole('link', { name: /^Shared/ }).click();
   await expect(page.getByText('lapsed 139 days ago')).toBeVisible();
   await picture(page, 'shared');
-  await page.getByText('Policy and platform').scrollIntoViewIfNeeded();
-  await page.evaluate(() => window.scrollTo(0, document.body.scrollHeight));
-  await picture(page, 'shared-policy');
-  await page.evaluate(() => window.scrollTo(0, 0));
   await page.getByRole('button', { name: 'Change the shared version of scree-log' }).click();
   await page.getByLabel('Range').fill('^3.3.0');
   await page.getByRole('dialog').getByRole('button', { name: 'Pencil it in' }).click();

@@ -102,7 +102,7 @@ test('a registry that falls silent leaves the page usable and says so', async ({
   await commitFile(
     repository,
     'libs/ui-kit/ledger.project.toml',
-    (text) => `${text}penitente-svg = "^1.0.0"\n`,
+    (text) => text.replace('[needs]\n', '[needs]\npenitente-svg = "^1.0.0"\n'),
     'Draw',
   );
   await page.getByRole('button', { name: 'read now' }).click();

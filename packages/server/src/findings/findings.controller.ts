@@ -6,7 +6,7 @@ import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { ClosingDto, FindingsDto, OverviewDto } from './findings.dto.js';
+import { ClosingDto, FindingCountDto, FindingsDto, OverviewDto } from './findings.dto.js';
 import { toClosing, toFigures, toFindings, toPoint, toRankedRemedy } from './findings.mapper.js';
 import { FindingsService } from './findings.service.js';
 import { FindingsHistory } from './history.service.js';
@@ -36,6 +36,18 @@ export class FindingsController {
     const found = await this.service.of(entity, snapshot);
     const { points } = await this.history.state(entity, snapshot.head.commit);
     return toFindings(snapshot.head.commit, found, points);
+  }
+
+  @Get('findings/count')
+  @ApiOperation({
+    operationId: 'countFindings',
+    summary: 'How many findings there are that are not muted',
+  })
+  @ApiOkResponse({ type: FindingCountDto })
+  async count(@Param('slug') slug: string): Promise<FindingCountDto> {
+    const { entity, snapshot } = await this.read(slug);
+    const { findings, muted } = await this.service.of(entity, snapshot);
+    return { open: findings.filter(({ id }) => !muted.has(id)).length };
   }
 
   @Get('findings/sarif')
@@ -77,7 +89,7 @@ export class FindingsController {
       now: toFigures(figures),
       lock: snapshot.base.lock?.state ?? 'broken',
       muted: findings.filter(({ id }) => muted.has(id)).length,
-      remedies: remedies
+      remedies: remedies()
         .filter(({ isDecision }) => !isDecision)
         .slice(0, FIRST_THINGS)
         .map(toRankedRemedy),

@@ -84,6 +84,10 @@ export class FindingsDto {
   @ApiProperty({ type: ScannedDto, nullable: true }) scanned: ScannedDto | null;
 }
 
+export class FindingCountDto {
+  @ApiProperty({ type: Number }) open: number;
+}
+
 export class LeftDto {
   @ApiProperty({ type: String }) finding: string;
   @ApiProperty({ type: String }) says: string;

@@ -48,7 +48,7 @@ export function toFindings(
       says,
       findings: of.map(({ id }) => id),
     })),
-    remedies: remedies.map(toRankedRemedy),
+    remedies: remedies().map(toRankedRemedy),
     scanned: known.use === null ? null : toScanned(known.use),
   };
 }

@@ -39,7 +39,8 @@ export interface BookFindings {
   readonly causes: readonly Cause[];
   readonly muted: ReadonlyMap<string, MutedLine>;
   readonly figures: Figures;
-  readonly remedies: readonly TriedRemedy[];
+  /** The best first. The first call tries them out. */
+  readonly remedies: () => readonly TriedRemedy[];
   readonly known: Known;
 }
 
@@ -89,12 +90,13 @@ export class FindingsService {
     const findings = findAll(stand);
     const muted = mutesOf(base.workspace, base.today);
     const open = findings.filter(({ id }) => !muted.has(id));
+    let remedies: readonly TriedRemedy[] | null = null;
     return {
       findings,
       causes: causesOf(stand, findings),
       muted,
       figures: figuresOf(stand, open),
-      remedies: tried(base, known, findings, rankRemedies(open)),
+      remedies: () => (remedies ??= tried(base, known, findings, rankRemedies(open))),
       known,
     };
   }

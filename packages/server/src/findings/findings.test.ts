@@ -98,6 +98,23 @@ test('a commit that changes source alone changes what is unused', async () => {
   expect(idsOf(await read())).not.toContain('unused apps/web json');
 });
 
+test('the scan says what it read in each project, and what it could not', async () => {
+  await repository.commit(
+    { 'apps/web/src/c.ts': 'export const a = import(process.argv[2]!);\n' },
+    'Load',
+  );
+  await server.http.post(at('/refresh'));
+  const { body } = await server.http.get(at('/scan')).expect(200);
+  const { projects } = body as { projects: { folder: string; files: number; unseen: object[] }[] };
+  expect(projects.map(({ folder, files }) => [folder, files])).toEqual([
+    ['apps/kit', 1],
+    ['apps/web', 3],
+  ]);
+  expect(projects[1]!.unseen).toEqual([
+    { file: 'apps/web/src/c.ts', line: 1, what: 'computed', text: 'process.argv[2]!' },
+  ]);
+});
+
 test('a finding says with which commit it came, and the overview has a point for each commit', async () => {
   await repository.commit(
     { 'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = "~1.1.0"\n' },

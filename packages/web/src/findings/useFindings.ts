@@ -12,6 +12,19 @@ export function useFindings(slug: string, commit: string | undefined) {
   });
 }
 
+/** How many findings are open. */
+export function useFindingCount(slug: string, commit: string | undefined) {
+  return useQuery({
+    queryKey: ['finding-count', slug, commit],
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/findings/count', { params: { path: { slug } }, signal }),
+      ),
+    enabled: commit !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
 /** The edits that clear all that can be cleared. Worked out on the server, which takes seconds. */
 export function useClosing(slug: string, commit: string | undefined, isWanted: boolean) {
   return useQuery({

@@ -1,6 +1,6 @@
 import { Link, NavLink, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
-import { useFindings } from '../findings/useFindings';
+import { useFindingCount } from '../findings/useFindings';
 import { ago, count, short } from '../parts/words';
 import { ThemeChoice } from './ThemeChoice';
 import { useDrafts } from './useDraftInHand';
@@ -18,8 +18,7 @@ export function Index({ slug, state }: Props) {
   const drafts = useDrafts(slug);
   const draft = params.get('draft');
   const query = draft === null ? '' : `?draft=${draft}`;
-  const findings = useFindings(slug, state?.head.commit);
-  const open = findings.data?.findings.filter(({ muted }) => muted === null).length;
+  const open = useFindingCount(slug, state?.head.commit).data?.open;
   const lines = [
     { to: 'overview', text: 'Overview', figure: '' },
     { to: 'sheet', text: 'Sheet', figure: state === undefined ? '' : String(state.sheetRows) },

@@ -94,7 +94,7 @@ export function TracePage() {
       )}
       <div className="flex flex-wrap items-center justify-between gap-2 py-2.5">
         <WhatIfForm
-          key={`${view.through ?? ''} ${view.package ?? ''}`}
+          key={`${view.through ?? ''} ${view.package ?? ''} ${view.project ?? ''} ${projects.length}`}
           projects={projects}
           packages={packages}
           initialProject={projectOf(
@@ -162,7 +162,9 @@ function Chains({ chains, ends, onChoose, onStrike }: ChainsProps) {
       <p className="pb-1.5 text-ink-2">
         {list.length === 0
           ? 'No chain is like this.'
-          : `${list.length} of ${total ?? 'more'} chains, the shortest first`}
+          : total === null
+            ? `The first ${list.length} chains, the shortest first`
+            : `${list.length} of ${count(Number(total), 'chain')}, the shortest first`}
       </p>
       {list.length > 0 && (
         <ChainList chains={list} ends={ends} onChoose={onChoose} onStrike={onStrike} />

@@ -76,23 +76,19 @@ const PIXELS_A_UNIT = 2;
 
 async function pngOf(text: string, { width, height }: TraceLayout): Promise<Blob> {
   const image = new Image();
-  const address = URL.createObjectURL(new Blob([text], { type: 'image/svg+xml' }));
-  try {
-    image.src = address;
-    await image.decode();
-    const canvas = document.createElement('canvas');
-    canvas.width = width * PIXELS_A_UNIT;
-    canvas.height = height * PIXELS_A_UNIT;
-    const pen = canvas.getContext('2d')!;
-    pen.fillStyle = getComputedStyle(document.documentElement).getPropertyValue('--leaf');
-    pen.fillRect(0, 0, canvas.width, canvas.height);
-    pen.drawImage(image, 0, 0, canvas.width, canvas.height);
-    return await new Promise((resolve, reject) =>
-      canvas.toBlob((blob) => (blob === null ? reject(new Error('no picture')) : resolve(blob))),
-    );
-  } finally {
-    URL.revokeObjectURL(address);
-  }
+  // As data and not as a blob, which the page's own policy on content would refuse.
+  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
+  await image.decode();
+  const canvas = document.createElement('canvas');
+  canvas.width = width * PIXELS_A_UNIT;
+  canvas.height = height * PIXELS_A_UNIT;
+  const pen = canvas.getContext('2d')!;
+  pen.fillStyle = getComputedStyle(document.documentElement).getPropertyValue('--leaf');
+  pen.fillRect(0, 0, canvas.width, canvas.height);
+  pen.drawImage(image, 0, 0, canvas.width, canvas.height);
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((blob) => (blob === null ? reject(new Error('no picture')) : resolve(blob))),
+  );
 }
 
 /** In the DOT language of graph drawings. */

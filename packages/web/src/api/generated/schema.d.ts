@@ -4,3457 +4,3352 @@
  */
 
 export interface paths {
-  '/api/workspaces': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All workspaces that are open */
+        get: operations["listWorkspaces"];
+        put?: never;
+        /** Open a branch of a repository */
+        post: operations["openWorkspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** All workspaces that are open */
-    get: operations['listWorkspaces'];
-    put?: never;
-    /** Open a branch of a repository */
-    post: operations['openWorkspace'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a workspace stands at the head of its branch */
+        get: operations["readWorkspace"];
+        put?: never;
+        post?: never;
+        /** Close a workspace; opening it again brings its drafts and posts back */
+        delete: operations["closeWorkspace"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** How a workspace stands at the head of its branch */
-    get: operations['readWorkspace'];
-    put?: never;
-    post?: never;
-    /** Close a workspace; opening it again brings its drafts and posts back */
-    delete: operations['closeWorkspace'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/refresh': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/refresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask repository and registry now */
+        post: operations["refreshWorkspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Ask repository and registry now */
-    post: operations['refreshWorkspace'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/sheet': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every package that a project requires or that has a copy */
+        get: operations["readSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Every package that a project requires or that has a copy */
-    get: operations['readSheet'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/packages/{name}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/packages/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One package: all that projects and copies ask of it */
+        get: operations["readBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** One package: all that projects and copies ask of it */
-    get: operations['readBench'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/project': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One project's requirements, and beneath each what it alone brings along */
+        get: operations["readProject"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** One project's requirements, and beneath each what it alone brings along */
-    get: operations['readProject'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/shared': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workspace has agreed on: versions, sets, pins, exceptions, policy */
+        get: operations["readShared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What the workspace has agreed on: versions, sets, pins, exceptions, policy */
-    get: operations['readShared'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/move-in': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/move-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could move out of the manifests into the shared file */
+        get: operations["readMoveIn"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What could move out of the manifests into the shared file */
-    get: operations['readMoveIn'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/move-in': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/move-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add the edits that move chosen lines in */
+        post: operations["moveIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Add the edits that move chosen lines in */
-    post: operations['moveIn'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/model': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workspace's files at the head and the registry's documents, for working in the page */
+        get: operations["readModel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The workspace's files at the head and the registry's documents, for working in the page */
-    get: operations['readModel'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drafts that are not posted, oldest first */
+        get: operations["listDrafts"];
+        put?: never;
+        /** Begin a draft at the head of the branch */
+        post: operations["createDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Drafts that are not posted, oldest first */
-    get: operations['listDrafts'];
-    put?: never;
-    /** Begin a draft at the head of the branch */
-    post: operations['createDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A draft, evaluated at the head of the branch */
+        get: operations["readDraft"];
+        put?: never;
+        post?: never;
+        /** Throw a draft away; it can be restored */
+        delete: operations["deleteDraft"];
+        options?: never;
+        head?: never;
+        /** Rename a draft, or say that it was seen on a new head */
+        patch: operations["changeDraft"];
+        trace?: never;
     };
-    /** A draft, evaluated at the head of the branch */
-    get: operations['readDraft'];
-    put?: never;
-    post?: never;
-    /** Throw a draft away; it can be restored */
-    delete: operations['deleteDraft'];
-    options?: never;
-    head?: never;
-    /** Rename a draft, or say that it was seen on a new head */
-    patch: operations['changeDraft'];
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/entries': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace all edits of a draft: take out, put back, reorder */
+        put: operations["setEntries"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Replace all edits of a draft: take out, put back, reorder */
-    put: operations['setEntries'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/edits': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add edits at the end of a draft */
+        post: operations["addEdits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Add edits at the end of a draft */
-    post: operations['addEdits'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/packages/{name}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/packages/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Level a package at a version, in place of an earlier levelling */
+        put: operations["levelPackage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /** Level a package at a version, in place of an earlier levelling */
-    put: operations['levelPackage'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/level': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Level packages at what is agreed, or, where nothing is, at the newest in use */
+        post: operations["levelPackages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Level packages at what is agreed, or, where nothing is, at the newest in use */
-    post: operations['levelPackages'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/undo': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back the last change of a draft */
+        post: operations["undoDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Take back the last change of a draft */
-    post: operations['undoDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/redo': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do again what was undone last */
+        post: operations["redoDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Do again what was undone last */
-    post: operations['redoDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/ways-out': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/ways-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For a draft without an answer: the smallest changes that would give one */
+        get: operations["waysOut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** For a draft without an answer: the smallest changes that would give one */
-    get: operations['waysOut'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/restore': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring back a draft that was thrown away */
+        post: operations["restoreDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Bring back a draft that was thrown away */
-    post: operations['restoreDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/posts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/posts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All posts, newest first */
+        get: operations["listPosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** All posts, newest first */
-    get: operations['listPosts'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/patch': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/patch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A draft as a patch that git am takes */
+        get: operations["draftPatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** A draft as a patch that git am takes */
-    get: operations['draftPatch'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/post': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/drafts/{id}/post": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a draft into the repository as one commit */
+        post: operations["postDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Write a draft into the repository as one commit */
-    post: operations['postDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/journal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Commits that touched manifests or lockfile, posts among them, newest first */
+        get: operations["readJournal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Commits that touched manifests or lockfile, posts among them, newest first */
-    get: operations['readJournal'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/comparison': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How two commits or branches differ by meaning, and why */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** How two commits or branches differ by meaning, and why */
-    get: operations['compare'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/journal/{commit}/reversal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/journal/{commit}/reversal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a draft that takes a commit back */
+        post: operations["reverse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** Begin a draft that takes a commit back */
-    post: operations['reverse'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/findings': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is wrong, what causes it, and what would clear it */
+        get: operations["readFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What is wrong, what causes it, and what would clear it */
-    get: operations['readFindings'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/findings/sarif': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/findings/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many findings there are that are not muted */
+        get: operations["countFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The findings as SARIF 2.1.0 */
-    get: operations['readSarif'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/findings/closing': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/findings/sarif": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The findings as SARIF 2.1.0 */
+        get: operations["readSarif"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The edits that clear all that can be cleared, and why the rest stays */
-    get: operations['closeBooks'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/overview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/findings/closing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The edits that clear all that can be cleared, and why the rest stays */
+        get: operations["closeBooks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** How the workspace stands, how it stood at each commit, and what to do first */
-    get: operations['readOverview'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the workspace stands, how it stood at each commit, and what to do first */
+        get: operations["readOverview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Who brings it in, or what it brings */
-    get: operations['readTrace'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/chains': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who brings it in, or what it brings */
+        get: operations["readTrace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** The chains one by one, shortest first */
-    get: operations['readChains'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/leaving': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/trace/chains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chains one by one, shortest first */
+        get: operations["readChains"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** What nothing else brings */
-    get: operations['readLeaving'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/weights': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/trace/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What nothing else brings */
+        get: operations["readLeaving"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Requirements by what leaves with each */
-    get: operations['readWeights'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/copies/{name}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/trace/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Requirements by what leaves with each */
+        get: operations["readWeights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Why a package has the copies it has */
-    get: operations['readSeveral'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/what-if': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/trace/copies/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a package has the copies it has */
+        get: operations["readSeveral"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /** What edits would come to; keeps nothing */
-    post: operations['whatIf'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/health': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/workspaces/{slug}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What edits would come to; keeps nothing */
+        post: operations["whatIf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /** Whether database, git and registries answer */
-    get: operations['readHealth'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether database, git and registries answer */
+        get: operations["readHealth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the scan of source read in each project, and what it could not read */
+        get: operations["readScan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    PlaceDto: {
-      file: string;
-      /** @description From 1 */
-      line: number;
-      /** @description From 1, in UTF-16 units */
-      column: number;
-    };
-    PlacedProblemDto: {
-      code: string;
-      message: string;
-      place: components['schemas']['PlaceDto'];
-      /** @description While it stands, nothing can be resolved */
-      isBlocking: boolean;
-    };
-    ProblemDto: {
-      type: string;
-      title: string;
-      status: number;
-      detail: string;
-      /** @description Stable; match on this */
-      code: string;
-      problems: components['schemas']['PlacedProblemDto'][];
-    };
-    WorkspaceSummaryDto: {
-      slug: string;
-      name: string;
-      address: string;
-      branch: string;
-      registry: string;
-      /** Format: date-time */
-      openedAt: string;
-    };
-    OpenWorkspaceDto: {
-      /** @description Path on this machine or git address */
-      address: string;
-      /** @description The repository's default branch when absent */
-      branch?: string;
-      /** @description Address of the registry, http or https */
-      registry: string;
-    };
-    CommitDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      /** Format: date-time */
-      at: string;
-    };
-    LockReasonDto: {
-      code: string;
-      message: string;
-      place: components['schemas']['PlaceDto'];
-    };
-    LockStateDto: {
-      /** @enum {string} */
-      state: 'true' | 'stale' | 'broken';
-      /** @description SHA-256 of the canonical text */
-      sum: string | null;
-      copies: number | null;
-      reasons: components['schemas']['LockReasonDto'][];
-    };
-    RegistryStateDto: {
-      /** @enum {string} */
-      state: 'up' | 'down' | 'nonsense';
-      messages: string[];
-      /** @description Packages of which nothing is known */
-      unknown: string[];
-    };
-    WorkspaceStateDto: {
-      slug: string;
-      name: string;
-      address: string;
-      branch: string;
-      registry: string;
-      /** Format: date-time */
-      openedAt: string;
-      head: components['schemas']['CommitDto'];
-      /** Format: date-time */
-      readAt: string;
-      /** @description Why the repository gave no answer when it was last asked */
-      repositoryTrouble: string | null;
-      projects: number;
-      /** @description Packages that two or more projects require */
-      sheetRows: number;
-      outOfLine: number;
-      /** @description Packages that something is agreed on for */
-      agreed: number;
-      drafts: number;
-      posts: number;
-      lock: components['schemas']['LockStateDto'];
-      registryState: components['schemas']['RegistryStateDto'];
-      problems: components['schemas']['PlacedProblemDto'][];
-    };
-    ProjectNameDto: {
-      folder: string;
-      name: string;
-    };
-    RailReleaseDto: {
-      version: string;
-      /** @enum {string} */
-      state: 'plain' | 'deprecated' | 'withdrawn' | 'prerelease';
-    };
-    RailMarkDto: {
-      version: string;
-      inLine: number;
-      off: number;
-    };
-    SpanDto: {
-      first: number;
-      last: number;
-    };
-    RailReachDto: {
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components['schemas']['SpanDto'] | null;
-      requirements: number;
-      isOff: boolean;
-    };
-    BehindDto: {
-      /** @enum {string} */
-      step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
-      newest: string;
-      releases: number;
-    };
-    SheetCellDto: {
-      /** @description Index among the projects */
-      project: number;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      copy: string | null;
-      /** @enum {string} */
-      standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
-      isOff: boolean;
-    };
-    SheetRowDto: {
-      name: string;
-      summary: string;
-      /** @description Lockstep set */
-      set: string | null;
-      agreed: string | null;
-      pin: string | null;
-      releases: components['schemas']['RailReleaseDto'][];
-      newest: string | null;
-      marks: components['schemas']['RailMarkDto'][];
-      reaches: components['schemas']['RailReachDto'][];
-      usedBy: number;
-      off: number;
-      copies: number;
-      exceptions: number;
-      /** @description How far the lowest in use is behind */
-      behind: components['schemas']['BehindDto'] | null;
-      cells: components['schemas']['SheetCellDto'][];
-    };
-    SheetDto: {
-      commit: string;
-      projects: components['schemas']['ProjectNameDto'][];
-      rows: components['schemas']['SheetRowDto'][];
-    };
-    ExceptionDto: {
-      reason: string;
-      owner: string;
-      /** Format: date */
-      until: string;
-    };
-    BenchRequirementDto: {
-      folder: string;
-      project: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      /** @description As the manifest has it */
-      written: string;
-      /** @description The range it stands for */
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components['schemas']['SpanDto'] | null;
-      /** @description The version that the lockfile answers */
-      copy: string | null;
-      /** @enum {string} */
-      standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
-      isOff: boolean;
-      exception: components['schemas']['ExceptionDto'] | null;
-      place: components['schemas']['PlaceDto'];
-    };
-    BenchDemandDto: {
-      /** @description The copy that asks, name and version */
-      owner: string;
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components['schemas']['SpanDto'] | null;
-      /** @description The version that the lockfile answers */
-      copy: string | null;
-    };
-    BenchDto: {
-      commit: string;
-      /** @description Changes whenever the model of /model does */
-      modelKey: string;
-      row: components['schemas']['SheetRowDto'];
-      requirements: components['schemas']['BenchRequirementDto'][];
-      /** @description What copies in the lockfile ask of it */
-      demands: components['schemas']['BenchDemandDto'][];
-    };
-    CopyNameDto: {
-      name: string;
-      version: string;
-    };
-    ProjectRequirementDto: {
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      name: string;
-      summary: string;
-      /** @description As the manifest has it */
-      written: string;
-      /** @description Null: another project answers it */
-      range: string | null;
-      when: string[];
-      /** @description Every project has it */
-      isEverywhere: boolean;
-      /** @description The project that answers it */
-      project: components['schemas']['ProjectNameDto'] | null;
-      /** @description The version that answers it */
-      copy: string | null;
-      /** @enum {string|null} */
-      standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed' | null;
-      isOff: boolean;
-      agreed: string | null;
-      exception: components['schemas']['ExceptionDto'] | null;
-      newest: string | null;
-      /** @description How far its copy is behind */
-      behind: components['schemas']['BehindDto'] | null;
-      deprecated: string | null;
-      /** @description Copies that only this requirement brings, its own answer first */
-      bringsAlone: components['schemas']['CopyNameDto'][];
-      /** @description Of their archives */
-      bytesAlone: number;
-      place: components['schemas']['PlaceDto'];
-    };
-    ProjectDto: {
-      folder: string;
-      name: string;
-      commit: string;
-      version: string | null;
-      /** @enum {string} */
-      ships: 'app' | 'library';
-      file: string;
-      implicit: string[];
-      requirements: components['schemas']['ProjectRequirementDto'][];
-      requiredBy: components['schemas']['ProjectNameDto'][];
-      /** @description Copies that it reaches */
-      copies: number;
-    };
-    AgreedPackageDto: {
-      package: string;
-      range: string;
-      /** @description Projects that require it */
-      usedBy: number;
-      /** @description Projects that take it */
-      takes: number;
-      off: number;
-      exceptions: number;
-      newest: string | null;
-      place: components['schemas']['PlaceDto'];
-    };
-    LockstepDto: {
-      name: string;
-      range: string;
-      packages: components['schemas']['AgreedPackageDto'][];
-      place: components['schemas']['PlaceDto'];
-    };
-    SetSuggestionDto: {
-      name: string;
-      packages: string[];
-      /** @enum {string} */
-      why: 'released together' | 'require each other at equal versions';
-    };
-    EverywhereLineDto: {
-      package: string;
-      range: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      /** @description Names or folders of projects */
-      except: string[];
-      newest: string | null;
-      place: components['schemas']['PlaceDto'];
-    };
-    PinLineDto: {
-      package: string;
-      version: string;
-      newest: string | null;
-      /** @description Projects that require it themselves */
-      usedBy: number;
-      /** @description Demands of copies on it */
-      demands: number;
-      place: components['schemas']['PlaceDto'];
-    };
-    ExceptionLineDto: {
-      project: string;
-      /** @description Null: no such project */
-      folder: string | null;
-      package: string;
-      range: string;
-      reason: string;
-      owner: string;
-      /** Format: date */
-      until: string;
-      /** @description Below 0: it has lapsed */
-      daysLeft: number;
-      /** @description The project requires just that range */
-      isUsed: boolean;
-      place: components['schemas']['PlaceDto'];
-    };
-    PackagePolicyDto: {
-      package: string;
-      /** @enum {string} */
-      copies: 'any' | 'one-per-major' | 'one';
-      /** @enum {string} */
-      prereleases: 'named' | 'never' | 'always';
-      minimumAgeDays: number;
-    };
-    PolicyDto: {
-      /** @enum {string} */
-      copies: 'any' | 'one-per-major' | 'one';
-      /** @enum {string} */
-      prereleases: 'named' | 'never' | 'always';
-      minimumAgeDays: number;
-      /** @enum {string} */
-      peers: 'report' | 'strict';
-      /** @enum {string} */
-      transitiveUse: 'declared-only' | 'allowed';
-      /** @description None: any */
-      licences: string[];
-      ofPackage: components['schemas']['PackagePolicyDto'][];
-    };
-    OfferDto: {
-      name: string;
-      version: string;
-    };
-    SharedDto: {
-      commit: string;
-      /** @description Those in no set */
-      shared: components['schemas']['AgreedPackageDto'][];
-      sets: components['schemas']['LockstepDto'][];
-      suggestions: components['schemas']['SetSuggestionDto'][];
-      everywhere: components['schemas']['EverywhereLineDto'][];
-      pins: components['schemas']['PinLineDto'][];
-      exceptions: components['schemas']['ExceptionLineDto'][];
-      policy: components['schemas']['PolicyDto'];
-      platform: components['schemas']['OfferDto'][];
-      targets: string[];
-    };
-    MoveInMoveDto: {
-      /** @description Folder */
-      project: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      range: string;
-      from: string | null;
-      to: string | null;
-      /** @enum {string} */
-      step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
-    };
-    MoveInChoiceDto: {
-      range: string;
-      /** @description Folders of projects that write just this */
-      takes: string[];
-      moves: components['schemas']['MoveInMoveDto'][];
-      /** @description Every copy stays as it is */
-      isStill: boolean;
-    };
-    MoveInLineDto: {
-      package: string;
-      /** @description Suggested lockstep set */
-      set: string | null;
-      /** @description What is agreed on already */
-      agreed: string | null;
-      /** @description The best first */
-      choices: components['schemas']['MoveInChoiceDto'][];
-    };
-    MoveInDto: {
-      commit: string;
-      lines: components['schemas']['MoveInLineDto'][];
-      sets: components['schemas']['SetSuggestionDto'][];
-    };
-    ChosenLineDto: {
-      package: string;
-      range: string;
-    };
-    MoveInChosenDto: {
-      lines: components['schemas']['ChosenLineDto'][];
-      /** @description Names of suggested sets to be made */
-      sets: string[];
-    };
-    SetSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-shared';
-      package: string;
-      range: string;
-    };
-    TakeSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'take-shared';
-      package: string;
-      projects: string[];
-    };
-    RetireSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'retire-shared';
-      package: string;
-    };
-    SetRangeDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-range';
-      package: string;
-      range: string;
-      projects: string[];
-    };
-    AddRequirementDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'add-requirement';
-      package: string;
-      range: string;
-      /** @enum {string} */
-      as: 'runtime' | 'dev' | 'peer' | 'optional';
-      projects: string[];
-    };
-    RemoveRequirementDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'remove-requirement';
-      package: string;
-      projects: string[];
-    };
-    ChangeKindDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'change-kind';
-      package: string;
-      /** @enum {string} */
-      as: 'runtime' | 'dev' | 'peer' | 'optional';
-      projects: string[];
-    };
-    MakeSetDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'make-set';
-      set: string;
-      range: string;
-      packages: string[];
-    };
-    DissolveSetDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'dissolve-set';
-      set: string;
-    };
-    EverywhereDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'everywhere';
-      package: string;
-      range: string;
-      /** @enum {string} */
-      as: 'runtime' | 'dev' | 'peer' | 'optional';
-      except: string[];
-    };
-    NotEverywhereDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'not-everywhere';
-      package: string;
-    };
-    PinDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'pin';
-      package: string;
-      version: string;
-    };
-    UnpinDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'unpin';
-      package: string;
-    };
-    GrantExceptionDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'grant-exception';
-      project: string;
-      package: string;
-      range: string;
-      reason: string;
-      owner: string;
-      until: string;
-    };
-    EndExceptionDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'end-exception';
-      project: string;
-      package: string;
-    };
-    SetPolicyDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-policy';
-      /** @description Null: for the workspace */
-      package: string | null;
-      /** @enum {string} */
-      setting:
-        'copies' | 'prereleases' | 'minimum-age-days' | 'peers' | 'transitive-use' | 'licences';
-      /** @description Days in digits, licences parted by commas */
-      value: string;
-    };
-    SetPlatformDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-platform';
-      name: string;
-      version: string;
-    };
-    RefreshDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'refresh';
-      packages: string[];
-    };
-    BringUpDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'bring-up';
-    };
-    RePickDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 're-pick';
-      package: string;
-      from: string;
-      to: string;
-    };
-    BelieveUseDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'believe-use';
-      package: string;
-      project: string;
-    };
-    MuteDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'mute';
-      finding: string;
-      reason: string;
-      owner: string;
-      until: string;
-    };
-    UnmuteDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'unmute';
-      finding: string;
-    };
-    PutBackDto: {
-      file: string;
-      path: string[];
-      found: string | null;
-      source: string | null;
-      isBlock: boolean;
-    };
-    EarlierAnswerDto: {
-      owner: string;
-      isProject: boolean;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      name: string;
-      range: string;
-      version: string;
-    };
-    TakeBackDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'take-back';
-      commit: string;
-      title: string;
-      units: components['schemas']['PutBackDto'][];
-      answers: components['schemas']['EarlierAnswerDto'][];
-    };
-    EditWordsDto: {
-      subject: string;
-      verb: string;
-      from: string | null;
-      to: string | null;
-      detail: string | null;
-    };
-    DraftEditDto: {
-      edit:
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto'];
-      /** @description Taken out: it stays listed and does not count */
-      isOut: boolean;
-      words: components['schemas']['EditWordsDto'];
-      /** @description Why it no longer applies */
-      problem: string | null;
-      /** @description From this edit on the draft has no answer */
-      endsAnswer: boolean;
-    };
-    FindingNameDto: {
-      id: string;
-      says: string;
-    };
-    FindingsChangeDto: {
-      cleared: components['schemas']['FindingNameDto'][];
-      raised: components['schemas']['FindingNameDto'][];
-      left: number;
-    };
-    MovedCopyDto: {
-      name: string;
-      from: string;
-      to: string;
-      /** @enum {string} */
-      step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
-      /** @enum {string} */
-      direction: 'up' | 'down';
-    };
-    ChangedRequirementDto: {
-      /** @description Folder */
-      project: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      name: string;
-      /** @description Null: there was none */
-      from: string | null;
-      /** @description Null: there is none any more */
-      to: string | null;
-    };
-    CopyCausesDto: {
-      name: string;
-      from: string | null;
-      to: string | null;
-      /** @description Why, in words */
-      causes: string[];
-    };
-    ExplainedChangeDto: {
-      entered: components['schemas']['CopyNameDto'][];
-      left: components['schemas']['CopyNameDto'][];
-      moved: components['schemas']['MovedCopyDto'][];
-      requirements: components['schemas']['ChangedRequirementDto'][];
-      /** @description Requirements that stayed and are answered otherwise */
-      reanswered: number;
-      because: components['schemas']['CopyCausesDto'][];
-    };
-    UnmetPeerDto: {
-      /** @description Name and version of the copy that asks */
-      copy: string;
-      name: string;
-      range: string;
-      /** @description What provides it */
-      provider: string;
-      version: string | null;
-    };
-    RefusedLicenceDto: {
-      name: string;
-      version: string;
-      /** @description Null: the release names none */
-      licence: string | null;
-    };
-    RowOutcomeDto: {
-      name: string;
-      agreed: string | null;
-      off: number;
-      copies: number;
-    };
-    ConsequencesDto: {
-      findings: components['schemas']['FindingsChangeDto'];
-      /** @description Packages out of line */
-      outOfLineBefore: number;
-      outOfLineAfter: number;
-      copiesBefore: number | null;
-      copiesAfter: number;
-      change: components['schemas']['ExplainedChangeDto'];
-      manifests: number;
-      /** @description Folders of projects whose manifest changes */
-      projects: string[];
-      /** @description Packages that come into line */
-      levelled: string[];
-      /** @description Packages that go out of line */
-      unlevelled: string[];
-      peersMet: components['schemas']['UnmetPeerDto'][];
-      peersBroken: components['schemas']['UnmetPeerDto'][];
-      /** @description Copies under a licence that is not allowed, now */
-      refusedLicencesBefore: number;
-      refusedLicences: components['schemas']['RefusedLicenceDto'][];
-      rows: components['schemas']['RowOutcomeDto'][];
-      sum: string;
-      /** @enum {string} */
-      lockBefore: 'true' | 'stale' | 'broken';
-    };
-    DiffLineDto: {
-      /** @enum {string} */
-      mark: 'same' | 'added' | 'removed';
-      text: string;
-      before: number | null;
-      after: number | null;
-    };
-    DiffHunkDto: {
-      lines: components['schemas']['DiffLineDto'][];
-    };
-    FileDiffDto: {
-      path: string;
-      isNew: boolean;
-      added: number;
-      removed: number;
-      hunks: components['schemas']['DiffHunkDto'][];
-    };
-    EvaluationDto: {
-      /** @enum {string} */
-      kind: 'answered' | 'unanswered' | 'unreadable' | 'inapplicable';
-      consequences: components['schemas']['ConsequencesDto'] | null;
-      files: components['schemas']['FileDiffDto'][];
-      /** @description For each requirement without an answer, why */
-      explanations: string[][];
-      problems: components['schemas']['PlacedProblemDto'][];
-    };
-    DraftDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      /** @description Who began it; empty where nobody said */
-      author: string;
-      /** @description Grows with each change */
-      revision: number;
-      canUndo: boolean;
-      canRedo: boolean;
-      /** @description The commit on which it is evaluated */
-      base: string;
-      /** @description The commit on which it was last seen, if the branch has moved since */
-      carriedFrom: string | null;
-      /** Format: date-time */
-      updatedAt: string;
-      edits: components['schemas']['DraftEditDto'][];
-      evaluation: components['schemas']['EvaluationDto'];
-      /** @description A commit message made from the edits */
-      message: string;
-    };
-    ModelFileDto: {
-      path: string;
-      text: string;
-    };
-    ModelDto: {
-      commit: string;
-      /** Format: date */
-      today: string;
-      files: components['schemas']['ModelFileDto'][];
-      /** @description The registry's documents as they came */
-      packages: {
-        [key: string]: unknown;
-      }[];
-      /** @description Packages that the registry does not have */
-      missing: string[];
-    };
-    DraftSummaryDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      /** @description Who began it; empty where nobody said */
-      author: string;
-      edits: number;
-      /** Format: date-time */
-      updatedAt: string;
-    };
-    NewDraftDto: {
-      /** @description Numbered when absent */
-      name?: string;
-      /** @description Who begins it */
-      author?: string;
-    };
-    ChangeDraftDto: {
-      name?: string;
-      /** @description The head on which the person has seen it evaluated */
-      base?: string;
-    };
-    EntryDto: {
-      edit:
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto'];
-      isOut: boolean;
-    };
-    SetEntriesDto: {
-      /** @description The revision that the person has seen */
-      revision: number;
-      entries: components['schemas']['EntryDto'][];
-    };
-    AddEditsDto: {
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-    };
-    LevelDto: {
-      /** @description The version to level the package at */
-      version: string;
-    };
-    LevelManyDto: {
-      /** @description Packages to level at what is agreed, or at the newest in use */
-      packages: string[];
-    };
-    WayOutDto: {
-      sentence: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-    };
-    WaysOutDto: {
-      /** @description The requirements without an answer, in words */
-      about: string[];
-      ways: components['schemas']['WayOutDto'][];
-    };
-    PostDto: {
-      /** Format: uuid */
-      id: string;
-      commit: string;
-      base: string;
-      branch: string;
-      message: string;
-      authorName: string;
-      authorEmail: string;
-      /** Format: date-time */
-      postedAt: string;
-      edits: components['schemas']['EditWordsDto'][];
-      /** @description Packages out of line */
-      outOfLineBefore: number;
-      outOfLineAfter: number;
-      copiesBefore: number | null;
-      copiesAfter: number;
-      manifests: number;
-      lockSum: string;
-    };
-    PostDraftDto: {
-      authorName: string;
-      authorEmail: string;
-      /** @description The commit on which the draft was seen */
-      base: string;
-      message: string;
-      /** @description A branch to be made at the commit; the workspace's own branch when absent */
-      branch?: string;
-    };
-    JournalEntryDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      /** Format: date-time */
-      at: string;
-      /** @description Hand-written files that it touched */
-      manifests: number;
-      touchesLock: boolean;
-      /** @description Null: it was made outside */
-      post: components['schemas']['PostDto'] | null;
-    };
-    JournalDto: {
-      /** @description Newest first */
-      entries: components['schemas']['JournalEntryDto'][];
-      /** @description There are older ones */
-      hasMore: boolean;
-    };
-    ChangedUnitDto: {
-      file: string;
-      /** @description Keys that lead to it */
-      path: string[];
-      /** @description TOML as written; null: not there */
-      from: string | null;
-      to: string | null;
-    };
-    ComparisonDto: {
-      from: components['schemas']['CommitDto'];
-      to: components['schemas']['CommitDto'];
-      units: components['schemas']['ChangedUnitDto'][];
-      /** @description Null: a lockfile cannot be read */
-      change: components['schemas']['ExplainedChangeDto'] | null;
-      /** @enum {string} */
-      lockBefore: 'true' | 'stale' | 'broken';
-      /** @enum {string} */
-      lockAfter: 'true' | 'stale' | 'broken';
-    };
-    ReverseDto: {
-      /** @description Who begins the draft */
-      author?: string;
-    };
-    /** @enum {string} */
-    FindingKind:
-      | 'unreadable'
-      | 'tampered'
-      | 'withdrawn'
-      | 'unlocked'
-      | 'orphaned'
-      | 'platform'
-      | 'unmet-peer'
-      | 'licence'
-      | 'out-of-line'
-      | 'scattered'
-      | 'lockstep-broken'
-      | 'lapsed-exception'
-      | 'several-copies'
-      | 'cycle'
-      | 'undeclared'
-      | 'unused'
-      | 'redundant'
-      | 'deprecated'
-      | 'too-new'
-      | 'loose'
-      | 'idle-shared'
-      | 'behind';
-    /** @enum {string} */
-    Weight: 'grave' | 'plain' | 'light';
-    EvidenceDto: {
-      /** @enum {string} */
-      kind: 'place' | 'chain' | 'demands';
-      says: string;
-      place: components['schemas']['PlaceDto'] | null;
-      /** @description From a project's folder to name and version of a copy */
-      chain: string[] | null;
-      package: string | null;
-    };
-    RemedyDto: {
-      says: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      /** @description It changes what the team allows or believes */
-      isDecision: boolean;
-    };
-    MutedDto: {
-      reason: string;
-      owner: string;
-      until: string;
-    };
-    SinceDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      at: string;
-      /** @description It was there with the oldest known commit already */
-      isEarlier: boolean;
-    };
-    FindingDto: {
-      id: string;
-      kind: components['schemas']['FindingKind'];
-      weight: components['schemas']['Weight'];
-      says: string;
-      /** @description A project's folder */
-      project: string | null;
-      package: string | null;
-      version: string | null;
-      evidence: components['schemas']['EvidenceDto'][];
-      remedies: components['schemas']['RemedyDto'][];
-      muted: components['schemas']['MutedDto'] | null;
-      since: components['schemas']['SinceDto'] | null;
-    };
-    CauseDto: {
-      key: string;
-      says: string;
-      findings: string[];
-    };
-    RankedRemedyDto: {
-      says: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      /** @description It changes what the team allows or believes */
-      isDecision: boolean;
-      /** @description Names of the findings that it clears */
-      clears: string[];
-      /** @description Names of findings that come with it */
-      raises: string[];
-      /** @description Hand-written files that it changes */
-      touches: number;
-    };
-    ScannedDto: {
-      files: number;
-      /** @description Places that could not be read */
-      unseen: number;
-    };
-    FindingsDto: {
-      commit: string;
-      /** @description The oldest commit that is known */
-      knownSince: string | null;
-      findings: components['schemas']['FindingDto'][];
-      causes: components['schemas']['CauseDto'][];
-      remedies: components['schemas']['RankedRemedyDto'][];
-      scanned: components['schemas']['ScannedDto'] | null;
-    };
-    LeftDto: {
-      finding: string;
-      says: string;
-      /** @description Why it stays */
-      why: string;
-    };
-    ClosingDto: {
-      commit: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      cleared: string[];
-      left: components['schemas']['LeftDto'][];
-    };
-    KindCountDto: {
-      kind: components['schemas']['FindingKind'];
-      count: number;
-    };
-    FiguresDto: {
-      projects: number;
-      shared: number;
-      outOfLine: number;
-      copies: number;
-      several: number;
-      daysBehind: number;
-      /** @description Kinds that there are */
-      byKind: components['schemas']['KindCountDto'][];
-      grave: number;
-      plain: number;
-      light: number;
-    };
-    PointDto: {
-      projects: number;
-      shared: number;
-      outOfLine: number;
-      copies: number;
-      several: number;
-      daysBehind: number;
-      /** @description Kinds that there are */
-      byKind: components['schemas']['KindCountDto'][];
-      grave: number;
-      plain: number;
-      light: number;
-      commit: string;
-      subject: string;
-      author: string;
-      at: string;
-    };
-    OverviewDto: {
-      commit: string;
-      now: components['schemas']['FiguresDto'];
-      /** @enum {string} */
-      lock: 'true' | 'stale' | 'broken';
-      muted: number;
-      /** @description What to do first */
-      remedies: components['schemas']['RankedRemedyDto'][];
-      /** @description Oldest first */
-      points: components['schemas']['PointDto'][];
-      /** @description Commits to be looked at */
-      total: number;
-      trouble: string | null;
-    };
-    TraceNodeDto: {
-      /** @description Null: gathered */
-      id: string | null;
-      /** @enum {string} */
-      kind: 'project' | 'copy' | 'more';
-      name: string;
-      version: string | null;
-      column: number;
-      row: number;
-      chains: number;
-      count: number;
-      isThrough: boolean;
-      /** @description Of projects that require each other in a circle */
-      isInCircle: boolean;
-      leadsTo: number[];
-    };
-    TraceLinkDto: {
-      from: number;
-      to: number;
-      chains: number;
-      isThrough: boolean;
-      leadsTo: number[];
-    };
-    TraceDto: {
-      commit: string;
-      /** @enum {string} */
-      subject: 'package' | 'copy' | 'project' | 'workspace';
-      /** @enum {string} */
-      direction: 'up' | 'down';
-      /** @description The workspace's targets */
-      targets: string[];
-      /** @description The copies or the project in question */
-      ends: string[];
-      columns: number;
-      nodes: components['schemas']['TraceNodeDto'][];
-      links: components['schemas']['TraceLinkDto'][];
-      /** @description Projects and copies on it, gathered ones included */
-      size: number;
-      /** @description Exact; null: too many to count */
-      chains: string | null;
-      /** @description Projects from which chains begin */
-      projects: number;
-      /** @description Projects that require each other in a circle */
-      circles: string[][];
-    };
-    ChainStepDto: {
-      id: string;
-      /** @enum {string} */
-      kind: 'project' | 'copy';
-      name: string;
-      version: string | null;
-      /** @description As the step above asks for it */
-      written: string | null;
-      /** @enum {string|null} */
-      link: 'runtime' | 'dev' | 'peer' | 'optional' | 'supplied' | null;
-    };
-    ChainDto: {
-      steps: components['schemas']['ChainStepDto'][];
-    };
-    ChainsDto: {
-      chains: components['schemas']['ChainDto'][];
-      /** @description Exact; null: not counted */
-      total: string | null;
-      hasMore: boolean;
-    };
-    LeavingDto: {
-      node: string;
-      /** @description Copies that nothing else brings */
-      copies: string[];
-      bytes: number;
-    };
-    WeightDto: {
-      /** @description Folder */
-      project: string;
-      package: string;
-      version: string;
-      written: string;
-      /** @enum {string} */
-      link: 'runtime' | 'dev' | 'peer' | 'optional' | 'supplied';
-      /** @description Copies that leave with this requirement */
-      copies: number;
-      bytes: number;
-    };
-    WeightsDto: {
-      commit: string;
-      /** @description Heaviest first */
-      requirements: components['schemas']['WeightDto'][];
-    };
-    ForcedDemandDto: {
-      owner: string;
-      range: string;
-    };
-    CopyOfDto: {
-      version: string;
-      chains: string | null;
-      projects: number;
-      bytes: number;
-      /** @description All demands that it answers */
-      demands: components['schemas']['ForcedDemandDto'][];
-    };
-    NeedlessPickDto: {
-      name: string;
-      from: string;
-      to: string;
-    };
-    NeedlessDto: {
-      version: string;
-      rePicks: components['schemas']['NeedlessPickDto'][];
-      /** @description Copies in the lockfile after it */
-      copiesAfter: number;
-    };
-    WhySeveralDto: {
-      package: string;
-      /** @description Copies in the lockfile */
-      copiesNow: number;
-      copies: components['schemas']['CopyOfDto'][];
-      /** @description It cannot do with fewer as demands stand */
-      least: number;
-      /** @description Demands that prove it */
-      forcedBy: components['schemas']['ForcedDemandDto'][];
-      needless: components['schemas']['NeedlessDto'][];
-    };
-    WhatIfDto: {
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      /** @description Look for ways out as well */
-      waysOut?: boolean;
-    };
-    WhatIfAnswerDto: {
-      commit: string;
-      evaluation: components['schemas']['EvaluationDto'];
-      /** @description Why an edit cannot be made */
-      problems: string[] | null;
-      waysOut: components['schemas']['WaysOutDto'][];
-      /** @description Bytes of the copies that come, less those that go */
-      bytes: number;
-    };
-    PartHealthDto: {
-      /** @enum {string} */
-      state: 'up' | 'down';
-      /** @description Version, or what is wrong */
-      detail: string;
-    };
-    RegistryHealthDto: {
-      /** @enum {string} */
-      state: 'up' | 'down';
-      /** @description Version, or what is wrong */
-      detail: string;
-      url: string;
-    };
-    HealthDto: {
-      /**
-       * @description down: database or git; impaired: a registry
-       * @enum {string}
-       */
-      state: 'up' | 'impaired' | 'down';
-      database: components['schemas']['PartHealthDto'];
-      git: components['schemas']['PartHealthDto'];
-      /** @description Of every registry that a workspace uses */
-      registries: components['schemas']['RegistryHealthDto'][];
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        PlaceDto: {
+            file: string;
+            /** @description From 1 */
+            line: number;
+            /** @description From 1, in UTF-16 units */
+            column: number;
+        };
+        PlacedProblemDto: {
+            code: string;
+            message: string;
+            place: components["schemas"]["PlaceDto"];
+            /** @description While it stands, nothing can be resolved */
+            isBlocking: boolean;
+        };
+        ProblemDto: {
+            type: string;
+            title: string;
+            status: number;
+            detail: string;
+            /** @description Stable; match on this */
+            code: string;
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        WorkspaceSummaryDto: {
+            slug: string;
+            name: string;
+            address: string;
+            branch: string;
+            registry: string;
+            /** Format: date-time */
+            openedAt: string;
+        };
+        OpenWorkspaceDto: {
+            /** @description Path on this machine or git address */
+            address: string;
+            /** @description The repository's default branch when absent */
+            branch?: string;
+            /** @description Address of the registry, http or https */
+            registry: string;
+        };
+        CommitDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+        };
+        LockReasonDto: {
+            code: string;
+            message: string;
+            place: components["schemas"]["PlaceDto"];
+        };
+        LockStateDto: {
+            /** @enum {string} */
+            state: "true" | "stale" | "broken";
+            /** @description SHA-256 of the canonical text */
+            sum: string | null;
+            copies: number | null;
+            reasons: components["schemas"]["LockReasonDto"][];
+        };
+        RegistryStateDto: {
+            /** @enum {string} */
+            state: "up" | "down" | "nonsense";
+            messages: string[];
+            /** @description Packages of which nothing is known */
+            unknown: string[];
+        };
+        WorkspaceStateDto: {
+            slug: string;
+            name: string;
+            address: string;
+            branch: string;
+            registry: string;
+            /** Format: date-time */
+            openedAt: string;
+            head: components["schemas"]["CommitDto"];
+            /** Format: date-time */
+            readAt: string;
+            /** @description Why the repository gave no answer when it was last asked */
+            repositoryTrouble: string | null;
+            projects: number;
+            /** @description Packages that two or more projects require */
+            sheetRows: number;
+            outOfLine: number;
+            /** @description Packages that something is agreed on for */
+            agreed: number;
+            drafts: number;
+            posts: number;
+            lock: components["schemas"]["LockStateDto"];
+            registryState: components["schemas"]["RegistryStateDto"];
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        ProjectNameDto: {
+            folder: string;
+            name: string;
+        };
+        RailReleaseDto: {
+            version: string;
+            /** @enum {string} */
+            state: "plain" | "deprecated" | "withdrawn" | "prerelease";
+        };
+        RailMarkDto: {
+            version: string;
+            inLine: number;
+            off: number;
+        };
+        SpanDto: {
+            first: number;
+            last: number;
+        };
+        RailReachDto: {
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            requirements: number;
+            isOff: boolean;
+        };
+        BehindDto: {
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            newest: string;
+            releases: number;
+        };
+        SheetCellDto: {
+            /** @description Index among the projects */
+            project: number;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            copy: string | null;
+            /** @enum {string} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
+            isOff: boolean;
+        };
+        SheetRowDto: {
+            name: string;
+            summary: string;
+            /** @description Lockstep set */
+            set: string | null;
+            agreed: string | null;
+            pin: string | null;
+            releases: components["schemas"]["RailReleaseDto"][];
+            newest: string | null;
+            marks: components["schemas"]["RailMarkDto"][];
+            reaches: components["schemas"]["RailReachDto"][];
+            usedBy: number;
+            off: number;
+            copies: number;
+            exceptions: number;
+            /** @description How far the lowest in use is behind */
+            behind: components["schemas"]["BehindDto"] | null;
+            cells: components["schemas"]["SheetCellDto"][];
+        };
+        SheetDto: {
+            commit: string;
+            projects: components["schemas"]["ProjectNameDto"][];
+            rows: components["schemas"]["SheetRowDto"][];
+        };
+        ExceptionDto: {
+            reason: string;
+            owner: string;
+            /** Format: date */
+            until: string;
+        };
+        BenchRequirementDto: {
+            folder: string;
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description As the manifest has it */
+            written: string;
+            /** @description The range it stands for */
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            /** @description The version that the lockfile answers */
+            copy: string | null;
+            /** @enum {string} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
+            isOff: boolean;
+            exception: components["schemas"]["ExceptionDto"] | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        BenchDemandDto: {
+            /** @description The copy that asks, name and version */
+            owner: string;
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            /** @description The version that the lockfile answers */
+            copy: string | null;
+        };
+        BenchDto: {
+            commit: string;
+            /** @description Changes whenever the model of /model does */
+            modelKey: string;
+            row: components["schemas"]["SheetRowDto"];
+            requirements: components["schemas"]["BenchRequirementDto"][];
+            /** @description What copies in the lockfile ask of it */
+            demands: components["schemas"]["BenchDemandDto"][];
+        };
+        CopyNameDto: {
+            name: string;
+            version: string;
+        };
+        ProjectRequirementDto: {
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            summary: string;
+            /** @description As the manifest has it */
+            written: string;
+            /** @description Null: another project answers it */
+            range: string | null;
+            when: string[];
+            /** @description Every project has it */
+            isEverywhere: boolean;
+            /** @description The project that answers it */
+            project: components["schemas"]["ProjectNameDto"] | null;
+            /** @description The version that answers it */
+            copy: string | null;
+            /** @enum {string|null} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed" | null;
+            isOff: boolean;
+            agreed: string | null;
+            exception: components["schemas"]["ExceptionDto"] | null;
+            newest: string | null;
+            /** @description How far its copy is behind */
+            behind: components["schemas"]["BehindDto"] | null;
+            deprecated: string | null;
+            /** @description Copies that only this requirement brings, its own answer first */
+            bringsAlone: components["schemas"]["CopyNameDto"][];
+            /** @description Of their archives */
+            bytesAlone: number;
+            place: components["schemas"]["PlaceDto"];
+        };
+        ProjectDto: {
+            folder: string;
+            name: string;
+            commit: string;
+            version: string | null;
+            /** @enum {string} */
+            ships: "app" | "library";
+            file: string;
+            implicit: string[];
+            requirements: components["schemas"]["ProjectRequirementDto"][];
+            requiredBy: components["schemas"]["ProjectNameDto"][];
+            /** @description Copies that it reaches */
+            copies: number;
+        };
+        AgreedPackageDto: {
+            package: string;
+            range: string;
+            /** @description Projects that require it */
+            usedBy: number;
+            /** @description Projects that take it */
+            takes: number;
+            off: number;
+            exceptions: number;
+            newest: string | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        LockstepDto: {
+            name: string;
+            range: string;
+            packages: components["schemas"]["AgreedPackageDto"][];
+            place: components["schemas"]["PlaceDto"];
+        };
+        SetSuggestionDto: {
+            name: string;
+            packages: string[];
+            /** @enum {string} */
+            why: "released together" | "require each other at equal versions";
+        };
+        EverywhereLineDto: {
+            package: string;
+            range: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description Names or folders of projects */
+            except: string[];
+            newest: string | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        PinLineDto: {
+            package: string;
+            version: string;
+            newest: string | null;
+            /** @description Projects that require it themselves */
+            usedBy: number;
+            /** @description Demands of copies on it */
+            demands: number;
+            place: components["schemas"]["PlaceDto"];
+        };
+        ExceptionLineDto: {
+            project: string;
+            /** @description Null: no such project */
+            folder: string | null;
+            package: string;
+            range: string;
+            reason: string;
+            owner: string;
+            /** Format: date */
+            until: string;
+            /** @description Below 0: it has lapsed */
+            daysLeft: number;
+            /** @description The project requires just that range */
+            isUsed: boolean;
+            place: components["schemas"]["PlaceDto"];
+        };
+        PackagePolicyDto: {
+            package: string;
+            /** @enum {string} */
+            copies: "any" | "one-per-major" | "one";
+            /** @enum {string} */
+            prereleases: "named" | "never" | "always";
+            minimumAgeDays: number;
+        };
+        PolicyDto: {
+            /** @enum {string} */
+            copies: "any" | "one-per-major" | "one";
+            /** @enum {string} */
+            prereleases: "named" | "never" | "always";
+            minimumAgeDays: number;
+            /** @enum {string} */
+            peers: "report" | "strict";
+            /** @enum {string} */
+            transitiveUse: "declared-only" | "allowed";
+            /** @description None: any */
+            licences: string[];
+            ofPackage: components["schemas"]["PackagePolicyDto"][];
+        };
+        OfferDto: {
+            name: string;
+            version: string;
+        };
+        SharedDto: {
+            commit: string;
+            /** @description Those in no set */
+            shared: components["schemas"]["AgreedPackageDto"][];
+            sets: components["schemas"]["LockstepDto"][];
+            suggestions: components["schemas"]["SetSuggestionDto"][];
+            everywhere: components["schemas"]["EverywhereLineDto"][];
+            pins: components["schemas"]["PinLineDto"][];
+            exceptions: components["schemas"]["ExceptionLineDto"][];
+            policy: components["schemas"]["PolicyDto"];
+            platform: components["schemas"]["OfferDto"][];
+            targets: string[];
+        };
+        MoveInMoveDto: {
+            /** @description Folder */
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            range: string;
+            from: string | null;
+            to: string | null;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+        };
+        MoveInChoiceDto: {
+            range: string;
+            /** @description Folders of projects that write just this */
+            takes: string[];
+            moves: components["schemas"]["MoveInMoveDto"][];
+            /** @description Every copy stays as it is */
+            isStill: boolean;
+        };
+        MoveInLineDto: {
+            package: string;
+            /** @description Suggested lockstep set */
+            set: string | null;
+            /** @description What is agreed on already */
+            agreed: string | null;
+            /** @description The best first */
+            choices: components["schemas"]["MoveInChoiceDto"][];
+        };
+        MoveInDto: {
+            commit: string;
+            lines: components["schemas"]["MoveInLineDto"][];
+            sets: components["schemas"]["SetSuggestionDto"][];
+        };
+        ChosenLineDto: {
+            package: string;
+            range: string;
+        };
+        MoveInChosenDto: {
+            lines: components["schemas"]["ChosenLineDto"][];
+            /** @description Names of suggested sets to be made */
+            sets: string[];
+        };
+        SetSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-shared";
+            package: string;
+            range: string;
+        };
+        TakeSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-shared";
+            package: string;
+            projects: string[];
+        };
+        RetireSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "retire-shared";
+            package: string;
+        };
+        SetRangeDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-range";
+            package: string;
+            range: string;
+            projects: string[];
+        };
+        AddRequirementDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add-requirement";
+            package: string;
+            range: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            projects: string[];
+        };
+        RemoveRequirementDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove-requirement";
+            package: string;
+            projects: string[];
+        };
+        ChangeKindDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-kind";
+            package: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            projects: string[];
+        };
+        MakeSetDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make-set";
+            set: string;
+            range: string;
+            packages: string[];
+        };
+        DissolveSetDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dissolve-set";
+            set: string;
+        };
+        EverywhereDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "everywhere";
+            package: string;
+            range: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            except: string[];
+        };
+        NotEverywhereDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "not-everywhere";
+            package: string;
+        };
+        PinDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pin";
+            package: string;
+            version: string;
+        };
+        UnpinDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unpin";
+            package: string;
+        };
+        GrantExceptionDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grant-exception";
+            project: string;
+            package: string;
+            range: string;
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        EndExceptionDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end-exception";
+            project: string;
+            package: string;
+        };
+        SetPolicyDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-policy";
+            /** @description Null: for the workspace */
+            package: string | null;
+            /** @enum {string} */
+            setting: "copies" | "prereleases" | "minimum-age-days" | "peers" | "transitive-use" | "licences";
+            /** @description Days in digits, licences parted by commas */
+            value: string;
+        };
+        SetPlatformDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-platform";
+            name: string;
+            version: string;
+        };
+        RefreshDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refresh";
+            packages: string[];
+        };
+        BringUpDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bring-up";
+        };
+        RePickDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "re-pick";
+            package: string;
+            from: string;
+            to: string;
+        };
+        BelieveUseDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "believe-use";
+            package: string;
+            project: string;
+        };
+        MuteDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mute";
+            finding: string;
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        UnmuteDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unmute";
+            finding: string;
+        };
+        PutBackDto: {
+            file: string;
+            path: string[];
+            found: string | null;
+            source: string | null;
+            isBlock: boolean;
+        };
+        EarlierAnswerDto: {
+            owner: string;
+            isProject: boolean;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            range: string;
+            version: string;
+        };
+        TakeBackDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-back";
+            commit: string;
+            title: string;
+            units: components["schemas"]["PutBackDto"][];
+            answers: components["schemas"]["EarlierAnswerDto"][];
+        };
+        EditWordsDto: {
+            subject: string;
+            verb: string;
+            from: string | null;
+            to: string | null;
+            detail: string | null;
+        };
+        DraftEditDto: {
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            /** @description Taken out: it stays listed and does not count */
+            isOut: boolean;
+            words: components["schemas"]["EditWordsDto"];
+            /** @description Why it no longer applies */
+            problem: string | null;
+            /** @description From this edit on the draft has no answer */
+            endsAnswer: boolean;
+        };
+        FindingNameDto: {
+            id: string;
+            says: string;
+        };
+        FindingsChangeDto: {
+            cleared: components["schemas"]["FindingNameDto"][];
+            raised: components["schemas"]["FindingNameDto"][];
+            left: number;
+        };
+        MovedCopyDto: {
+            name: string;
+            from: string;
+            to: string;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            /** @enum {string} */
+            direction: "up" | "down";
+        };
+        ChangedRequirementDto: {
+            /** @description Folder */
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            /** @description Null: there was none */
+            from: string | null;
+            /** @description Null: there is none any more */
+            to: string | null;
+        };
+        CopyCausesDto: {
+            name: string;
+            from: string | null;
+            to: string | null;
+            /** @description Why, in words */
+            causes: string[];
+        };
+        ExplainedChangeDto: {
+            entered: components["schemas"]["CopyNameDto"][];
+            left: components["schemas"]["CopyNameDto"][];
+            moved: components["schemas"]["MovedCopyDto"][];
+            requirements: components["schemas"]["ChangedRequirementDto"][];
+            /** @description Requirements that stayed and are answered otherwise */
+            reanswered: number;
+            because: components["schemas"]["CopyCausesDto"][];
+        };
+        UnmetPeerDto: {
+            /** @description Name and version of the copy that asks */
+            copy: string;
+            name: string;
+            range: string;
+            /** @description What provides it */
+            provider: string;
+            version: string | null;
+        };
+        RefusedLicenceDto: {
+            name: string;
+            version: string;
+            /** @description Null: the release names none */
+            licence: string | null;
+        };
+        RowOutcomeDto: {
+            name: string;
+            agreed: string | null;
+            off: number;
+            copies: number;
+        };
+        ConsequencesDto: {
+            findings: components["schemas"]["FindingsChangeDto"];
+            /** @description Packages out of line */
+            outOfLineBefore: number;
+            outOfLineAfter: number;
+            copiesBefore: number | null;
+            copiesAfter: number;
+            change: components["schemas"]["ExplainedChangeDto"];
+            manifests: number;
+            /** @description Folders of projects whose manifest changes */
+            projects: string[];
+            /** @description Packages that come into line */
+            levelled: string[];
+            /** @description Packages that go out of line */
+            unlevelled: string[];
+            peersMet: components["schemas"]["UnmetPeerDto"][];
+            peersBroken: components["schemas"]["UnmetPeerDto"][];
+            /** @description Copies under a licence that is not allowed, now */
+            refusedLicencesBefore: number;
+            refusedLicences: components["schemas"]["RefusedLicenceDto"][];
+            rows: components["schemas"]["RowOutcomeDto"][];
+            sum: string;
+            /** @enum {string} */
+            lockBefore: "true" | "stale" | "broken";
+        };
+        DiffLineDto: {
+            /** @enum {string} */
+            mark: "same" | "added" | "removed";
+            text: string;
+            before: number | null;
+            after: number | null;
+        };
+        DiffHunkDto: {
+            lines: components["schemas"]["DiffLineDto"][];
+        };
+        FileDiffDto: {
+            path: string;
+            isNew: boolean;
+            added: number;
+            removed: number;
+            hunks: components["schemas"]["DiffHunkDto"][];
+        };
+        EvaluationDto: {
+            /** @enum {string} */
+            kind: "answered" | "unanswered" | "unreadable" | "inapplicable";
+            consequences: components["schemas"]["ConsequencesDto"] | null;
+            files: components["schemas"]["FileDiffDto"][];
+            /** @description For each requirement without an answer, why */
+            explanations: string[][];
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        DraftDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Who began it; empty where nobody said */
+            author: string;
+            /** @description Grows with each change */
+            revision: number;
+            canUndo: boolean;
+            canRedo: boolean;
+            /** @description The commit on which it is evaluated */
+            base: string;
+            /** @description The commit on which it was last seen, if the branch has moved since */
+            carriedFrom: string | null;
+            /** Format: date-time */
+            updatedAt: string;
+            edits: components["schemas"]["DraftEditDto"][];
+            evaluation: components["schemas"]["EvaluationDto"];
+            /** @description A commit message made from the edits */
+            message: string;
+        };
+        ModelFileDto: {
+            path: string;
+            text: string;
+        };
+        ModelDto: {
+            commit: string;
+            /** Format: date */
+            today: string;
+            files: components["schemas"]["ModelFileDto"][];
+            /** @description The registry's documents as they came */
+            packages: {
+                [key: string]: unknown;
+            }[];
+            /** @description Packages that the registry does not have */
+            missing: string[];
+        };
+        DraftSummaryDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Who began it; empty where nobody said */
+            author: string;
+            edits: number;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        NewDraftDto: {
+            /** @description Numbered when absent */
+            name?: string;
+            /** @description Who begins it */
+            author?: string;
+        };
+        ChangeDraftDto: {
+            name?: string;
+            /** @description The head on which the person has seen it evaluated */
+            base?: string;
+        };
+        EntryDto: {
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            isOut: boolean;
+        };
+        SetEntriesDto: {
+            /** @description The revision that the person has seen */
+            revision: number;
+            entries: components["schemas"]["EntryDto"][];
+        };
+        AddEditsDto: {
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+        };
+        LevelDto: {
+            /** @description The version to level the package at */
+            version: string;
+        };
+        LevelManyDto: {
+            /** @description Packages to level at what is agreed, or at the newest in use */
+            packages: string[];
+        };
+        WayOutDto: {
+            sentence: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+        };
+        WaysOutDto: {
+            /** @description The requirements without an answer, in words */
+            about: string[];
+            ways: components["schemas"]["WayOutDto"][];
+        };
+        PostDto: {
+            /** Format: uuid */
+            id: string;
+            commit: string;
+            base: string;
+            branch: string;
+            message: string;
+            authorName: string;
+            authorEmail: string;
+            /** Format: date-time */
+            postedAt: string;
+            edits: components["schemas"]["EditWordsDto"][];
+            /** @description Packages out of line */
+            outOfLineBefore: number;
+            outOfLineAfter: number;
+            copiesBefore: number | null;
+            copiesAfter: number;
+            manifests: number;
+            lockSum: string;
+        };
+        PostDraftDto: {
+            authorName: string;
+            authorEmail: string;
+            /** @description The commit on which the draft was seen */
+            base: string;
+            message: string;
+            /** @description A branch to be made at the commit; the workspace's own branch when absent */
+            branch?: string;
+        };
+        JournalEntryDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Hand-written files that it touched */
+            manifests: number;
+            touchesLock: boolean;
+            /** @description Null: it was made outside */
+            post: components["schemas"]["PostDto"] | null;
+        };
+        JournalDto: {
+            /** @description Newest first */
+            entries: components["schemas"]["JournalEntryDto"][];
+            /** @description There are older ones */
+            hasMore: boolean;
+        };
+        ChangedUnitDto: {
+            file: string;
+            /** @description Keys that lead to it */
+            path: string[];
+            /** @description TOML as written; null: not there */
+            from: string | null;
+            to: string | null;
+        };
+        ComparisonDto: {
+            from: components["schemas"]["CommitDto"];
+            to: components["schemas"]["CommitDto"];
+            units: components["schemas"]["ChangedUnitDto"][];
+            /** @description Null: a lockfile cannot be read */
+            change: components["schemas"]["ExplainedChangeDto"] | null;
+            /** @enum {string} */
+            lockBefore: "true" | "stale" | "broken";
+            /** @enum {string} */
+            lockAfter: "true" | "stale" | "broken";
+        };
+        ReverseDto: {
+            /** @description Who begins the draft */
+            author?: string;
+        };
+        /** @enum {string} */
+        FindingKind: "unreadable" | "tampered" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
+        /** @enum {string} */
+        Weight: "grave" | "plain" | "light";
+        EvidenceDto: {
+            /** @enum {string} */
+            kind: "place" | "chain" | "demands";
+            says: string;
+            place: components["schemas"]["PlaceDto"] | null;
+            /** @description From a project's folder to name and version of a copy */
+            chain: string[] | null;
+            package: string | null;
+        };
+        RemedyDto: {
+            says: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description It changes what the team allows or believes */
+            isDecision: boolean;
+        };
+        MutedDto: {
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        SinceDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            at: string;
+            /** @description It was there with the oldest known commit already */
+            isEarlier: boolean;
+        };
+        FindingDto: {
+            id: string;
+            kind: components["schemas"]["FindingKind"];
+            weight: components["schemas"]["Weight"];
+            says: string;
+            /** @description A project's folder */
+            project: string | null;
+            package: string | null;
+            version: string | null;
+            evidence: components["schemas"]["EvidenceDto"][];
+            remedies: components["schemas"]["RemedyDto"][];
+            muted: components["schemas"]["MutedDto"] | null;
+            since: components["schemas"]["SinceDto"] | null;
+        };
+        CauseDto: {
+            key: string;
+            says: string;
+            findings: string[];
+        };
+        RankedRemedyDto: {
+            says: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description It changes what the team allows or believes */
+            isDecision: boolean;
+            /** @description Names of the findings that it clears */
+            clears: string[];
+            /** @description Names of findings that come with it */
+            raises: string[];
+            /** @description Hand-written files that it changes */
+            touches: number;
+        };
+        ScannedDto: {
+            files: number;
+            /** @description Places that could not be read */
+            unseen: number;
+        };
+        FindingsDto: {
+            commit: string;
+            /** @description The oldest commit that is known */
+            knownSince: string | null;
+            findings: components["schemas"]["FindingDto"][];
+            causes: components["schemas"]["CauseDto"][];
+            remedies: components["schemas"]["RankedRemedyDto"][];
+            scanned: components["schemas"]["ScannedDto"] | null;
+        };
+        FindingCountDto: {
+            open: number;
+        };
+        LeftDto: {
+            finding: string;
+            says: string;
+            /** @description Why it stays */
+            why: string;
+        };
+        ClosingDto: {
+            commit: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            cleared: string[];
+            left: components["schemas"]["LeftDto"][];
+        };
+        KindCountDto: {
+            kind: components["schemas"]["FindingKind"];
+            count: number;
+        };
+        FiguresDto: {
+            projects: number;
+            shared: number;
+            outOfLine: number;
+            copies: number;
+            several: number;
+            daysBehind: number;
+            /** @description Kinds that there are */
+            byKind: components["schemas"]["KindCountDto"][];
+            grave: number;
+            plain: number;
+            light: number;
+        };
+        PointDto: {
+            projects: number;
+            shared: number;
+            outOfLine: number;
+            copies: number;
+            several: number;
+            daysBehind: number;
+            /** @description Kinds that there are */
+            byKind: components["schemas"]["KindCountDto"][];
+            grave: number;
+            plain: number;
+            light: number;
+            commit: string;
+            subject: string;
+            author: string;
+            at: string;
+        };
+        OverviewDto: {
+            commit: string;
+            now: components["schemas"]["FiguresDto"];
+            /** @enum {string} */
+            lock: "true" | "stale" | "broken";
+            muted: number;
+            /** @description What to do first */
+            remedies: components["schemas"]["RankedRemedyDto"][];
+            /** @description Oldest first */
+            points: components["schemas"]["PointDto"][];
+            /** @description Commits to be looked at */
+            total: number;
+            trouble: string | null;
+        };
+        TraceNodeDto: {
+            /** @description Null: gathered */
+            id: string | null;
+            /** @enum {string} */
+            kind: "project" | "copy" | "more";
+            name: string;
+            version: string | null;
+            column: number;
+            row: number;
+            chains: number;
+            count: number;
+            isThrough: boolean;
+            /** @description Of projects that require each other in a circle */
+            isInCircle: boolean;
+            leadsTo: number[];
+        };
+        TraceLinkDto: {
+            from: number;
+            to: number;
+            chains: number;
+            isThrough: boolean;
+            leadsTo: number[];
+        };
+        TraceDto: {
+            commit: string;
+            /** @enum {string} */
+            subject: "package" | "copy" | "project" | "workspace";
+            /** @enum {string} */
+            direction: "up" | "down";
+            /** @description The workspace's targets */
+            targets: string[];
+            /** @description The copies or the project in question */
+            ends: string[];
+            columns: number;
+            nodes: components["schemas"]["TraceNodeDto"][];
+            links: components["schemas"]["TraceLinkDto"][];
+            /** @description Projects and copies on it, gathered ones included */
+            size: number;
+            /** @description Exact; null: too many to count */
+            chains: string | null;
+            /** @description Projects from which chains begin */
+            projects: number;
+            /** @description Projects that require each other in a circle */
+            circles: string[][];
+        };
+        ChainStepDto: {
+            id: string;
+            /** @enum {string} */
+            kind: "project" | "copy";
+            name: string;
+            version: string | null;
+            /** @description As the step above asks for it */
+            written: string | null;
+            /** @enum {string|null} */
+            link: "runtime" | "dev" | "peer" | "optional" | "supplied" | null;
+        };
+        ChainDto: {
+            steps: components["schemas"]["ChainStepDto"][];
+        };
+        ChainsDto: {
+            chains: components["schemas"]["ChainDto"][];
+            /** @description Exact; null: not counted */
+            total: string | null;
+            hasMore: boolean;
+        };
+        LeavingDto: {
+            node: string;
+            /** @description Copies that nothing else brings */
+            copies: string[];
+            bytes: number;
+        };
+        WeightDto: {
+            /** @description Folder */
+            project: string;
+            package: string;
+            version: string;
+            written: string;
+            /** @enum {string} */
+            link: "runtime" | "dev" | "peer" | "optional" | "supplied";
+            /** @description Copies that leave with this requirement */
+            copies: number;
+            bytes: number;
+        };
+        WeightsDto: {
+            commit: string;
+            /** @description Heaviest first */
+            requirements: components["schemas"]["WeightDto"][];
+        };
+        ForcedDemandDto: {
+            owner: string;
+            range: string;
+        };
+        CopyOfDto: {
+            version: string;
+            chains: string | null;
+            projects: number;
+            bytes: number;
+            /** @description All demands that it answers */
+            demands: components["schemas"]["ForcedDemandDto"][];
+        };
+        NeedlessPickDto: {
+            name: string;
+            from: string;
+            to: string;
+        };
+        NeedlessDto: {
+            version: string;
+            rePicks: components["schemas"]["NeedlessPickDto"][];
+            /** @description Copies in the lockfile after it */
+            copiesAfter: number;
+        };
+        WhySeveralDto: {
+            package: string;
+            /** @description Copies in the lockfile */
+            copiesNow: number;
+            copies: components["schemas"]["CopyOfDto"][];
+            /** @description It cannot do with fewer as demands stand */
+            least: number;
+            /** @description Demands that prove it */
+            forcedBy: components["schemas"]["ForcedDemandDto"][];
+            needless: components["schemas"]["NeedlessDto"][];
+        };
+        WhatIfDto: {
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description Look for ways out as well */
+            waysOut?: boolean;
+        };
+        WhatIfAnswerDto: {
+            commit: string;
+            evaluation: components["schemas"]["EvaluationDto"];
+            /** @description Why an edit cannot be made */
+            problems: string[] | null;
+            waysOut: components["schemas"]["WaysOutDto"][];
+            /** @description Bytes of the copies that come, less those that go */
+            bytes: number;
+        };
+        PartHealthDto: {
+            /** @enum {string} */
+            state: "up" | "down";
+            /** @description Version, or what is wrong */
+            detail: string;
+        };
+        RegistryHealthDto: {
+            /** @enum {string} */
+            state: "up" | "down";
+            /** @description Version, or what is wrong */
+            detail: string;
+            url: string;
+        };
+        HealthDto: {
+            /**
+             * @description down: database or git; impaired: a registry
+             * @enum {string}
+             */
+            state: "up" | "impaired" | "down";
+            database: components["schemas"]["PartHealthDto"];
+            git: components["schemas"]["PartHealthDto"];
+            /** @description Of every registry that a workspace uses */
+            registries: components["schemas"]["RegistryHealthDto"][];
+        };
+        UnseenDto: {
+            file: string;
+            line: number;
+            /** @enum {string} */
+            what: "computed" | "syntax";
+            text: string;
+        };
+        ScannedProjectDto: {
+            folder: string;
+            files: number;
+            /** @description Packages that its source refers to */
+            packages: number;
+            /** @description What could not be read */
+            unseen: components["schemas"]["UnseenDto"][];
+        };
+        ScanDto: {
+            commit: string;
+            projects: components["schemas"]["ScannedProjectDto"][];
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  listWorkspaces: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceSummaryDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  openWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OpenWorkspaceDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceSummaryDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceStateDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  closeWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  refreshWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceStateDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readSheet: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SheetDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readBench: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['BenchDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readProject: {
-    parameters: {
-      query: {
-        folder: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ProjectDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readShared: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SharedDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readMoveIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['MoveInDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  moveIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MoveInChosenDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readModel: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ModelDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listDrafts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftSummaryDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  createDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewDraftDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  deleteDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  changeDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChangeDraftDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  setEntries: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SetEntriesDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  addEdits: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AddEditsDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  levelPackage: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LevelDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  levelPackages: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LevelManyDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  undoDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  redoDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  waysOut: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WaysOutDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  restoreDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listPosts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PostDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  draftPatch: {
-    parameters: {
-      query: {
-        authorName: string;
-        authorEmail: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/x-patch': string;
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  postDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PostDraftDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PostDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readJournal: {
-    parameters: {
-      query?: {
-        skip?: number;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['JournalDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  compare: {
-    parameters: {
-      query: {
-        to: string;
-        /** @description A commit or branch; the parent of the other when absent */
-        from?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ComparisonDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  reverse: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        commit: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ReverseDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftSummaryDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readFindings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FindingsDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readSarif: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/sarif+json': Record<string, never>;
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  closeBooks: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ClosingDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readOverview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['OverviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readTrace: {
-    parameters: {
-      query?: {
-        package?: string;
-        /** @description Of one copy */
-        version?: string;
-        /** @description A project's folder */
-        project?: string;
-        direction?: 'up' | 'down';
-        /** @description Kinds of links, parted by commas */
-        kinds?: string;
-        target?: string;
-        /** @description Only chains from this project */
-        from?: string;
-        /** @description Only chains through this: a project's folder, or name and version of a copy */
-        through?: string;
-        /** @description Columns that are shown whole */
-        open?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TraceDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readChains: {
-    parameters: {
-      query?: {
-        package?: string;
-        /** @description Of one copy */
-        version?: string;
-        /** @description A project's folder */
-        project?: string;
-        direction?: 'up' | 'down';
-        /** @description Kinds of links, parted by commas */
-        kinds?: string;
-        target?: string;
-        /** @description Only chains from this project */
-        from?: string;
-        /** @description Only chains through this: a project's folder, or name and version of a copy */
-        through?: string;
-        skip?: number;
-        /** @description At most; 50 without it */
-        count?: number;
-        /** @description Steps of a chain, at most */
-        steps?: number;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ChainsDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readLeaving: {
-    parameters: {
-      query: {
-        /** @description A project's folder, or name and version of a copy */
-        node: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LeavingDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readWeights: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WeightsDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readSeveral: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WhySeveralDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  whatIf: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WhatIfDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WhatIfAnswerDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readHealth: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['HealthDto'];
-        };
-      };
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['HealthDto'];
-        };
-      };
-    };
-  };
+    listWorkspaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceSummaryDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    openWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenWorkspaceDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    closeWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    refreshWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readProject: {
+        parameters: {
+            query: {
+                folder: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readShared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readMoveIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    moveIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveInChosenDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listDrafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    createDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraftDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    deleteDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    changeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeDraftDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    setEntries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetEntriesDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    addEdits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddEditsDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    levelPackage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    levelPackages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelManyDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    undoDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    redoDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    waysOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysOutDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    restoreDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listPosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    draftPatch: {
+        parameters: {
+            query: {
+                authorName: string;
+                authorEmail: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-patch": string;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    postDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostDraftDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readJournal: {
+        parameters: {
+            query?: {
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query: {
+                to: string;
+                /** @description A commit or branch; the parent of the other when absent */
+                from?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    reverse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                commit: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReverseDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    countFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingCountDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSarif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/sarif+json": Record<string, never>;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    closeBooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosingDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readOverview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readTrace: {
+        parameters: {
+            query?: {
+                package?: string;
+                /** @description Of one copy */
+                version?: string;
+                /** @description A project's folder */
+                project?: string;
+                direction?: "up" | "down";
+                /** @description Kinds of links, parted by commas */
+                kinds?: string;
+                target?: string;
+                /** @description Only chains from this project */
+                from?: string;
+                /** @description Only chains through this: a project's folder, or name and version of a copy */
+                through?: string;
+                /** @description Columns that are shown whole */
+                open?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readChains: {
+        parameters: {
+            query?: {
+                package?: string;
+                /** @description Of one copy */
+                version?: string;
+                /** @description A project's folder */
+                project?: string;
+                direction?: "up" | "down";
+                /** @description Kinds of links, parted by commas */
+                kinds?: string;
+                target?: string;
+                /** @description Only chains from this project */
+                from?: string;
+                /** @description Only chains through this: a project's folder, or name and version of a copy */
+                through?: string;
+                skip?: number;
+                /** @description At most; 50 without it */
+                count?: number;
+                /** @description Steps of a chain, at most */
+                steps?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readLeaving: {
+        parameters: {
+            query: {
+                /** @description A project's folder, or name and version of a copy */
+                node: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeavingDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readWeights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSeveral: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhySeveralDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    whatIf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfAnswerDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthDto"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthDto"];
+                };
+            };
+        };
+    };
+    readScan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
 }

@@ -2,12 +2,11 @@ import { readFileSync } from 'node:fs';
 import Ajv from 'ajv-draft-04';
 import addFormats from 'ajv-formats';
 import { expect, test } from 'vitest';
-import type { Finding } from './finding.js';
-import { findingsAsSarif } from './findings-sarif.js';
+import { findingsAsSarif, type Finding } from '@deep-ledger/core';
 
 // The schema of the standard (OASIS, SARIF 2.1.0), as it is published with it.
 const schema = JSON.parse(
-  readFileSync(new URL('./standard/sarif-2.1.0.schema.json', import.meta.url), 'utf8'),
+  readFileSync(new URL('../test/standard/sarif-2.1.0.schema.json', import.meta.url), 'utf8'),
 ) as object;
 const ajv = new Ajv.default({ strict: false, unicodeRegExp: false });
 addFormats.default(ajv);

@@ -1,0 +1,113 @@
+import { readFile } from 'node:fs/promises';
+import { expect, test } from './workspace-fixture.js';
+import { draftOf, postDraft, press } from './workspace-steps.js';
+
+const copiesOf = (lock: string, name: string): string[] =>
+  [...lock.matchAll(new RegExp(`^copy ${name} (\\S+)$`, 'gm'))].map((match) => match[1]!);
+
+test('from two copies to a posted commit that leaves one, without leaving Trace', async ({
+  page,
+  workspace,
+}) => {
+  const before = await workspace.git('show', 'main:ledger.lock');
+  expect(copiesOf(before, 'hoarfrost-hash')).toEqual(['1.0.2', '2.0.2']);
+  await page.goto(`/w/${workspace.slug}/trace?package=hoarfrost-hash`);
+  await expect(page.getByText(/^2 copies, reached by \d+ chains/)).toBeVisible();
+  await page.getByRole('button', { name: 'Try it' }).click();
+  const whatIf = page.getByRole('region', { name: 'What if' });
+  await expect(whatIf.getByText(/\d+ → \d+/).first()).toBeVisible();
+  await expect(
+    page.getByRole('button', { name: /^hoarfrost-hash 1\.0\.2, .* would leave/ }),
+  ).toBeVisible();
+  await whatIf.getByRole('button', { name: 'Pencil it in' }).click();
+  await expect(whatIf).toBeHidden();
+  await postDraft(page);
+  await expect(page.getByText(/^1 copy, reached by \d+ chains/)).toBeVisible();
+  expect(new URL(page.url()).pathname).toBe(`/w/${workspace.slug}/trace`);
+  const after = await workspace.git('show', 'main:ledger.lock');
+  expect(copiesOf(after, 'hoarfrost-hash')).toEqual(['2.0.2']);
+  const files = await workspace.git('show', '--name-only', '--format=', 'main');
+  expect(files.trim()).toBe('ledger.lock');
+});
+
+test('a node is chosen by keys; the address keeps it, and another browser opens the same', async ({
+  page,
+  workspace,
+  context,
+}) => {
+  await page.goto(`/w/${workspace.slug}/trace?package=tarn-json`);
+  const node = page.getByRole('button', { name: /^glacis-state 2\.0\.2,/ });
+  await press(page, node);
+  await expect(node).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('heading', { name: 'If glacis-state 2.0.2 left' })).toBeVisible();
+  const first = page.getByRole('list', { name: 'Chains' }).getByRole('listitem').first();
+  await expect(first).toContainText('glacis-state');
+  const other = await context.newPage();
+  await other.goto(page.url());
+  await expect(other.getByRole('button', { name: /^glacis-state 2\.0\.2,/ })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+});
+
+test('what has no answer stays where it was tried, with its explanation and ways out', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/trace?package=scree-log`);
+  const form = page.getByRole('form', { name: 'Try something out' });
+  await form.getByLabel('What if').selectOption({ label: 'roster' });
+  await form.getByRole('combobox').nth(1).selectOption({ label: 'asked otherwise for' });
+  await form.getByLabel('Range').fill('3.3.0');
+  await form.getByRole('button', { name: 'Try' }).click();
+  const whatIf = page.getByRole('region', { name: 'What if' });
+  await expect(whatIf.getByText('services/roster asks for scree-log 3.3.0')).toBeVisible();
+  await expect(whatIf.getByRole('alert')).toContainText('runtime');
+  await page.reload();
+  await expect(whatIf.getByRole('alert')).toContainText('runtime');
+  await whatIf.getByRole('button', { name: 'Try this as well' }).first().click();
+  await expect(whatIf.getByRole('alert')).toBeHidden();
+  await whatIf.getByRole('button', { name: 'Take back' }).first().click();
+  await whatIf.getByRole('button', { name: 'Take back' }).first().click();
+  await expect(whatIf).toBeHidden();
+});
+
+test('p puts what was tried into the draft; a struck-out requirement shows what leaves', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/trace?package=penitente-pdf`);
+  const chain = page.getByRole('list', { name: 'Chains' }).getByRole('listitem').first();
+  await chain.getByRole('button', { name: /^What if pass-office did not require/ }).click();
+  const whatIf = page.getByRole('region', { name: 'What if' });
+  await expect(whatIf.getByText('1 leave the lockfile')).toBeVisible();
+  await page.keyboard.press('p');
+  await expect(draftOf(page).getByRole('list', { name: 'Edits' })).toContainText('penitente-pdf');
+});
+
+test('a drawing is saved as SVG, PNG, DOT and GraphML', async ({ page, workspace }) => {
+  await page.goto(`/w/${workspace.slug}/trace?package=tarn-json`);
+  await expect(page.getByRole('button', { name: /^tarn-json 1\.2\.9,/ })).toBeVisible();
+  const begin: Readonly<Record<string, RegExp>> = {
+    SVG: /^<svg .*tarn-json/s,
+    PNG: /^.PNG/,
+    DOT: /^digraph trace \{/,
+    GraphML: /^<\?xml .*<graphml/s,
+  };
+  for (const [format, pattern] of Object.entries(begin)) {
+    const download = page.waitForEvent('download');
+    await page.getByRole('button', { name: `Save ${format}` }).click();
+    const text = await readFile(await (await download).path(), 'latin1');
+    expect(text).toMatch(pattern);
+    expect(text.length).toBeGreaterThan(200);
+  }
+});
+
+test('the projects among themselves, with their circle pointed out', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/trace`);
+  await expect(page.getByText('1 circle: libs/lift-protocol, libs/piste-model.')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^piste-model, .* in a circle/ })).toBeVisible();
+});
