@@ -30,6 +30,7 @@ export interface Certificates {
 /**
  * Proves for every package with several copies how many it needs at least: by demands no two of which one
  * release meets where there are that many, else by demands that no fewer releases meet.
+ * @param packageName the one package that is proven; without it all that have several copies
  * Cost: one look at all releases, and for each package the search for its demands.
  */
 export function certify(
@@ -37,6 +38,7 @@ export function certify(
   records: PackageRecords,
   asOf: string,
   resolution: Resolution,
+  packageName?: string,
 ): Certificates {
   const versions = versionsByName(resolution);
   const given = [...records.keys()]
@@ -47,7 +49,7 @@ export function certify(
   const usable = new UsableReleases(new Catalog(records), { ...termsOf(workspace), only }, asOf);
   const demands = statedDemands(workspace.policy, resolution);
   const packages = [...versions]
-    .filter(([, all]) => all.length > 1)
+    .filter(([name, all]) => all.length > 1 && (packageName === undefined || name === packageName))
     .map(([name, all]): Certificate => {
       const target = usable.catalog.numberOf.get(name)!;
       const byPool = new Map<Pool, StatedDemand>();

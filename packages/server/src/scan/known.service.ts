@@ -41,10 +41,16 @@ export class KnownService {
   }
 }
 
-function needless({ workspace, lock, engine, today, records }: DraftBase): Known['needless'] {
+/** Is everything there to resolve with, and small enough to do so many times while somebody waits? */
+export function mayResolve({ lock, records }: DraftBase): boolean {
+  const isWhole = [...records.values()].every((record) => record !== null);
+  return isWhole && (lock?.resolution?.copies.length ?? 0) <= MOST_COPIES;
+}
+
+function needless(base: DraftBase): Known['needless'] {
+  const { workspace, lock, engine, today } = base;
   const resolution = lock?.resolution ?? null;
   if (workspace === null || resolution === null) return null;
-  const isWhole = [...records.values()].every((record) => record !== null);
-  if (!isWhole || resolution.copies.length > MOST_COPIES) return null;
+  if (!mayResolve(base)) return null;
   return needlessCopies(engine, { workspace, asOf: today }, resolution);
 }

@@ -9,13 +9,14 @@ import {
   nodeOf,
   projectCircles,
   traceOf,
-  type Certificates,
+  type Certificate,
   type Chain,
   type DraftBase,
   type LinkKind,
   type NeedGraph,
   type Trace,
 } from '@deep-ledger/core';
+import { mayResolve } from '../scan/known.service.js';
 import { Problem } from '../problems/problem.js';
 import { TracedGraphs, type TracedGraph } from './traced-graphs.js';
 import type {
@@ -48,7 +49,7 @@ interface Subject {
 /** Answers who brings what in. */
 @Injectable()
 export class TraceService {
-  private readonly certificates = new WeakMap<DraftBase, Certificates>();
+  private readonly certificates = new WeakMap<DraftBase, Map<string, Certificate | null>>();
 
   constructor(private readonly graphs: TracedGraphs) {}
 
@@ -176,9 +177,10 @@ export class TraceService {
       throw nothing(`There is no copy of ${name} in the lockfile.`);
     const { graph } = traced;
     const { resolution } = lock;
-    const certificate = this.certificatesOf(base).packages.find((one) => one.name === name);
-    const question = { workspace, asOf: base.today };
-    const needless = needlessCopies(base.engine, question, resolution, name);
+    const certificate = this.certificate(base, name);
+    const needless = mayResolve(base)
+      ? needlessCopies(base.engine, { workspace, asOf: base.today }, resolution, name)
+      : [];
     return {
       package: name,
       copiesNow: resolution.copies.length,
@@ -203,12 +205,16 @@ export class TraceService {
     };
   }
 
-  private certificatesOf(base: DraftBase): Certificates {
-    const known =
-      this.certificates.get(base) ??
-      certify(base.workspace!, base.records, base.today, base.lock!.resolution!);
-    this.certificates.set(base, known);
-    return known;
+  private certificate(base: DraftBase, name: string): Certificate | null {
+    const kept = this.certificates.get(base) ?? new Map<string, Certificate | null>();
+    this.certificates.set(base, kept);
+    const known = kept.get(name);
+    if (known !== undefined) return known;
+    const { workspace, records, today, lock } = base;
+    const { packages } = certify(workspace!, records, today, lock!.resolution!, name);
+    const certificate = packages[0] ?? null;
+    kept.set(name, certificate);
+    return certificate;
   }
 
   private subject(base: DraftBase, query: TraceSubjectQuery): Subject {
