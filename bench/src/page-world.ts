@@ -18,7 +18,9 @@ export async function writeWorld(
     await mkdir(dirname(join(work, path)), { recursive: true });
     await writeFile(join(work, path), text);
   }
-  const git = (...args: readonly string[]) => execa('git', args, { cwd: work });
+  // Nothing of the machine's own settings: filters for large files would change what is committed.
+  const env = { GIT_CONFIG_GLOBAL: '/dev/null', GIT_CONFIG_NOSYSTEM: '1', GIT_ATTR_NOSYSTEM: '1' };
+  const git = (...args: readonly string[]) => execa('git', args, { cwd: work, env });
   await git('init', '--quiet', '--initial-branch=main');
   await git('add', '--all');
   await git(
