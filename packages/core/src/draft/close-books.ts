@@ -3,9 +3,9 @@ import {
   findAll,
   mutesOf,
   rankSingleRemedies,
+  WEIGHT_POINTS,
   type Finding,
   type Remedy,
-  type Weight,
 } from '../findings/index.js';
 import { Engine, needlessCopies, type Resolution } from '../resolve/index.js';
 import { requireVersion } from '../version/index.js';
@@ -32,8 +32,6 @@ export interface ClosedBooks {
   readonly cleared: readonly Finding[];
   readonly left: readonly { readonly finding: Finding; readonly why: LeftReason }[];
 }
-
-const POINTS: Readonly<Record<Weight, number>> = { grave: 100, plain: 10, light: 1 };
 
 /**
  * Computes the edits that clear all findings that can be cleared without a major step and without a decision:
@@ -106,8 +104,8 @@ class Closing {
       findings,
       points: this.pointsOf(findings),
     };
-    const whole = remedies.length === 0 ? this.start : this.attempt(remedies);
-    this.state = 'why' in whole ? this.start : whole;
+    this.state = this.start;
+    this.take(remedies);
   }
 
   get remedies(): readonly Remedy[] {
@@ -219,9 +217,8 @@ class Closing {
     const raised = findings.filter(({ id, weight }) => !old.has(id) && weight !== 'light');
     if (raised.length > 0)
       return { why: { kind: 'raises', says, findings: raised.map((one) => one.says) } };
-    const isLeavingOut = remedies.length < (this.state?.remedies.length ?? 0);
-    if (!isLeavingOut && this.state !== undefined && points >= this.state.points)
-      return { why: { kind: 'in-vain', says } };
+    const isLeavingOut = remedies.length < this.state.remedies.length;
+    if (!isLeavingOut && points >= this.state.points) return { why: { kind: 'in-vain', says } };
     return { remedies, made, evaluation, findings, points };
   }
 
@@ -229,7 +226,7 @@ class Closing {
   private make(remedies: readonly Remedy[]): MadeEdits | null {
     const { workspace } = this.base;
     if (workspace === null) return null;
-    const { made: before, remedies: taken } = this.state ?? this.start;
+    const { made: before, remedies: taken } = this.state;
     const goesOn = before !== null && taken.every((one, i) => remedies[i] === one);
     const edits = (goesOn ? remedies.slice(taken.length) : remedies).flatMap((one) => one.edits);
     const made = makeEdits(goesOn ? before : this.base, workspace, edits);
@@ -260,7 +257,7 @@ class Closing {
 
   private pointsOf(findings: readonly Finding[]): number {
     return findings.reduce(
-      (sum, { id, weight }) => sum + (this.muted.has(id) ? 0 : POINTS[weight]),
+      (sum, { id, weight }) => sum + (this.muted.has(id) ? 0 : WEIGHT_POINTS[weight]),
       0,
     );
   }

@@ -33,6 +33,9 @@ export type FindingKind = (typeof FINDING_KINDS)[number];
 export const WEIGHTS = ['grave', 'plain', 'light'] as const;
 export type Weight = (typeof WEIGHTS)[number];
 
+/** Ten of one weight count as much as one of the next. */
+export const WEIGHT_POINTS: Readonly<Record<Weight, number>> = { grave: 100, plain: 10, light: 1 };
+
 /** What bears a finding out, and can be opened. */
 export type Evidence =
   | { readonly kind: 'place'; readonly says: string; readonly place: Place }

@@ -1,4 +1,4 @@
-import { Chains, needGraph, type NeedGraph } from '../graph/index.js';
+import { Chains, needGraph, nodeName, nodesByName, type NeedGraph } from '../graph/index.js';
 import type { LockState } from '../lock/index.js';
 import type { PackageRecords, Release } from '../registry/index.js';
 import type { NeedlessCopy, Resolution, UnmetPeer } from '../resolve/index.js';
@@ -41,6 +41,7 @@ export class Grounds {
   private knownStanding: ReadonlyMap<string, readonly StandingRequirement[]> | null = null;
   private readonly starts = new Map<string, readonly number[]>();
   private readonly releases = new Map<string, ReadonlyMap<string, Release>>();
+  private readonly projects: ReadonlyMap<string, Project>;
   readonly resolution: Resolution;
   readonly answers: AnswerIndex;
 
@@ -50,6 +51,7 @@ export class Grounds {
   ) {
     this.resolution = stand.lock?.resolution ?? NO_ANSWERS;
     this.answers = new AnswerIndex(this.resolution);
+    this.projects = new Map(workspace.projects.map((one) => [one.folder, one]));
   }
 
   get graph(): NeedGraph {
@@ -89,18 +91,12 @@ export class Grounds {
   }
 
   project(folder: string): Project | null {
-    return this.workspace.projects.find((one) => one.folder === folder) ?? null;
+    return this.projects.get(folder) ?? null;
   }
 
   /** The node of a project's folder, or of name and version of a copy. */
   node(name: string): number | null {
-    if (this.knownNodes === null) {
-      const { projects, copies } = this.resolution;
-      const nodes = new Map<string, number>();
-      projects.forEach(({ folder }, i) => nodes.set(folder, i));
-      copies.forEach((copy, i) => nodes.set(`${copy.name} ${copy.version}`, projects.length + i));
-      this.knownNodes = nodes;
-    }
+    this.knownNodes ??= nodesByName(this.graph);
     return this.knownNodes.get(name) ?? null;
   }
 
@@ -109,13 +105,8 @@ export class Grounds {
     const node = this.node(`${name} ${version}`);
     if (node === null) return null;
     this.knownChains ??= new Chains(this.graph);
-    for (const chain of this.knownChains.to(node)) return chain.map((one) => this.nodeName(one));
+    for (const chain of this.knownChains.to(node))
+      return chain.map((one) => nodeName(this.graph, one));
     return null;
-  }
-
-  private nodeName(node: number): string {
-    const { projects, copies } = this.resolution;
-    const copy = copies[node - projects.length];
-    return copy === undefined ? projects[node]!.folder : `${copy.name} ${copy.version}`;
   }
 }

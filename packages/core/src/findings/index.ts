@@ -3,6 +3,7 @@ export { figuresOf, type Figures } from './figures.js';
 export { findAll } from './find.js';
 export {
   FINDING_KINDS,
+  WEIGHT_POINTS,
   WEIGHTS,
   type Evidence,
   type Finding,

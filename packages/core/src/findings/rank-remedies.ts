@@ -1,5 +1,5 @@
 import type { Edit } from '../edit/index.js';
-import type { Finding, Remedy } from './finding.js';
+import { WEIGHT_POINTS, type Finding, type Remedy } from './finding.js';
 
 /** A remedy with the findings that name it. */
 export interface RankedRemedy extends Remedy {
@@ -8,12 +8,6 @@ export interface RankedRemedy extends Remedy {
   /** Projects whose manifests it writes in; the shared file counts as one more. */
   readonly touches: number;
 }
-
-const WEIGHT_POINTS: Readonly<Record<Finding['weight'], number>> = {
-  grave: 9,
-  plain: 3,
-  light: 1,
-};
 
 /**
  * The remedies of some findings, those first that clear most, by weight, for what they touch. Remedies with

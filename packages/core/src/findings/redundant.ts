@@ -11,17 +11,15 @@ import type { Grounds } from './grounds.js';
 export const redundant: FindingRule = {
   kind: 'redundant',
   weight: 'light',
-  raise: (grounds) => {
-    const byFolder = new Map(grounds.workspace.projects.map((one) => [one.folder, one]));
-    return grounds.workspace.projects.flatMap((project) => {
-      const brought = broughtTo(project, byFolder);
+  raise: (grounds) =>
+    grounds.workspace.projects.flatMap((project) => {
+      const brought = broughtTo(grounds, project);
       return brought.size === 0
         ? []
         : project.requirements.flatMap((one) =>
             raise(grounds, project, one, brought.get(one.name) ?? null),
           );
-    });
-  },
+    }),
 };
 
 interface Brought {
@@ -30,10 +28,7 @@ interface Brought {
 }
 
 /** What comes with the projects that one requires, by package: from the nearest of them. */
-function broughtTo(
-  project: Project,
-  byFolder: ReadonlyMap<string, Project>,
-): ReadonlyMap<string, Brought> {
+function broughtTo(grounds: Grounds, project: Project): ReadonlyMap<string, Brought> {
   const brought = new Map<string, Brought>();
   const seen = new Set([project.folder]);
   const open = [project];
@@ -45,8 +40,8 @@ function broughtTo(
         brought.set(name, { by: next, requirement });
       if (meaning.kind !== 'project' || !isForOthers || seen.has(meaning.folder)) continue;
       seen.add(meaning.folder);
-      const other = byFolder.get(meaning.folder);
-      if (other !== undefined) open.push(other);
+      const other = grounds.project(meaning.folder);
+      if (other !== null) open.push(other);
     }
   }
   return brought;

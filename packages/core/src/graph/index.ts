@@ -17,3 +17,11 @@ export { whatTheyBring, whoBringsThem, type Reached } from './reach.js';
 export { redundantLinks, type RedundantLink } from './redundant-links.js';
 export { traceOf, type Trace, type TraceLink, type TraceNode, type TraceTerms } from './trace.js';
 export { mergedChains } from './merged-chains.js';
+export { nodesByName } from './nodes-by-name.js';
+export {
+  demandsOn,
+  linkBetween,
+  weighedRequirements,
+  type WeighedRequirement,
+  type WrittenLink,
+} from './written-links.js';

@@ -1,9 +1,14 @@
 import type { Figures } from '@deep-ledger/core';
-import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { Column, Entity, ForeignKey, PrimaryColumn } from 'typeorm';
+import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
 /** How a workspace stood at one of its commits, on that commit's day. */
 @Entity({ name: 'commit_figures' })
 export class CommitFiguresEntity {
+  @ForeignKey(() => WorkspaceEntity, {
+    name: 'commit_figures_workspace_fk',
+    onDelete: 'CASCADE',
+  })
   @PrimaryColumn({
     type: 'uuid',
     name: 'workspace_id',
@@ -15,6 +20,6 @@ export class CommitFiguresEntity {
   @Column({ type: 'text' }) author: string;
   @Column({ type: 'timestamptz' }) at: Date;
   @Column({ type: 'jsonb' }) figures: Figures;
-  /** Names of its findings. */
+  /** Names of its findings, muted ones included. */
   @Column({ type: 'jsonb' }) findings: readonly string[];
 }

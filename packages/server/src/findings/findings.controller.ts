@@ -1,6 +1,7 @@
 import { Controller, Get, Header, Param } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiProduces, ApiTags } from '@nestjs/swagger';
 import { findingsAsSarif, type SarifLog } from '@deep-ledger/core';
+import { PRODUCT_VERSION } from '../product-version.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
@@ -11,7 +12,6 @@ import { toClosing, toFigures, toFindings, toPoint, toRankedRemedy } from './fin
 import { FindingsService } from './findings.service.js';
 import { FindingsHistory } from './history.service.js';
 
-const VERSION = '0.1.0';
 const FIRST_THINGS = 6;
 
 @ApiTags('findings')
@@ -34,8 +34,8 @@ export class FindingsController {
   async findings(@Param('slug') slug: string): Promise<FindingsDto> {
     const { entity, snapshot } = await this.read(slug);
     const found = await this.service.of(entity, snapshot);
-    const { points } = await this.history.state(entity, snapshot.head.commit);
-    return toFindings(snapshot.head.commit, found, points);
+    const history = await this.history.state(entity, snapshot.head.commit);
+    return toFindings(snapshot.head.commit, found, history);
   }
 
   @Get('findings/count')
@@ -59,7 +59,7 @@ export class FindingsController {
     const { entity, snapshot } = await this.read(slug);
     const { findings, muted } = await this.service.of(entity, snapshot);
     const { commit } = snapshot.head;
-    return findingsAsSarif(findings, { version: VERSION, commit, muted });
+    return findingsAsSarif(findings, { version: PRODUCT_VERSION, commit, muted });
   }
 
   @Get('findings/closing')

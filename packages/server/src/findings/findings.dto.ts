@@ -76,8 +76,11 @@ export class ScannedDto {
 
 export class FindingsDto {
   @ApiProperty({ type: String }) commit: string;
-  @ApiProperty({ type: String, nullable: true, description: 'The oldest commit that is known' })
-  knownSince: string | null;
+  @ApiProperty({
+    type: Boolean,
+    description: 'The history is worked out far enough to tell since when findings are there',
+  })
+  isHistoryKnown: boolean;
   @ApiProperty({ type: [FindingDto] }) findings: FindingDto[];
   @ApiProperty({ type: [CauseDto] }) causes: CauseDto[];
   @ApiProperty({ type: [RankedRemedyDto] }) remedies: RankedRemedyDto[];

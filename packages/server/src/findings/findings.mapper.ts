@@ -20,17 +20,19 @@ import type {
   ScannedDto,
 } from './findings.dto.js';
 import type { BookFindings, TriedRemedy } from './findings.service.js';
-import { sinceWhen } from './since.js';
+import type { HistoryState } from './history.service.js';
+import { sinceWhen, type Since } from './since.js';
 
 export function toFindings(
   commit: string,
   { findings, causes, muted, remedies, known }: BookFindings,
-  points: readonly CommitFiguresEntity[],
+  { points, isNewestDone, total }: HistoryState,
 ): FindingsDto {
-  const since = sinceWhen(points);
+  const isHistoryKnown = points.length === total;
+  const since = isNewestDone ? sinceWhen(points) : new Map<string, Since>();
   return {
     commit,
-    knownSince: points[0]?.commit ?? null,
+    isHistoryKnown,
     findings: findings.map(({ evidence, remedies: own, ...finding }) => {
       const began = since.get(finding.id);
       const mute = muted.get(finding.id);

@@ -1,8 +1,6 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { AUTHOR, REGISTRY } from '../test/small-world.js';
-import { TestRegistry } from '../test/test-registry.js';
-import { TestRepository } from '../test/test-repository.js';
-import { TestServer } from '../test/test-server.js';
+import { REGISTRY } from '../test/small-world.js';
+import { TestWorkspace } from '../test/test-workspace.js';
 
 const FILES = {
   'ledger.toml':
@@ -16,56 +14,34 @@ const FILES = {
 
 interface FindingsBody {
   commit: string;
+  isHistoryKnown: boolean;
   findings: { id: string; muted: unknown; since: { subject: string; isEarlier: boolean } | null }[];
   causes: { key: string; findings: string[] }[];
   remedies: { says: string; clears: string[] }[];
   scanned: { files: number };
 }
 
-let server: TestServer;
-let registry: TestRegistry;
-let repository: TestRepository;
-let slug: string;
+let workspace: TestWorkspace;
 
 beforeAll(async () => {
-  server = await TestServer.start();
-  registry = await TestRegistry.with(REGISTRY);
-  repository = await TestRepository.with(FILES);
-  const opened = await server.http
-    .post('/api/workspaces')
-    .send({ address: repository.address, registry: registry.url })
-    .expect(201);
-  slug = (opened.body as { slug: string }).slug;
-  await post([{ kind: 'bring-up' }], 'Lock');
+  workspace = await TestWorkspace.open(FILES, REGISTRY);
+  await workspace.post([], 'Lock');
 });
-afterAll(async () => {
-  await server.stop();
-  await registry.stop();
-  await repository.remove();
-});
+afterAll(() => workspace.stop());
 
-const at = (path: string): string => `/api/workspaces/${slug}${path}`;
+const at = (path: string): string => workspace.at(path);
 
-/** Posts edits as a draft of their own. */
-async function post(edits: readonly object[], message: string): Promise<void> {
-  const { body } = await server.http.post(at('/drafts')).send({}).expect(201);
-  const { id } = body as { id: string };
-  const added = await server.http.post(at(`/drafts/${id}/edits`)).send({ edits });
-  expect(added.status, JSON.stringify(added.body)).toBeLessThan(300);
-  await server.http
-    .post(at(`/drafts/${id}/post`))
-    .send({ base: (added.body as { base: string }).base, message, ...AUTHOR })
-    .expect(201);
-}
+const post = (edits: readonly object[], message: string): Promise<void> =>
+  workspace.post(edits, message);
 
 async function read(): Promise<FindingsBody> {
-  return (await server.http.get(at('/findings')).expect(200)).body as FindingsBody;
+  return (await workspace.server.http.get(at('/findings')).expect(200)).body as FindingsBody;
 }
 
 /** The findings once the history is worked out. */
 async function readWithHistory(): Promise<FindingsBody> {
   for (;;) {
-    const { body } = await server.http.get(at('/overview')).expect(200);
+    const { body } = await workspace.server.http.get(at('/overview')).expect(200);
     const { points, total, trouble } = body as {
       points: [];
       total: number;
@@ -91,20 +67,20 @@ test('findings come with causes, remedies that were tried, and what was scanned'
 });
 
 test('a commit that changes source alone changes what is unused', async () => {
-  await repository.commit({ 'apps/web/src/b.ts': 'require("json");\n' }, 'Use json');
-  await server.http
+  await workspace.repository.commit({ 'apps/web/src/b.ts': 'require("json");\n' }, 'Use json');
+  await workspace.server.http
     .post(at('/refresh'))
     .expect((response) => expect(response.status).toBeLessThan(300));
   expect(idsOf(await read())).not.toContain('unused apps/web json');
 });
 
 test('the scan says what it read in each project, and what it could not', async () => {
-  await repository.commit(
+  await workspace.repository.commit(
     { 'apps/web/src/c.ts': 'export const a = import(process.argv[2]!);\n' },
     'Load',
   );
-  await server.http.post(at('/refresh'));
-  const { body } = await server.http.get(at('/scan')).expect(200);
+  await workspace.server.http.post(at('/refresh'));
+  const { body } = await workspace.server.http.get(at('/scan')).expect(200);
   const { projects } = body as { projects: { folder: string; files: number; unseen: object[] }[] };
   expect(projects.map(({ folder, files }) => [folder, files])).toEqual([
     ['apps/kit', 1],
@@ -116,11 +92,11 @@ test('the scan says what it read in each project, and what it could not', async 
 });
 
 test('a finding says with which commit it came, and the overview has a point for each commit', async () => {
-  await repository.commit(
+  await workspace.repository.commit(
     { 'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = "~1.1.0"\n' },
     'Kit departs',
   );
-  await server.http.post(at('/refresh'));
+  await workspace.server.http.post(at('/refresh'));
   const body = await readWithHistory();
   const since = (id: string) => body.findings.find((one) => one.id === id)?.since;
   expect(since('out-of-line apps/kit log')).toMatchObject({
@@ -128,7 +104,7 @@ test('a finding says with which commit it came, and the overview has a point for
     isEarlier: false,
   });
   expect(since('out-of-line apps/web log')).toMatchObject({ subject: 'First', isEarlier: true });
-  const { body: overview } = await server.http.get(at('/overview')).expect(200);
+  const { body: overview } = await workspace.server.http.get(at('/overview')).expect(200);
   const { points } = overview as { points: { subject: string; outOfLine: number }[] };
   expect(points.map(({ subject }) => subject)).toEqual(['First', 'Lock', 'Kit departs']);
   expect(points.map(({ outOfLine }) => outOfLine)).toEqual([1, 1, 1]);
@@ -143,7 +119,7 @@ test('a muted finding stays in the list with its reason, and in SARIF as suppres
     until: '2026-01-31',
   };
   await post([mute], 'Mute');
-  expect(await repository.file('ledger.shared.toml')).toContain(
+  expect(await workspace.repository.file('ledger.shared.toml')).toContain(
     '[[muted]]\nfinding = "behind log major"',
   );
   const body = await read();
@@ -152,13 +128,20 @@ test('a muted finding stays in the list with its reason, and in SARIF as suppres
     owner: 'web crew',
     until: '2026-01-31',
   });
-  const { text, headers } = await server.http.get(at('/findings/sarif')).expect(200);
+  const { text, headers } = await workspace.server.http.get(at('/findings/sarif')).expect(200);
   expect(headers['content-type']).toContain('application/sarif+json');
   expect(text).toContain('after the season');
 });
 
+test('a muted finding says since when it is there, like any other', async () => {
+  const body = await readWithHistory();
+  expect(body.isHistoryKnown).toBe(true);
+  const muted = body.findings.find(({ id }) => id === 'behind log major');
+  expect(muted?.since).not.toBeNull();
+});
+
 test('closing the books is a draft that clears what it says, and finds nothing a second time', async () => {
-  const first = (await server.http.get(at('/findings/closing')).expect(200)).body as {
+  const first = (await workspace.server.http.get(at('/findings/closing')).expect(200)).body as {
     edits: object[];
     cleared: string[];
   };
@@ -168,17 +151,19 @@ test('closing the books is a draft that clears what it says, and finds nothing a
   await post(first.edits, 'Close the books');
   const now = idsOf(await read());
   for (const id of first.cleared) expect(now).not.toContain(id);
-  const again = (await server.http.get(at('/findings/closing')).expect(200)).body as {
+  const again = (await workspace.server.http.get(at('/findings/closing')).expect(200)).body as {
     edits: object[];
   };
   expect(again.edits).toEqual([]);
 });
 
 test('a draft says which findings it clears and raises', async () => {
-  const { body } = await server.http.post(at('/drafts')).send({}).expect(201);
+  const { body } = await workspace.server.http.post(at('/drafts')).send({}).expect(201);
   const { id } = body as { id: string };
   const edits = [{ kind: 'set-range', package: 'log', range: '1.0.0', projects: ['apps/kit'] }];
-  const { body: draft } = await server.http.post(at(`/drafts/${id}/edits`)).send({ edits });
+  const { body: draft } = await workspace.server.http
+    .post(at(`/drafts/${id}/edits`))
+    .send({ edits });
   const { findings } = (
     draft as { evaluation: { consequences: { findings: { raised: { id: string }[] } } } }
   ).evaluation.consequences;

@@ -27,13 +27,14 @@ export interface HistoryState {
   /** Commits that are looked at, oldest first, as far as they are done. */
   readonly points: readonly CommitFiguresEntity[];
   readonly total: number;
+  /** The newest of them are done, so that what they brought can be told. */
+  readonly isNewestDone: boolean;
   /** Why it went no further, for people; null: it is done, or goes on. */
   readonly trouble: string | null;
 }
 
 interface Work {
   readonly head: string;
-  done: boolean;
   stopped: boolean;
   trouble: string | null;
 }
@@ -57,9 +58,11 @@ export class FindingsHistory implements OnModuleDestroy {
     const kept = await this.keptOf(entity.id);
     const points = commits.flatMap(({ commit }) => kept.get(commit) ?? []);
     const work = this.work.get(entity.id);
-    if (points.length < commits.length && (work === undefined || work.head !== head)) {
+    // What failed is tried again when it is asked for again; the trouble is told once.
+    const isOver = work === undefined || work.head !== head || work.trouble !== null;
+    if (points.length < commits.length && isOver) {
       if (work !== undefined) work.stopped = true;
-      const fresh: Work = { head, done: false, stopped: false, trouble: null };
+      const fresh: Work = { head, stopped: false, trouble: null };
       this.work.set(entity.id, fresh);
       void this.run(
         entity,
@@ -67,7 +70,12 @@ export class FindingsHistory implements OnModuleDestroy {
         fresh,
       );
     }
-    return { points, total: commits.length, trouble: this.work.get(entity.id)?.trouble ?? null };
+    return {
+      points,
+      total: commits.length,
+      isNewestDone: commits.every(({ commit }, i) => i < commits.length - 1 || kept.has(commit)),
+      trouble: work?.head === head ? work.trouble : null,
+    };
   }
 
   onModuleDestroy(): void {
@@ -98,7 +106,6 @@ export class FindingsHistory implements OnModuleDestroy {
         await this.kept.upsert(row, ['workspaceId', 'commit']);
         await setImmediate();
       }
-      work.done = true;
     } catch (error) {
       if (work.stopped) return;
       work.trouble = error instanceof Error ? error.message : String(error);
@@ -120,14 +127,15 @@ export class FindingsHistory implements OnModuleDestroy {
     const use = workspace === null ? null : await this.scans.use(entity.id, commit, workspace);
     const stand = standOfBase(base, { use, needless: null });
     const muted = mutesOf(workspace, day);
-    const findings = findAll(stand).filter(({ id }) => !muted.has(id));
+    const findings = findAll(stand);
+    const open = findings.filter(({ id }) => !muted.has(id));
     return {
       workspaceId: entity.id,
       commit,
       subject,
       author,
       at: new Date(at),
-      figures: figuresOf(stand, findings),
+      figures: figuresOf(stand, open),
       findings: findings.map(({ id }) => id),
     };
   }

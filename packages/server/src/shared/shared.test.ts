@@ -1,8 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { AUTHOR, REGISTRY } from '../test/small-world.js';
-import { TestRegistry } from '../test/test-registry.js';
-import { TestRepository } from '../test/test-repository.js';
-import { TestServer } from '../test/test-server.js';
+import { TestWorkspace } from '../test/test-workspace.js';
 
 const FILES = {
   'ledger.toml':
@@ -33,37 +31,21 @@ until = 2025-05-30
   'apps/desk/ledger.project.toml': 'name = "desk"\n[needs]\nwire = "~1.0.0"\n',
 };
 
-let server: TestServer;
-let registry: TestRegistry;
-let repository: TestRepository;
-let slug: string;
+let workspace: TestWorkspace;
 
 beforeAll(async () => {
-  server = await TestServer.start();
-  registry = await TestRegistry.with({ ...REGISTRY, wire: { '1.0.0': {}, '1.1.0': {} } });
-  repository = await TestRepository.with(FILES);
-  const opened = await server.http
-    .post('/api/workspaces')
-    .send({ address: repository.address, registry: registry.url })
-    .expect(201);
-  slug = (opened.body as { slug: string }).slug;
-  const { body } = await server.http.post(at('/drafts')).send({}).expect(201);
-  const { id, base } = body as { id: string; base: string };
-  await server.http
-    .post(at(`/drafts/${id}/post`))
-    .send({ base, message: 'Lock', ...AUTHOR })
-    .expect(201);
+  workspace = await TestWorkspace.open(FILES, {
+    ...REGISTRY,
+    wire: { '1.0.0': {}, '1.1.0': {} },
+  });
+  await workspace.post([], 'Lock');
 });
-afterAll(async () => {
-  await server.stop();
-  await registry.stop();
-  await repository.remove();
-});
+afterAll(() => workspace.stop());
 
-const at = (path: string): string => `/api/workspaces/${slug}${path}`;
+const at = (path: string): string => workspace.at(path);
 
 test('what is shared is listed with its use, and exceptions with the days that are left', async () => {
-  const { body } = await server.http.get(at('/shared')).expect(200);
+  const { body } = await workspace.server.http.get(at('/shared')).expect(200);
   expect(body).toMatchObject({
     shared: [
       {
@@ -88,7 +70,10 @@ test('what is shared is listed with its use, and exceptions with the days that a
 });
 
 test('a project’s page says what each requirement alone brings', async () => {
-  const { body } = await server.http.get(at('/project')).query({ folder: 'apps/web' }).expect(200);
+  const { body } = await workspace.server.http
+    .get(at('/project'))
+    .query({ folder: 'apps/web' })
+    .expect(200);
   expect(body).toMatchObject({
     name: 'web',
     file: 'apps/web/ledger.project.toml',
@@ -111,14 +96,18 @@ test('a project’s page says what each requirement alone brings', async () => {
     ],
     requiredBy: [],
   });
-  const { body: kit } = await server.http.get(at('/project')).query({ folder: 'apps/kit' });
+  const { body: kit } = await workspace.server.http
+    .get(at('/project'))
+    .query({ folder: 'apps/kit' });
   expect(kit).toMatchObject({ requiredBy: [{ folder: 'apps/web', name: 'web' }] });
-  const { body: none } = await server.http.get(at('/project')).query({ folder: 'apps/no' });
+  const { body: none } = await workspace.server.http
+    .get(at('/project'))
+    .query({ folder: 'apps/no' });
   expect(none).toMatchObject({ status: 404, code: 'PROJECT_UNKNOWN' });
 });
 
 test('the model holds the files, the documents as they came, and the day', async () => {
-  const { body } = await server.http.get(at('/model')).expect(200);
+  const { body } = await workspace.server.http.get(at('/model')).expect(200);
   const model = body as {
     today: string;
     files: { path: string; text: string }[];
@@ -136,7 +125,7 @@ test('the model holds the files, the documents as they came, and the day', async
 
 describe('moving in', () => {
   test('proposes a range for each package, and writes what is chosen in place', async () => {
-    const { body } = await server.http.get(at('/move-in')).expect(200);
+    const { body } = await workspace.server.http.get(at('/move-in')).expect(200);
     expect(body).toMatchObject({
       lines: [
         {
@@ -149,9 +138,9 @@ describe('moving in', () => {
         },
       ],
     });
-    const created = await server.http.post(at('/drafts')).send({}).expect(201);
+    const created = await workspace.server.http.post(at('/drafts')).send({}).expect(201);
     const { id } = created.body as { id: string };
-    const moved = await server.http
+    const moved = await workspace.server.http
       .post(at(`/drafts/${id}/move-in`))
       .send({ lines: [{ package: 'wire', range: '^1.0.0' }], sets: [] })
       .expect(200);
@@ -162,14 +151,14 @@ describe('moving in', () => {
       },
     });
     const { base, message } = moved.body as { base: string; message: string };
-    await server.http
+    await workspace.server.http
       .post(at(`/drafts/${id}/post`))
       .send({ base, message, ...AUTHOR })
       .expect(201);
-    expect(await repository.file('apps/web/ledger.project.toml')).toBe(
+    expect(await workspace.repository.file('apps/web/ledger.project.toml')).toBe(
       FILES['apps/web/ledger.project.toml'].replace('wire = "^1.0.0"', 'wire = "shared"'),
     );
-    const after = await server.http.get(at('/move-in')).expect(200);
+    const after = await workspace.server.http.get(at('/move-in')).expect(200);
     expect(after.body).toMatchObject({ lines: [] });
   });
 });

@@ -2,17 +2,20 @@ import { Injectable } from '@nestjs/common';
 import {
   certify,
   Chains,
-  LINK_KINDS,
+  demandsOn,
+  leavingWith,
+  linkBetween,
   mergedChains,
   needlessCopies,
   nodeName,
   nodeOf,
-  projectCircles,
   traceOf,
+  weighedRequirements,
+  whatTheyBring,
+  whoBringsThem,
   type Certificate,
   type Chain,
   type DraftBase,
-  type LinkKind,
   type NeedGraph,
   type Trace,
 } from '@deep-ledger/core';
@@ -67,7 +70,7 @@ export class TraceService {
       ...(through === null ? {} : { through }),
       ...(query.open === undefined ? {} : { open: new Set(query.open) }),
     });
-    const circles = projectCircles(graph);
+    const { circles } = traced;
     return {
       commit,
       subject: kind,
@@ -95,7 +98,7 @@ export class TraceService {
     // What a project brings is reached by chains that begin there.
     const isUp = direction === 'up';
     const chains = isUp ? this.chainsFrom(traced, from) : new Chains(graph, ends);
-    const to = isUp ? ends : this.below(graph, ends);
+    const to = isUp ? ends : whatTheyBring(graph, ends).map(({ node }) => node);
     const found: ChainDto[] = [];
     let passed = 0;
     let looked = 0;
@@ -123,49 +126,23 @@ export class TraceService {
     const traced = this.graphs.of(base);
     const node = this.nodeNamed(traced, name);
     const { graph, weights } = traced;
-    const copies: string[] = [];
-    const isLeaving = new Uint8Array(weights.dominatorOf.length);
-    isLeaving[node] = 1;
-    for (const one of weights.order) {
-      const above = weights.dominatorOf[one]!;
-      if (one !== node && (above >= isLeaving.length || isLeaving[above] === 0)) continue;
-      isLeaving[one] = 1;
-      if (one >= graph.projectCount && one !== node) copies.push(nodeName(graph, one));
-    }
+    const copies = leavingWith(weights, node)
+      .filter((one) => one >= graph.projectCount && one !== node)
+      .map((one) => nodeName(graph, one));
     return { node: name, copies: copies.sort(), bytes: weights.bytes[node]! };
   }
 
   /** Requirements of projects by what leaves with each, heaviest first. */
   weights(base: DraftBase): WeightDto[] {
     const { graph, weights } = this.graphs.of(base);
-    const { projects } = graph.resolution;
-    const found: WeightDto[] = [];
-    for (let owner = 0; owner < graph.projectCount; owner++) {
-      for (let at = graph.starts[owner]!; at < graph.starts[owner + 1]!; at++) {
-        const target = nodeOf(graph, graph.targets[at]!);
-        const requirement = projects[owner]!.requirements[graph.requirements[at]!];
-        if (target.kind === 'project' || requirement === undefined) continue;
-        const isSole = weights.isSoleWay[at] === 1;
-        const node = graph.targets[at]!;
-        found.push({
-          project: projects[owner]!.folder,
-          package: target.copy.name,
-          version: target.copy.version,
-          written: requirement.written,
-          link: LINK_KINDS[graph.kinds[at]!]!,
-          copies: isSole ? weights.copies[node]! : 0,
-          bytes: isSole ? weights.bytes[node]! : 0,
-        });
-      }
-    }
-    return found
-      .sort(
-        (a, b) =>
-          b.copies - a.copies ||
-          b.bytes - a.bytes ||
-          (`${a.project} ${a.package}` < `${b.project} ${b.package}` ? -1 : 1),
-      )
-      .slice(0, MOST_WEIGHTS);
+    return weighedRequirements(graph, weights)
+      .slice(0, MOST_WEIGHTS)
+      .map(({ owner, name, kind, ...rest }) => ({
+        ...rest,
+        project: owner,
+        package: name,
+        link: kind,
+      }));
   }
 
   /** The copies of a package side by side: what asks for each, what forces them, and which could go. */
@@ -192,7 +169,10 @@ export class TraceService {
           chains: total(traced.chains, [node]),
           projects: this.projectsOf(traced, 'up', [node], null),
           bytes: traced.bytesOf(name, version),
-          demands: demandsOn(graph, node),
+          demands: demandsOn(graph, node).map(({ owner, written }) => ({
+            owner,
+            range: written,
+          })),
         };
       }),
       least: certificate?.least ?? 1,
@@ -262,38 +242,17 @@ export class TraceService {
     return from === null ? traced.chains : new Chains(traced.graph, [from]);
   }
 
+  /** Projects at which chains begin, or to which they lead. */
   private projectsOf(
     { graph }: TracedGraph,
     direction: 'up' | 'down',
     ends: readonly number[],
     from: number | null,
   ): number {
-    const links = direction === 'up' ? graph.owners : graph;
-    const seen = new Set(ends);
-    const open = [...ends];
-    for (let node = open.pop(); node !== undefined; node = open.pop()) {
-      for (let at = links.starts[node]!; at < links.starts[node + 1]!; at++) {
-        const next = links.targets[at]!;
-        if (seen.has(next)) continue;
-        seen.add(next);
-        open.push(next);
-      }
-    }
-    const projects = [...seen].filter((node) => node < graph.projectCount && !ends.includes(node));
-    return from === null ? projects.length : projects.filter((node) => node === from).length;
-  }
-
-  private below(graph: NeedGraph, ends: readonly number[]): readonly number[] {
-    const seen = new Set<number>(ends);
-    const open = [...ends];
-    for (let node = open.pop(); node !== undefined; node = open.pop())
-      for (let at = graph.starts[node]!; at < graph.starts[node + 1]!; at++) {
-        const next = graph.targets[at]!;
-        if (seen.has(next)) continue;
-        seen.add(next);
-        open.push(next);
-      }
-    return [...seen].filter((node) => !ends.includes(node)).sort((a, b) => a - b);
+    const reached = direction === 'up' ? whoBringsThem(graph, ends) : whatTheyBring(graph, ends);
+    return reached.filter(
+      ({ node }) => node < graph.projectCount && (from === null || node === from),
+    ).length;
   }
 }
 
@@ -309,33 +268,6 @@ function total(chains: Chains, ends: readonly number[]): string | null {
     sum += count;
   }
   return String(sum);
-}
-
-function demandsOn(graph: NeedGraph, node: number): { owner: string; range: string }[] {
-  const { starts, targets, positions } = graph.owners;
-  const found: { owner: string; range: string }[] = [];
-  for (let at = starts[node]!; at < starts[node + 1]!; at++) {
-    const owner = targets[at]!;
-    const { written } = linkWords(graph, owner, positions[at]!);
-    found.push({ owner: nodeName(graph, owner), range: written });
-  }
-  return found;
-}
-
-function linkWords(
-  graph: NeedGraph,
-  owner: number,
-  link: number,
-): { readonly written: string; readonly kind: LinkKind } {
-  const found = nodeOf(graph, owner);
-  const index = graph.requirements[link]!;
-  const kind = LINK_KINDS[graph.kinds[link]!]!;
-  if (found.kind === 'copy')
-    return { written: found.copy.requirements[index]?.written ?? '', kind };
-  const { requirements, supplied } = found.project;
-  const requirement = requirements[index];
-  const written = requirement?.written ?? supplied[index - requirements.length]?.ranges.join(' ');
-  return { written: written ?? '', kind };
 }
 
 function toNodes(graph: NeedGraph, trace: Trace, inCircle: ReadonlySet<number>): TraceNodeDto[] {
@@ -372,12 +304,7 @@ function toSteps(graph: NeedGraph, chain: Chain): ChainStepDto[] {
       version: found.kind === 'project' ? null : found.copy.version,
     };
     const owner = chain[i - 1];
-    if (owner === undefined) return { ...step, written: null, link: null };
-    for (let at = graph.starts[owner]!; at < graph.starts[owner + 1]!; at++) {
-      if (graph.targets[at] !== node) continue;
-      const { written, kind } = linkWords(graph, owner, at);
-      return { ...step, written, link: kind };
-    }
-    return { ...step, written: null, link: null };
+    const link = owner === undefined ? null : linkBetween(graph, owner, node);
+    return { ...step, written: link?.written ?? null, link: link?.kind ?? null };
   });
 }

@@ -1,8 +1,5 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { AUTHOR } from '../test/small-world.js';
-import { TestRegistry } from '../test/test-registry.js';
-import { TestRepository } from '../test/test-repository.js';
-import { TestServer } from '../test/test-server.js';
+import { TestWorkspace } from '../test/test-workspace.js';
 
 const FILES = {
   'ledger.toml':
@@ -18,39 +15,17 @@ const REGISTRY = {
   late: { '1.0.0': {} },
 } as const;
 
-let server: TestServer;
-let registry: TestRegistry;
-let repository: TestRepository;
-let slug: string;
+let workspace: TestWorkspace;
 
 beforeAll(async () => {
-  server = await TestServer.start();
-  registry = await TestRegistry.with(REGISTRY);
-  repository = await TestRepository.with(FILES);
-  const opened = await server.http
-    .post('/api/workspaces')
-    .send({ address: repository.address, registry: registry.url })
-    .expect(201);
-  slug = (opened.body as { slug: string }).slug;
-  const { body } = await server.http.post(at('/drafts')).send({}).expect(201);
-  const { id, base } = body as { id: string; base: string };
-  await server.http
-    .post(at(`/drafts/${id}/post`))
-    .send({ base, message: 'Lock', ...AUTHOR })
-    .expect(201);
+  workspace = await TestWorkspace.open(FILES, REGISTRY);
+  await workspace.post([], 'Lock');
 });
-afterAll(async () => {
-  await server.stop();
-  await registry.stop();
-  await repository.remove();
-});
+afterAll(() => workspace.stop());
 
-const at = (path: string): string => `/api/workspaces/${slug}${path}`;
+const at = (path: string): string => workspace.at(path);
 
-async function read<T>(path: string, status = 200): Promise<T> {
-  const { body } = await server.http.get(at(path)).expect(status);
-  return body as T;
-}
+const read = <T>(path: string, status?: number): Promise<T> => workspace.get<T>(path, status);
 
 interface TraceBody {
   ends: string[];
@@ -154,7 +129,8 @@ test('the copies of a package side by side, with the demands that force them', a
 
 test('what if: what would leave, what has no answer, what cannot be done, and nothing of it is kept', async () => {
   const whatIf = async (edits: readonly object[]) =>
-    (await server.http.post(at('/what-if')).send({ edits, waysOut: true }).expect(200)).body as {
+    (await workspace.server.http.post(at('/what-if')).send({ edits, waysOut: true }).expect(200))
+      .body as {
       evaluation: {
         kind: string;
         explanations: string[][];
@@ -192,5 +168,5 @@ test('what is not there is said', async () => {
   expect(await read<{ code: string }>('/trace?package=nowhere', 404)).toMatchObject({
     code: 'NOTHING_TO_TRACE',
   });
-  await server.http.get(at('/trace?package=json&kinds=sideways')).expect(400);
+  await workspace.server.http.get(at('/trace?package=json&kinds=sideways')).expect(400);
 });

@@ -4,8 +4,8 @@ import {
   Chains,
   leavingWeights,
   needGraph,
-  nodeCount,
-  nodeName,
+  nodesByName,
+  projectCircles,
   type DraftBase,
   type LeavingWeights,
   type LinkFilter,
@@ -17,14 +17,15 @@ import {
 export class TracedGraph {
   private knownChains: Chains | null = null;
   private knownWeights: LeavingWeights | null = null;
-  private readonly nodes = new Map<string, number>();
+  private knownCircles: ReturnType<typeof projectCircles> | null = null;
+  private readonly nodes: ReadonlyMap<string, number>;
   private readonly copies = new Map<string, number[]>();
 
   constructor(
     readonly graph: NeedGraph,
     private readonly base: DraftBase,
   ) {
-    for (let node = 0; node < nodeCount(graph); node++) this.nodes.set(nodeName(graph, node), node);
+    this.nodes = nodesByName(graph);
     graph.resolution.copies.forEach(({ name }, i) => {
       const node = graph.projectCount + i;
       const known = this.copies.get(name);
@@ -37,6 +38,12 @@ export class TracedGraph {
   get chains(): Chains {
     this.knownChains ??= new Chains(this.graph);
     return this.knownChains;
+  }
+
+  /** Projects that require each other in a circle. */
+  get circles(): ReturnType<typeof projectCircles> {
+    this.knownCircles ??= projectCircles(this.graph);
+    return this.knownCircles;
   }
 
   get weights(): LeavingWeights {

@@ -7,12 +7,13 @@ interface Props {
   readonly cause: ShownCause;
   readonly isBanded: boolean;
   readonly isOpen: boolean;
+  readonly isHistoryKnown: boolean;
   readonly onToggle: (isOpen: boolean) => void;
   readonly onMute: (finding: Finding) => void;
 }
 
 /** One cause: folded, a line; open, all that it leads to. */
-export function CauseSection({ cause, isBanded, isOpen, onToggle, onMute }: Props) {
+export function CauseSection({ cause, isBanded, isOpen, isHistoryKnown, onToggle, onMute }: Props) {
   const { says, findings } = cause;
   const weights = new Set(findings.map(({ weight }) => weight));
   const heaviest = (['grave', 'plain', 'light'] as const).find((one) => weights.has(one))!;
@@ -44,7 +45,12 @@ export function CauseSection({ cause, isBanded, isOpen, onToggle, onMute }: Prop
       {isOpen && (
         <ul className="bg-leaf">
           {findings.map((finding) => (
-            <FindingLine key={finding.id} finding={finding} onMute={() => onMute(finding)} />
+            <FindingLine
+              key={finding.id}
+              finding={finding}
+              isHistoryKnown={isHistoryKnown}
+              onMute={() => onMute(finding)}
+            />
           ))}
         </ul>
       )}

@@ -11,11 +11,13 @@ import { KIND_WORDS } from './kind-words';
 
 interface Props {
   readonly finding: Finding;
+  /** Without it nothing is said about since when the finding is there, unless that is known already. */
+  readonly isHistoryKnown: boolean;
   readonly onMute: () => void;
 }
 
 /** One finding: what is wrong, what bears it out, since when, and what can be done. */
-export function FindingLine({ finding, onMute }: Props) {
+export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
   const { kind, weight, says, evidence, remedies, muted, since, id } = finding;
   const frame = useOutletContext<FrameContext>();
   const pencil = usePencil(frame);
@@ -50,7 +52,7 @@ export function FindingLine({ finding, onMute }: Props) {
             {!since.isEarlier && ` by ${since.author}`}
           </span>
         )}
-        {since === null && (
+        {since === null && isHistoryKnown && (
           <span>new since the last commit: the day or the registry brought it</span>
         )}
         {muted !== null && (

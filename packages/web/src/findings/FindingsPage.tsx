@@ -84,6 +84,7 @@ export function FindingsPage() {
                 <CauseSection
                   key={cause.key}
                   cause={cause}
+                  isHistoryKnown={found.data.isHistoryKnown}
                   isBanded={Math.floor(i / 2) % 2 === 0}
                   isOpen={
                     params.get('cause') === cause.key ||

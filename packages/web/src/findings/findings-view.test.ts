@@ -25,7 +25,7 @@ const finding = (id: string, more: Partial<Finding> = {}): Finding => ({
 
 const FINDINGS: Findings = {
   commit: 'c2',
-  knownSince: null,
+  isHistoryKnown: true,
   findings: [
     finding('a'),
     finding('b', { kind: 'cycle', weight: 'grave', project: null }),

@@ -1,6 +1,9 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
 
+const AGAIN_MS = 3000;
+const MOST_ASKED = 100;
+
 /** The findings at a commit; those before stay visible while the next are worked out. */
 export function useFindings(slug: string, commit: string | undefined) {
   return useQuery({
@@ -9,6 +12,9 @@ export function useFindings(slug: string, commit: string | undefined) {
       answer(api.GET('/api/workspaces/{slug}/findings', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,
     placeholderData: keepPreviousData,
+    // Since when findings are there is worked out in the background; a history that fails ends the asking.
+    refetchInterval: ({ state: { data, dataUpdateCount } }) =>
+      data?.isHistoryKnown === false && dataUpdateCount < MOST_ASKED ? AGAIN_MS : false,
   });
 }
 

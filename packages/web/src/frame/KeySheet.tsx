@@ -11,6 +11,8 @@ const KEYS = [
   ['Space', 'select the row'],
   ['← →', 'at the bench, older and newer version; with Shift, every release'],
   ['← ↑ ↓ →', 'in the grid, walk the cells; Enter says why'],
+  ['+ − 0', 'on a trace, closer, further and all of it; arrow keys move it'],
+  ['P', 'on a trace, put what was tried into the draft'],
   ['Ctrl Z', 'undo in the draft in hand; with Shift, do it again'],
   ['Esc', 'step back'],
   ['?', 'this sheet'],

@@ -1,4 +1,3 @@
-import { useEffect } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import type { Edit, Trace, WhatIfAnswer } from '../api/client';
 import { usePencil } from '../draft/usePencil';
@@ -50,11 +49,9 @@ export function TracePage() {
     );
   };
   useWindowKey((event) => {
-    if (event.key.toLowerCase() === 'p' && !isTyping(event.target) && !event.ctrlKey) putIn();
+    const isPlain = !event.ctrlKey && !event.metaKey && !event.altKey;
+    if (event.key.toLowerCase() === 'p' && isPlain && !isTyping(event.target)) putIn();
   });
-  useEffect(() => {
-    document.title = `Trace ${view.package ?? view.project ?? ''} – Deep Ledger`;
-  }, [view.package, view.project]);
   const title = titleOf(view, projects);
   const found = trace.data;
   const open = (id: string): void => {

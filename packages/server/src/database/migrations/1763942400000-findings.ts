@@ -20,7 +20,9 @@ export class Findings1763942400000 implements MigrationInterface {
         "at" timestamptz NOT NULL,
         "figures" jsonb NOT NULL,
         "findings" jsonb NOT NULL,
-        CONSTRAINT "commit_figures_pk" PRIMARY KEY ("workspace_id", "commit")
+        CONSTRAINT "commit_figures_pk" PRIMARY KEY ("workspace_id", "commit"),
+        CONSTRAINT "commit_figures_workspace_fk" FOREIGN KEY ("workspace_id")
+          REFERENCES "workspace" ("id") ON DELETE CASCADE
       )`);
   }
 

@@ -1674,8 +1674,8 @@ export interface components {
         };
         FindingsDto: {
             commit: string;
-            /** @description The oldest commit that is known */
-            knownSince: string | null;
+            /** @description The history is worked out far enough to tell since when findings are there */
+            isHistoryKnown: boolean;
             findings: components["schemas"]["FindingDto"][];
             causes: components["schemas"]["CauseDto"][];
             remedies: components["schemas"]["RankedRemedyDto"][];

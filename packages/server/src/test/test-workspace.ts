@@ -1,0 +1,60 @@
+import { AUTHOR } from './small-world.js';
+import { TestRegistry } from './test-registry.js';
+import { TestRepository, type Files } from './test-repository.js';
+import { TestServer } from './test-server.js';
+
+/** A repository of the test's own, opened as a workspace of a server of its own. */
+export class TestWorkspace {
+  private constructor(
+    readonly server: TestServer,
+    readonly registry: TestRegistry,
+    readonly repository: TestRepository,
+    private readonly slug: string,
+  ) {}
+
+  static async open(
+    files: Files,
+    packages: Parameters<typeof TestRegistry.with>[0],
+  ): Promise<TestWorkspace> {
+    const server = await TestServer.start();
+    const registry = await TestRegistry.with(packages);
+    const repository = await TestRepository.with(files);
+    const { body } = await server.http
+      .post('/api/workspaces')
+      .send({ address: repository.address, registry: registry.url })
+      .expect(201);
+    return new TestWorkspace(server, registry, repository, (body as { slug: string }).slug);
+  }
+
+  /** The address of something of the workspace. */
+  at(path: string): string {
+    return `/api/workspaces/${this.slug}${path}`;
+  }
+
+  async get<T>(path: string, status = 200): Promise<T> {
+    const { body } = await this.server.http.get(this.at(path)).expect(status);
+    return body as T;
+  }
+
+  /** Posts edits as a draft of their own; none bring the lockfile up alone. */
+  async post(edits: readonly object[], message: string): Promise<void> {
+    const http = this.server.http;
+    const created = await http.post(this.at('/drafts')).send({}).expect(201);
+    let { id, base } = created.body as { id: string; base: string };
+    if (edits.length > 0) {
+      const added = await http.post(this.at(`/drafts/${id}/edits`)).send({ edits });
+      if (!added.ok) throw new Error(JSON.stringify(added.body));
+      ({ id, base } = added.body as { id: string; base: string });
+    }
+    await http
+      .post(this.at(`/drafts/${id}/post`))
+      .send({ base, message, ...AUTHOR })
+      .expect(201);
+  }
+
+  async stop(): Promise<void> {
+    await this.server.stop();
+    await this.registry.stop();
+    await this.repository.remove();
+  }
+}
