@@ -5,9 +5,11 @@ export function projectCircles(graph: NeedGraph): readonly (readonly number[])[]
   const { starts, targets } = graph.circles.members;
   const circles: number[][] = [];
   for (let i = 0; i + 1 < starts.length; i++) {
+    const first = targets[starts[i]!]!;
+    // Most components are one copy alone.
+    if (first >= graph.projectCount) continue;
     const members = [...targets.subarray(starts[i], starts[i + 1])];
-    const [first] = members;
-    const isCircle = members.length > 1 || requires(graph, first!, first!);
+    const isCircle = members.length > 1 || requires(graph, first, first);
     if (isCircle && members.every((node) => node < graph.projectCount)) circles.push(members);
   }
   return circles.sort((a, b) => a[0]! - b[0]!);

@@ -1,7 +1,8 @@
-import { useId, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import type { ProjectName } from '../api/client';
 import { Choice } from '../parts/Choice';
 import { SelectField } from '../parts/SelectField';
+import { SUBJECT_LIST } from './NameLists';
 import { LINK_KINDS, type LinkKind, type TraceView } from './trace-address';
 
 interface Props {
@@ -128,7 +129,6 @@ interface SubjectProps {
 
 function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
   const [text, setText] = useState(subject);
-  const listId = useId();
   const choose = (name: string): boolean => {
     const project = projects.find((one) => one.name === name || one.folder === name);
     if (packages.includes(name)) onChoose({ package: name });
@@ -150,7 +150,7 @@ function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
         type="search"
         aria-label="Trace a package or a project"
         placeholder="a package or a project"
-        list={listId}
+        list={SUBJECT_LIST}
         value={text}
         onChange={(event) => {
           setText(event.target.value);
@@ -158,11 +158,6 @@ function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
         }}
         className="h-[30px] w-[190px] rounded-sm border border-rule-strong bg-leaf px-2"
       />
-      <datalist id={listId}>
-        {[...packages, ...projects.map(({ name }) => name)].map((one) => (
-          <option key={one} value={one} />
-        ))}
-      </datalist>
     </form>
   );
 }

@@ -3,9 +3,9 @@ import type { Trace } from '../api/client';
 import { Button } from '../parts/Button';
 import { layTrace } from './trace-layout';
 import { saveTrace, TRACE_FORMATS } from './trace-files';
-import { TraceLinkLine } from './TraceLinkLine';
+import { TraceLinks } from './TraceLinks';
 import { TraceNodeBox, type Pencilled } from './TraceNodeBox';
-import { useViewBox } from './useViewBox';
+import { READABLE, useViewBox } from './useViewBox';
 
 interface Props {
   readonly trace: Trace;
@@ -29,9 +29,10 @@ export function TraceDrawing(props: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const width = useWidth(frame);
   const layout = useMemo(() => layTrace(trace, width), [trace, width]);
-  const shrunk = Math.min(1, width / layout.width);
+  const shrunk = Math.max(1 / READABLE, Math.min(1, width / layout.width));
   const height = Math.min(HEIGHT, Math.max(150, layout.height * shrunk));
-  const view = useViewBox(layout, { width, height });
+  const side = trace.direction === 'up' ? 'right' : 'left';
+  const view = useViewBox(layout, { width, height }, side);
   useWheel(svg, view.zoom);
   const keys = (event: KeyboardEvent): void => {
     const action = {
@@ -75,9 +76,7 @@ export function TraceDrawing(props: Props) {
               {headWords(trace, column)}
             </text>
           ))}
-          {layout.links.map((link) => (
-            <TraceLinkLine key={`${link.from} ${link.to}`} link={link} ends={trace.ends.length} />
-          ))}
+          <TraceLinks links={layout.links} ends={trace.ends.length} />
           {layout.nodes.map((node) => (
             <TraceNodeBox
               key={node.index}

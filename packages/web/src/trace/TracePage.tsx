@@ -1,5 +1,6 @@
+import { useMemo } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
-import type { Edit, Trace, WhatIfAnswer } from '../api/client';
+import type { Edit, ProjectName, Trace, WhatIfAnswer } from '../api/client';
 import { usePencil } from '../draft/usePencil';
 import { isTyping } from '../frame/is-typing';
 import { PageHead } from '../frame/PageHead';
@@ -13,6 +14,7 @@ import { count, short } from '../parts/words';
 import { useSheet } from '../sheet/useSheet';
 import { ChainList } from './ChainList';
 import { Leaving } from './Leaving';
+import { NameLists } from './NameLists';
 import { SeveralCopies } from './SeveralCopies';
 import { traceParams, traceView, type TraceView } from './trace-address';
 import { TraceControls } from './TraceControls';
@@ -21,6 +23,8 @@ import type { Pencilled } from './TraceNodeBox';
 import { useChains, useSeveral, useTrace, useWhatIf } from './useTrace';
 import { WhatIf } from './WhatIf';
 import { WhatIfForm } from './WhatIfForm';
+
+const NO_PROJECTS: readonly ProjectName[] = [];
 
 /** Who brings this package in, by which chains, at which versions, and what would leave with it. */
 export function TracePage() {
@@ -38,8 +42,8 @@ export function TracePage() {
   const several = useSeveral(slug, commit, view.package);
   const whatIf = useWhatIf(slug, commit, tried);
   const pencil = usePencil(frame);
-  const projects = sheet.data?.projects ?? [];
-  const packages = sheet.data?.rows.map(({ name }) => name) ?? [];
+  const projects = sheet.data?.projects ?? NO_PROJECTS;
+  const packages = useMemo(() => sheet.data?.rows.map(({ name }) => name) ?? [], [sheet.data]);
   const tryOut = (edits: readonly Edit[]): void => go({ ...view, tried: [...tried, ...edits] });
   const putIn = (): void => {
     if (tried.length === 0 || pencil.isPending) return;
@@ -68,6 +72,7 @@ export function TracePage() {
           </span>
         )}
       </PageHead>
+      <NameLists packages={packages} projects={projects} />
       <TraceControls
         view={view}
         direction={found?.direction ?? view.direction ?? 'up'}
@@ -91,9 +96,7 @@ export function TracePage() {
       )}
       <div className="flex flex-wrap items-center justify-between gap-2 py-2.5">
         <WhatIfForm
-          key={`${view.through ?? ''} ${view.package ?? ''} ${view.project ?? ''} ${projects.length}`}
           projects={projects}
-          packages={packages}
           initialProject={projectOf(
             view,
             projects.map(({ folder }) => folder),

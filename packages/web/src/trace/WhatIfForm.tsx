@@ -1,11 +1,11 @@
-import { useId, useState, type FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import type { Edit, ProjectName } from '../api/client';
 import { Button } from '../parts/Button';
 import { SelectField } from '../parts/SelectField';
+import { PACKAGE_LIST } from './NameLists';
 
 interface Props {
   readonly projects: readonly ProjectName[];
-  readonly packages: readonly string[];
   readonly initialProject: string;
   readonly initialPackage: string;
   readonly onTry: (edit: Edit) => void;
@@ -14,12 +14,16 @@ interface Props {
 type Kind = 'remove-requirement' | 'add-requirement' | 'set-range';
 
 /** Asks what is to be tried: a requirement less, one more, or another range. */
-export function WhatIfForm({ projects, packages, initialProject, initialPackage, onTry }: Props) {
+export function WhatIfForm({ projects, initialProject, initialPackage, onTry }: Props) {
   const [kind, setKind] = useState<Kind>('remove-requirement');
-  const [project, setProject] = useState(initialProject);
-  const [name, setName] = useState(initialPackage);
+  // What was typed holds for the subject that it was typed at.
+  const subject = `${initialProject} ${initialPackage}`;
+  const [typed, setTyped] = useState({ subject, project: initialProject, name: initialPackage });
+  const { project, name } =
+    typed.subject === subject ? typed : { project: initialProject, name: initialPackage };
+  const type = (values: { readonly project?: string; readonly name?: string }): void =>
+    setTyped({ subject, project, name, ...values });
   const [range, setRange] = useState('');
-  const listId = useId();
   const folder = project || (projects[0]?.folder ?? '');
   const needsRange = kind !== 'remove-requirement';
   const isWhole = name !== '' && folder !== '' && (!needsRange || range !== '');
@@ -41,7 +45,7 @@ export function WhatIfForm({ projects, packages, initialProject, initialPackage,
         isInLine
         label="What if"
         value={folder}
-        onChange={setProject}
+        onChange={(value) => type({ project: value })}
         options={projects.map((one) => ({ value: one.folder, text: one.name }))}
       />
       <SelectField
@@ -57,17 +61,12 @@ export function WhatIfForm({ projects, packages, initialProject, initialPackage,
       />
       <input
         aria-label="Package"
-        list={listId}
+        list={PACKAGE_LIST}
         value={name}
         placeholder="package"
-        onChange={(event) => setName(event.target.value)}
+        onChange={(event) => type({ name: event.target.value })}
         className="h-[26px] w-[150px] rounded-sm border border-rule-strong bg-leaf px-1.5 font-mono text-sm"
       />
-      <datalist id={listId}>
-        {packages.map((one) => (
-          <option key={one} value={one} />
-        ))}
-      </datalist>
       {needsRange && (
         <input
           aria-label="Range"

@@ -1,4 +1,4 @@
-import { useCallback, useMemo, useRef, useState, type PointerEvent } from 'react';
+import { useCallback, useRef, useState, type PointerEvent } from 'react';
 
 /** The part of a drawing that is seen: its upper left corner, and how many units a pixel shows. */
 interface Window {
@@ -9,23 +9,40 @@ interface Window {
 
 const CLOSEST = 0.4;
 const FURTHEST = 8;
+/** Names can be read up to here; a larger drawing begins at its end and is moved. */
+export const READABLE = 1.3;
 
-/** Panning and zooming of a drawing in a frame, by pointer, wheel and keys. */
-export function useViewBox(
-  content: { readonly width: number; readonly height: number },
-  frame: { readonly width: number; readonly height: number },
-) {
-  const fitted = useMemo((): Window => {
-    const scale = Math.min(
-      FURTHEST,
-      Math.max(1, content.width / frame.width, content.height / frame.height),
-    );
-    return { x: (content.width - frame.width * scale) / 2, y: 0, scale };
-  }, [content.width, content.height, frame.width, frame.height]);
-  // Another drawing is seen whole again.
-  const key = `${content.width} ${content.height}`;
+interface Size {
+  readonly width: number;
+  readonly height: number;
+}
+
+/** All of a drawing in a frame, no larger than it is. */
+export function fittedWindow(content: Size, frame: Size): Window {
+  const scale = Math.min(
+    FURTHEST,
+    Math.max(1, content.width / frame.width, content.height / frame.height),
+  );
+  return { x: (content.width - frame.width * scale) / 2, y: 0, scale };
+}
+
+/** What is seen of a drawing at first: all of it where that can be read, else the side that it is about. */
+export function firstWindow(content: Size, frame: Size, side: 'left' | 'right'): Window {
+  const fitted = fittedWindow(content, frame);
+  if (fitted.scale <= READABLE) return fitted;
+  const hidden = Math.max(0, content.width - frame.width * READABLE);
+  return { x: side === 'left' ? 0 : hidden, y: 0, scale: READABLE };
+}
+
+/**
+ * Panning and zooming of a drawing in a frame, by pointer, wheel and keys.
+ * @param side where the drawing is about what was asked for
+ */
+export function useViewBox(content: Size, frame: Size, side: 'left' | 'right') {
+  // Another drawing is seen from its beginning again.
+  const key = `${content.width} ${content.height} ${side}`;
   const [moved, setMoved] = useState<{ key: string; window: Window } | null>(null);
-  const window = moved?.key === key ? moved.window : fitted;
+  const window = moved?.key === key ? moved.window : firstWindow(content, frame, side);
   const set = useCallback((next: Window) => setMoved({ key, window: next }), [key]);
   const drag = useRef<{ x: number; y: number; from: Window } | null>(null);
 
@@ -40,7 +57,7 @@ export function useViewBox(
     viewBox: `${window.x} ${window.y} ${frame.width * window.scale} ${frame.height * window.scale}`,
     zoom,
     pan,
-    fit: () => setMoved(null),
+    fit: () => set(fittedWindow(content, frame)),
     handlers: {
       onPointerDown: (event: PointerEvent<SVGSVGElement>) => {
         if ((event.target as Element).closest('[role="button"]') !== null) return;
