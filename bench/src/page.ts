@@ -209,11 +209,11 @@ async function traceFigures(page: Page, url: string, slug: string): Promise<read
       found: `${quantile(times, share).toFixed(0)} ms`,
       atMost: '50 ms',
     })),
-    {
-      what: `a trace drawn after its answer, the slowest of ${draws.length}`,
-      found: `${Math.max(...draws).toFixed(0)} ms`,
+    ...[0.5, 1].map((share) => ({
+      what: `a trace drawn after its answer, ${share * 100}% of ${draws.length}`,
+      found: `${quantile(draws, share).toFixed(0)} ms`,
       atMost: '300 ms',
-    },
+    })),
   ];
 }
 

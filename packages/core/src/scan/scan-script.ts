@@ -77,11 +77,12 @@ class ScriptWalk {
   ) {}
 
   run(): SourceScan {
-    const nodes = allNodes(this.file);
+    const nodes = wantedNodes(this.file);
     for (const node of nodes) this.learn(node);
     for (const node of nodes) this.look(node);
     for (const comment of (this.file['comments'] ?? []) as readonly Node[]) this.read(comment);
     this.references.sort((a, b) => a.line - b.line || a.column - b.column);
+    this.unseen.sort((a, b) => a.line - b.line);
     return { references: this.references, unseen: this.unseen };
   }
 
@@ -218,23 +219,43 @@ function bindsRequire(node: Node): boolean {
   );
 }
 
-/** Every node below one, itself included, each before those below it. */
-function allNodes(root: Node): readonly Node[] {
-  const nodes: Node[] = [];
-  const open: unknown[] = [root['program']];
-  while (open.length > 0) {
-    const next = open.pop();
-    if (Array.isArray(next)) {
-      for (let i = next.length - 1; i >= 0; i--) open.push(next[i]);
-      continue;
-    }
-    const node = next as Node;
-    nodes.push(node);
-    for (const key in node) {
-      if (key === 'loc' || key === 'extra') continue;
+/** What the walk looks at; most nodes of a script are none of these. */
+const WANTED: ReadonlySet<string> = new Set([
+  'ImportDeclaration',
+  'ImportSpecifier',
+  'ImportDefaultSpecifier',
+  'ImportNamespaceSpecifier',
+  'ImportExpression',
+  'ExportNamedDeclaration',
+  'ExportAllDeclaration',
+  'TSExternalModuleReference',
+  'TSImportType',
+  'TSModuleDeclaration',
+  'CallExpression',
+  'OptionalCallExpression',
+  'VariableDeclaration',
+  'FunctionDeclaration',
+  'FunctionExpression',
+  'ArrowFunctionExpression',
+  'ObjectMethod',
+  'ClassMethod',
+]);
+
+/** The nodes of a file that say something about what it refers to, in no order. */
+function wantedNodes(file: Node): readonly Node[] {
+  const wanted: Node[] = [];
+  const open: Node[] = [file['program'] as Node];
+  const visit = (value: unknown): void => {
+    if (value !== null && typeof value === 'object' && 'type' in value) open.push(value as Node);
+  };
+  for (let node = open.pop(); node !== undefined; node = open.pop()) {
+    if (WANTED.has(node.type)) wanted.push(node);
+    for (const key of Object.keys(node)) {
       const value = node[key];
-      if (value !== null && typeof value === 'object') open.push(value);
+      if (typeof value !== 'object' || value === null || key === 'loc') continue;
+      if (Array.isArray(value)) value.forEach(visit);
+      else visit(value);
     }
   }
-  return nodes.filter(({ type }) => typeof type === 'string');
+  return wanted;
 }

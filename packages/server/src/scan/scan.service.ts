@@ -2,6 +2,8 @@ import { createHash } from 'node:crypto';
 import { extname } from 'node:path';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
+import pLimit from 'p-limit';
 import { type Repository } from 'typeorm';
 import {
   gatherUse,
@@ -17,7 +19,9 @@ import { WorkerPool } from '../workers/worker-pool.js';
 
 /** Larger files were made by a machine. */
 const MOST_BYTES = 1 << 20;
+const MOST_RECENT = 50_000;
 const BLOBS_AT_ONCE = 1000;
+const BATCHES_AT_ONCE = 2;
 const FILES_IN_A_TASK = 40;
 
 const TOO_LARGE: SourceScan = {
@@ -34,6 +38,9 @@ interface SourceFile extends TreeFile {
 /** Finds out what the source of a workspace's projects refers to. */
 @Injectable()
 export class ScanService {
+  /** Those that were asked for lately, so that a commit does not read all of them from the database. */
+  private readonly recent = new LRUCache<string, SourceScan>({ max: MOST_RECENT });
+
   constructor(
     private readonly history: GitHistory,
     private readonly workers: WorkerPool,
@@ -53,8 +60,14 @@ export class ScanService {
       else if (found === undefined) open.push(file);
       else scans.set(file.path, found);
     }
-    for (let i = 0; i < open.length; i += BLOBS_AT_ONCE)
-      await this.scan(id, workspace, open.slice(i, i + BLOBS_AT_ONCE), scans);
+    // While some are scanned in worker threads, the next are read.
+    const turns = pLimit(BATCHES_AT_ONCE);
+    const batches: Promise<void>[] = [];
+    for (let i = 0; i < open.length; i += BLOBS_AT_ONCE) {
+      const batch = open.slice(i, i + BLOBS_AT_ONCE);
+      batches.push(turns(() => this.scan(id, workspace, batch, scans)));
+    }
+    await Promise.all(batches);
     return gatherUse(workspace.projects, scans);
   }
 
@@ -77,12 +90,23 @@ export class ScanService {
   }
 
   private async known(files: readonly SourceFile[]): Promise<ReadonlyMap<string, SourceScan>> {
-    const keys = files.map(({ key }) => key);
+    const known = new Map<string, SourceScan>();
+    const keys: string[] = [];
+    for (const { key } of files) {
+      const found = this.recent.get(key);
+      if (found === undefined) keys.push(key);
+      else known.set(key, found);
+    }
+    if (keys.length === 0) return known;
     const rows = (await this.kept.query(
       'SELECT "key", "found" FROM "source_scan" WHERE "key" = ANY($1)',
       [keys],
     )) as { key: string; found: SourceScan }[];
-    return new Map(rows.map(({ key, found }) => [key, found]));
+    for (const { key, found } of rows) {
+      this.recent.set(key, found);
+      known.set(key, found);
+    }
+    return known;
   }
 
   private async scan(
@@ -105,7 +129,10 @@ export class ScanService {
        SELECT * FROM unnest($1::text[], $2::jsonb[]) ON CONFLICT ("key") DO NOTHING`,
       [[...rows.keys()], [...rows.values()].map((one) => withoutNull(JSON.stringify(one)))],
     );
-    files.forEach(({ path }, i) => scans.set(path, found[i]!));
+    files.forEach(({ path, key }, i) => {
+      this.recent.set(key, found[i]!);
+      scans.set(path, found[i]!);
+    });
   }
 }
 
