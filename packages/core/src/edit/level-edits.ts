@@ -1,5 +1,5 @@
 import { requirementsOn, type SheetRow } from '../sheet/index.js';
-import { standingOf, type Workspace } from '../workspace/index.js';
+import { standingOf, type Requirement, type Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
 
 /** The range around a version in the manner of the agreement there is: caret, tilde or exact; caret without one. */
@@ -16,15 +16,19 @@ export interface LevelStep {
   readonly takers: readonly string[];
 }
 
-/** Every project that writes a range of its own takes the shared version, unless an exception lets it depart. */
+/**
+ * Every project that writes a range of its own takes the shared version, unless an exception lets it depart.
+ * @param requirements on the package, where they are known already; to find them is O(requirements of all projects)
+ */
 export function levelStep(
   workspace: Workspace,
   name: string,
   version: string,
   today: string,
+  requirements: readonly Requirement[] = requirementsOn(workspace, name),
 ): LevelStep {
   const range = rangeLike(workspace.agreements.get(name)?.text ?? null, version);
-  const own = requirementsOn(workspace, name).filter(
+  const own = requirements.filter(
     (requirement) =>
       !requirement.isEverywhere &&
       requirement.written !== 'shared' &&
@@ -39,8 +43,9 @@ export function levelEdits(
   name: string,
   version: string,
   today: string,
+  requirements?: readonly Requirement[],
 ): readonly Edit[] {
-  const { range, takers } = levelStep(workspace, name, version, today);
+  const { range, takers } = levelStep(workspace, name, version, today, requirements);
   const set: Edit = { kind: 'set-shared', package: name, range };
   return takers.length === 0
     ? [set]
@@ -51,11 +56,16 @@ export function levelEdits(
  * The edits that level a package without deciding on a version: at what is agreed, or, where nothing is, at the
  * newest version in use. None where it is level, or where nothing is in use.
  */
-export function levelInUse(workspace: Workspace, row: SheetRow, today: string): readonly Edit[] {
+export function levelInUse(
+  workspace: Workspace,
+  row: SheetRow,
+  today: string,
+  requirements?: readonly Requirement[],
+): readonly Edit[] {
   const { name, agreed, off, marks } = row;
   const newest = marks.findLast((mark) => mark.inLine + mark.off > 0)?.version;
   if (off === 0 || (agreed === null && newest === undefined)) return [];
-  const edits = levelEdits(workspace, name, newest ?? '0.0.0', today);
+  const edits = levelEdits(workspace, name, newest ?? '0.0.0', today, requirements);
   return agreed === null ? edits : edits.filter(({ kind }) => kind === 'take-shared');
 }
 

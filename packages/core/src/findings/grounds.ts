@@ -1,3 +1,4 @@
+import { levelInUse, type Edit } from '../edit/index.js';
 import { Chains, needGraph, nodeName, nodesByName, type NeedGraph } from '../graph/index.js';
 import type { LockState } from '../lock/index.js';
 import type { PackageRecords, Release } from '../registry/index.js';
@@ -68,6 +69,12 @@ export class Grounds {
       ]),
     );
     return this.knownStanding;
+  }
+
+  /** The edits that level a package without deciding on a version. */
+  levelling(row: SheetRow): readonly Edit[] {
+    const requirements = (this.standing.get(row.name) ?? []).map((one) => one.requirement);
+    return levelInUse(this.workspace, row, this.stand.today, requirements);
   }
 
   /** The registry's release of a copy; null: it has none, or is not known. */

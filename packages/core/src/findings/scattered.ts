@@ -1,4 +1,3 @@
-import { levelInUse } from '../edit/index.js';
 import { demandsEvidence, requirementEvidence } from './evidence.js';
 import { remedy, type FindingRule } from './finding.js';
 
@@ -11,7 +10,7 @@ export const scattered: FindingRule = {
       if (row.agreed !== null || row.off < 2) return [];
       const standing = grounds.standing.get(row.name) ?? [];
       const ranges = [...new Set(standing.map(({ text }) => text))].sort();
-      const edits = levelInUse(grounds.workspace, row, grounds.stand.today);
+      const edits = grounds.levelling(row);
       const agreed = edits.flatMap((edit) => (edit.kind === 'set-shared' ? [edit.range] : []))[0];
       return {
         package: row.name,

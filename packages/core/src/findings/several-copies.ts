@@ -1,4 +1,4 @@
-import { levelInUse, type Edit } from '../edit/index.js';
+import type { Edit } from '../edit/index.js';
 import type { RePick } from '../resolve/index.js';
 import { rangeContains, requireRange, requireVersion } from '../version/index.js';
 import { policyOf } from '../manifest/index.js';
@@ -17,7 +17,7 @@ export const severalCopies: FindingRule = {
       const versions = grounds.answers.copiesOf(row.name);
       if (versions.length < 2) return [];
       const picks = needlessPicks(grounds, row.name, versions, demands.get(row.name) ?? []);
-      const level = levelInUse(grounds.workspace, row, grounds.stand.today);
+      const level = grounds.levelling(row);
       const remedies: Remedy[] = picks.map(({ version, rePicks }) =>
         remedy(
           `pick ${rePicks.map(({ name, to }) => `${name} ${to}`).join(' and ')}; ${version} goes, and no manifest changes`,

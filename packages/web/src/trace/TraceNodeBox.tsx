@@ -65,7 +65,7 @@ export function TraceNodeBox({
         width={width}
         height={BOX_HEIGHT}
         rx={kind === 'project' ? 0 : BOX_HEIGHT / 2}
-        fill={kind === 'more' ? 'transparent' : fill}
+        fill={fill}
         stroke={
           pencilled !== null
             ? 'var(--pencil)'
