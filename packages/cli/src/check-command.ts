@@ -1,25 +1,89 @@
-import { checkLock, lockSum, printLock } from '@deep-ledger/core';
+import { checkLock, lockSum, printLock, type WorkspaceFiles } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
-import { usableWorkspace, type Output } from './lock-command.js';
+import { filesOfTree, stagedFiles } from './git/git-files.js';
+import { git } from './git/git.js';
+import { usableWorkspace } from './lock-command.js';
+import type { Output } from './output.js';
 import { readWorkTree } from './work-tree.js';
 
-/** Says whether the lockfile answers the manifests; asks no registry. @returns the exit code */
+export interface CheckOptions {
+  /** Folder of the work tree. */
+  readonly in: string;
+  /** What is staged in place of the work tree. */
+  readonly staged?: true;
+  /** A commit in place of the work tree. */
+  readonly commit?: string;
+  /** The commits that git is about to push, told on standard input as to its hook. */
+  readonly pushed?: true;
+  readonly json?: true;
+}
+
+/** One thing that was looked at. */
+interface Looked {
+  readonly what: string;
+  readonly files: WorkspaceFiles;
+}
+
+/** Says whether lockfiles answer their manifests; asks no registry. @returns the worst exit code */
 export async function checkCommand(
-  options: { readonly in: string },
+  options: CheckOptions,
+  stdin: () => Promise<string>,
   output: Output,
 ): Promise<number> {
-  const files = await readWorkTree(options.in);
+  let worst: number = EXIT.ok;
+  for await (const { what, files } of toLookAt(options, stdin))
+    worst = Math.max(worst, check(what, files, options, output));
+  return worst;
+}
+
+async function* toLookAt(
+  { in: folder, staged, commit, pushed }: CheckOptions,
+  stdin: () => Promise<string>,
+): AsyncGenerator<Looked> {
+  if (staged === true) yield { what: 'what is staged', files: await stagedFiles(folder) };
+  else if (commit !== undefined) {
+    const oid = (await git(folder, ['rev-parse', '--verify', `${commit}^{commit}`])).trim();
+    yield { what: `commit ${oid.slice(0, 8)}`, files: await filesOfTree(folder, oid) };
+  } else if (pushed === true) {
+    for (const oid of pushedTips(await stdin())) {
+      const files = await filesOfTree(folder, oid);
+      // A branch may hold no workspace at all, as one for a site does.
+      if (files.has('ledger.toml')) yield { what: `commit ${oid.slice(0, 8)}`, files };
+    }
+  } else yield { what: '', files: await readWorkTree(folder) };
+}
+
+/** @param text lines of local ref, local commit, remote ref, remote commit; zeros where a branch is deleted */
+function pushedTips(text: string): readonly string[] {
+  const tips = text.split('\n').flatMap((line) => line.split(' ')[1] ?? []);
+  return [...new Set(tips)].filter((oid) => !/^0+$/.test(oid));
+}
+
+function check(
+  what: string,
+  files: WorkspaceFiles,
+  { json }: CheckOptions,
+  output: Output,
+): number {
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return EXIT.unreadable;
   const { state, reasons, resolution } = checkLock(workspace, files);
-  for (const { message, place } of reasons)
-    output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
-  if (state === 'true' && resolution !== null) {
+  const sum = state === 'true' && resolution !== null ? lockSum(printLock(resolution)) : null;
+  if (json)
     output.say(
-      `The lockfile is true: ${resolution.copies.length} copies, sum ${lockSum(printLock(resolution)).slice(0, 8)}.`,
+      JSON.stringify({ format: 1, state, sum, reasons, ...(what === '' ? {} : { what }) }),
     );
+  else
+    for (const { message, place } of reasons)
+      output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
+  const of = what === '' ? '' : ` of ${what}`;
+  if (sum !== null && resolution !== null) {
+    if (!json)
+      output.say(
+        `The lockfile${of} is true: ${resolution.copies.length} copies, sum ${sum.slice(0, 8)}.`,
+      );
     return EXIT.ok;
   }
-  output.complain(`The lockfile is ${state}.`);
+  if (!json) output.complain(`The lockfile${of} is ${state}.`);
   return state === 'broken' ? EXIT.unreadable : EXIT.stale;
 }

@@ -7,7 +7,7 @@ import {
 } from '@deep-ledger/core';
 import { changeWords } from './change-words.js';
 import { EXIT } from './exit-codes.js';
-import type { Output } from './lock-command.js';
+import type { Output } from './output.js';
 import { UnreadableFile } from './unreadable-file.js';
 
 /** Says how two lockfiles differ and why. @returns the exit code: ok when they say the same */

@@ -20,15 +20,10 @@ import {
 import { changeWords } from './change-words.js';
 import { EXIT } from './exit-codes.js';
 import { answeredJson, problemsJson, unansweredJson } from './lock-json.js';
+import type { Output } from './output.js';
 import { registrySource } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
 import { readWorkTree } from './work-tree.js';
-
-/** Where a command's words go. */
-export interface Output {
-  readonly say: (line: string) => void;
-  readonly complain: (line: string) => void;
-}
 
 export interface LockOptions {
   /** Folder of the work tree. */

@@ -5,11 +5,11 @@ import {
   mergeManifests,
   mergeWorkspaces,
   requiredPackages,
-  type ManifestConflict,
   type MergeOutcome,
 } from '@deep-ledger/core';
+import { conflictWords } from './conflict-words.js';
 import { EXIT } from './exit-codes.js';
-import type { Output } from './lock-command.js';
+import type { Output } from './output.js';
 import { registrySource } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
 import { readWorkTree } from './work-tree.js';
@@ -115,15 +115,4 @@ function tell(outcome: MergeOutcome, output: Output): void {
     case 'ask':
       throw new Error(`records not loaded: ${outcome.names.join(', ')}`);
   }
-}
-
-function conflictWords({ file, path, base, ours, theirs }: ManifestConflict): string {
-  if (path.length === 0)
-    return `${file}: one side removed it or cannot be read, the other changed it`;
-  const values = [
-    ['base', base],
-    ['ours', ours],
-    ['theirs', theirs],
-  ].map(([side, value]) => `  ${side!.padEnd(6)} ${value ?? '(not there)'}`);
-  return [`${file}: ${path.join(' / ')}`, ...values].join('\n');
 }

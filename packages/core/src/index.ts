@@ -146,6 +146,7 @@ export {
   type Reanswered,
 } from './lock/index.js';
 export {
+  mergeLockAnswers,
   mergeManifest,
   mergeManifests,
   mergeWorkspaces,
@@ -154,6 +155,8 @@ export {
   type ManifestsMerge,
   type MergeInput,
   type MergeOutcome,
+  type Settle,
+  type ThreeTexts,
 } from './merge/index.js';
 export {
   Chains,

@@ -1,5 +1,12 @@
-export { mergeManifest, type ManifestConflict, type ManifestMerge } from './merge-manifest.js';
 export {
+  mergeManifest,
+  type ManifestConflict,
+  type ManifestMerge,
+  type Settle,
+  type ThreeTexts,
+} from './merge-manifest.js';
+export {
+  mergeLockAnswers,
   mergeManifests,
   mergeWorkspaces,
   type ManifestsMerge,

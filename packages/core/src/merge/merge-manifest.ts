@@ -24,15 +24,25 @@ export type ManifestMerge =
   | { readonly kind: 'merged'; readonly text: string | undefined }
   | { readonly kind: 'conflicts'; readonly conflicts: readonly ManifestConflict[] };
 
+/** Which state stands where both sides changed one thing; null: nobody has decided. */
+export type Settle = (conflict: ManifestConflict) => keyof ThreeTexts | null;
+
+const UNDECIDED: Settle = () => null;
+
 type Units = ReadonlyMap<string, TomlUnit>;
 
 /**
  * Merges a hand-written file requirement by requirement, shared version by shared version. Of lists of
  * texts each text is merged by itself. Comments and layout come along as far as the lines of one side can be put into
  * those of the other; which of the two that is hangs on the texts, not on which is ours.
+ * Conflicts that `settle` decides are none; a file that cannot be merged by its units is decided as a whole.
  * O(length squared) where lines differ much, as the difference of lines costs.
  */
-export function mergeManifest(file: string, texts: ThreeTexts): ManifestMerge {
+export function mergeManifest(
+  file: string,
+  texts: ThreeTexts,
+  settle: Settle = UNDECIDED,
+): ManifestMerge {
   const { base, ours, theirs } = texts;
   if (ours === theirs || theirs === base) return { kind: 'merged', text: ours };
   if (ours === base) return { kind: 'merged', text: theirs };
@@ -43,19 +53,25 @@ export function mergeManifest(file: string, texts: ThreeTexts): ManifestMerge {
     ours: ours ?? null,
     theirs: theirs ?? null,
   };
-  if (ours === undefined || theirs === undefined) return { kind: 'conflicts', conflicts: [whole] };
+  const asWhole = (): ManifestMerge => {
+    const side = settle(whole);
+    return side === null
+      ? { kind: 'conflicts', conflicts: [whole] }
+      : { kind: 'merged', text: texts[side] };
+  };
+  if (ours === undefined || theirs === undefined) return asWhole();
   const three = [base ?? '', ours, theirs].map(tomlUnits) as [
     Units | null,
     Units | null,
     Units | null,
   ];
-  if (three.includes(null)) return { kind: 'conflicts', conflicts: [whole] };
+  if (three.includes(null)) return asWhole();
   const [inBase, inOurs, inTheirs] = three as [Units, Units, Units];
-  const { wanted, conflicts } = mergeUnits(file, inBase, inOurs, inTheirs);
+  const { wanted, conflicts } = mergeUnits(file, inBase, inOurs, inTheirs, settle);
   if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
   const [first, second] = ours < theirs ? [ours, theirs] : [theirs, ours];
   const text = brought(first, base ?? '', second, wanted) ?? brought(first, null, '', wanted);
-  return text === null ? { kind: 'conflicts', conflicts: [whole] } : { kind: 'merged', text };
+  return text === null ? asWhole() : { kind: 'merged', text };
 }
 
 /** What a unit is to say, with the text that says it. */
@@ -73,6 +89,7 @@ function mergeUnits(
   base: Units,
   ours: Units,
   theirs: Units,
+  settle: Settle,
 ): { readonly wanted: Wanted; readonly conflicts: readonly ManifestConflict[] } {
   const wanted = new Map<string, WantedUnit>();
   const conflicts: ManifestConflict[] = [];
@@ -83,14 +100,18 @@ function mergeUnits(
     else if (o?.value === t?.value) want(wanted, key, sooner(o, t));
     else if (o?.value === b?.value) want(wanted, key, t);
     else if (t?.value === b?.value) want(wanted, key, o);
-    else
-      conflicts.push({
+    else {
+      const conflict: ManifestConflict = {
         file,
         path: (o ?? t)!.path,
         base: b?.source ?? null,
         ours: o?.source ?? null,
         theirs: t?.source ?? null,
-      });
+      };
+      const side = settle(conflict);
+      if (side === null) conflicts.push(conflict);
+      else want(wanted, key, { base: b, ours: o, theirs: t }[side]);
+    }
   }
   return { wanted, conflicts };
 }

@@ -13,7 +13,12 @@ import {
   type WorkspaceReading,
 } from '../workspace/index.js';
 import { mergeAnswers } from './merge-answers.js';
-import { mergeManifest, type ManifestConflict } from './merge-manifest.js';
+import {
+  mergeManifest,
+  type ManifestConflict,
+  type Settle,
+  type ThreeTexts,
+} from './merge-manifest.js';
 
 export interface MergeInput {
   readonly base: WorkspaceFiles;
@@ -24,6 +29,8 @@ export interface MergeInput {
   readonly asOf: string;
   /** Of any of the sides, where there is one: manifests that come out as there are not parsed again. */
   readonly reading?: WorkspaceReading;
+  /** Decides what both sides changed differently. */
+  readonly settle?: Settle;
 }
 
 export type MergeOutcome =
@@ -75,6 +82,7 @@ export function mergeManifests({
   ours,
   theirs,
   reading,
+  settle,
 }: Omit<MergeInput, 'records' | 'asOf'>): ManifestsMerge {
   const files = new Map<string, string>();
   const conflicts: ManifestConflict[] = [];
@@ -82,7 +90,7 @@ export function mergeManifests({
   for (const path of [...paths].sort()) {
     if (path === LOCK_FILE) continue;
     const texts = { base: base.get(path), ours: ours.get(path), theirs: theirs.get(path) };
-    const merge = mergeManifest(path, texts);
+    const merge = mergeManifest(path, texts, settle);
     if (merge.kind === 'conflicts') conflicts.push(...merge.conflicts);
     else if (merge.text !== undefined) files.set(path, merge.text);
   }
@@ -91,15 +99,23 @@ export function mergeManifests({
   if (workspace === null || problems.some(isBlocking)) {
     return { kind: 'unreadable', problems: problems.map((one) => placeProblem(files, one)) };
   }
-  const known: KnownBlocks = new Map();
-  const [b, o, t] = [base, ours, theirs].map((side) => lockOf(side, known));
-  const before = mergeAnswers(b ?? null, o ?? null, t ?? null);
+  const before = mergeLockAnswers({
+    base: base.get(LOCK_FILE),
+    ours: ours.get(LOCK_FILE),
+    theirs: theirs.get(LOCK_FILE),
+  });
   return { kind: 'merged', files, workspace, before };
 }
 
-function lockOf(files: WorkspaceFiles, known: KnownBlocks): Resolution | null {
-  const text = files.get(LOCK_FILE);
-  return text === undefined ? null : resolutionOf(readLock(text, known));
+/**
+ * What a resolution after a merge holds on to, from the lockfiles of both sides and of their base. One that
+ * cannot be read counts as none; of one with conflict markers both sides count. O(length).
+ */
+export function mergeLockAnswers({ base, ours, theirs }: ThreeTexts): Resolution {
+  const known: KnownBlocks = new Map();
+  const read = (text: string | undefined): Resolution | null =>
+    text === undefined ? null : resolutionOf(readLock(text, known));
+  return mergeAnswers(read(base), read(ours), read(theirs));
 }
 
 function resolutionOf(reading: LockReading): Resolution | null {

@@ -174,6 +174,40 @@ describe('a manifest', () => {
     });
   });
 
+  test.each([
+    ['ours', /log = "\^2\.0\.0"\nweb = "\^3/],
+    ['theirs', /# the log\nweb = "\^3/],
+    ['base', /log = "\^1\.0\.0"\nweb = "\^3/],
+  ] as const)(
+    'what is decided for %s comes out, beside what merges by itself',
+    (side, expected) => {
+      const texts = {
+        base,
+        ours: base.replace('log = "^1.0.0"', 'log = "^2.0.0"').replace('web = "^1', 'web = "^3'),
+        theirs: base.replace('log = "^1.0.0"\n', ''),
+      };
+      const asked: (readonly string[])[] = [];
+      const merge = mergeManifest('a/ledger.project.toml', texts, ({ path }) => {
+        asked.push(path);
+        return side;
+      });
+      expect(asked).toEqual([['needs', 'log']]);
+      expect(merge).toEqual({
+        kind: 'merged',
+        text: expect.stringMatching(expected) as string,
+      });
+    },
+  );
+
+  test('a file that one side removed can be decided as a whole', () => {
+    const texts = { base, ours: undefined, theirs: `${base}x = 1\n` };
+    expect(mergeManifest('f', texts, () => 'ours')).toEqual({ kind: 'merged', text: undefined });
+    expect(mergeManifest('f', texts, () => 'theirs')).toEqual({
+      kind: 'merged',
+      text: texts.theirs,
+    });
+  });
+
   test('both make the same change in another spelling: none', () => {
     const both = merged(base.replace('"^1.0.0"', '"^2.0.0"'), base.replace('"^1.0.0"', "'^2.0.0'"));
     expect(both).toMatch(/log = ["']\^2\.0\.0["']/);

@@ -1,0 +1,84 @@
+import {
+  findAll,
+  findingsAsSarif,
+  mutesOf,
+  needlessCopies,
+  standOfBase,
+  WEIGHTS,
+  type Evidence,
+  type Finding,
+  type Weight,
+} from '@deep-ledger/core';
+import { EXIT } from './exit-codes.js';
+import { loadBase, type BaseOptions } from './load-base.js';
+import type { Output } from './output.js';
+import { scanWorkTree } from './scan-work-tree.js';
+
+export interface FindingsOptions extends BaseOptions {
+  readonly json?: true;
+  readonly sarif?: true;
+  /** Findings of this weight and above end with exit code 1. */
+  readonly failOn: Weight;
+  /** Leave source alone. */
+  readonly scan: boolean;
+}
+
+/** Lists what is wrong in a work tree, the gravest first. @returns the exit code */
+export async function findingsCommand(
+  options: FindingsOptions,
+  version: string,
+  output: Output,
+): Promise<number> {
+  output.progress('reading manifests and registry');
+  const base = await loadBase(options);
+  const { workspace, lock } = base;
+  const use =
+    workspace === null || !options.scan
+      ? null
+      : await scanWorkTree(options.in, workspace, (files) =>
+          output.progress(`${files} source files`),
+        );
+  output.progress('looking for findings');
+  const resolution = lock?.resolution ?? null;
+  const needless =
+    workspace === null || resolution === null
+      ? null
+      : needlessCopies(base.engine, { workspace, asOf: base.today }, resolution);
+  const findings = findAll(standOfBase(base, { use, needless }));
+  output.progress(null);
+  const muted = mutesOf(workspace, base.today);
+  const open = findings.filter(({ id }) => !muted.has(id));
+  if (options.sarif)
+    output.say(
+      JSON.stringify(findingsAsSarif(findings, { version, commit: null, muted }), null, 2),
+    );
+  else if (options.json)
+    output.say(
+      JSON.stringify({
+        format: 1,
+        findings: findings.map((one) => ({ ...one, isMuted: muted.has(one.id) })),
+      }),
+    );
+  else tell(open, findings.length - open.length, output);
+  const graver = WEIGHTS.slice(0, WEIGHTS.indexOf(options.failOn) + 1);
+  return open.some(({ weight }) => graver.includes(weight)) ? EXIT.stale : EXIT.ok;
+}
+
+function tell(open: readonly Finding[], muted: number, output: Output): void {
+  for (const weight of WEIGHTS)
+    for (const { says, kind, evidence } of open.filter((one) => one.weight === weight))
+      output.say(
+        `${output.mark(weight.padEnd(5), weight)}  ${kind.padEnd(16)} ${placeOf(evidence)}${says}`,
+      );
+  const counts = WEIGHTS.map(
+    (weight) => `${open.filter((one) => one.weight === weight).length} ${weight}`,
+  );
+  output.say(
+    `${open.length} findings: ${counts.join(', ')}${muted === 0 ? '' : `; ${muted} muted`}.`,
+  );
+}
+
+function placeOf(evidence: readonly Evidence[]): string {
+  const found = evidence.find((one) => one.kind === 'place');
+  return found?.kind !== 'place' ? '' : `${found.place.file}:${found.place.line}: `;
+}

@@ -1,0 +1,60 @@
+import { execa } from 'execa';
+import { isWorkspaceFile, type WorkspaceFiles } from '@deep-ledger/core';
+import { UnreadableFile } from '../unreadable-file.js';
+import { git } from './git.js';
+
+interface Blob {
+  readonly path: string;
+  readonly oid: string;
+}
+
+/** The workspace's own files in a commit or tree. @throws GitError, UnreadableFile */
+export async function filesOfTree(folder: string, tree: string): Promise<WorkspaceFiles> {
+  const listed = await git(folder, ['ls-tree', '-r', '-z', '--full-tree', tree]);
+  const blobs = listed.split('\0').flatMap((line): Blob[] => {
+    const found = /^100\d+ blob (\w+)\t(.*)$/s.exec(line);
+    return found === null ? [] : [{ oid: found[1]!, path: found[2]! }];
+  });
+  return contents(folder, blobs);
+}
+
+/** The workspace's own files as they are staged. @throws GitError, UnreadableFile */
+export async function stagedFiles(folder: string): Promise<WorkspaceFiles> {
+  const listed = await git(folder, ['ls-files', '--stage', '-z', '--full-name', ':/']);
+  const blobs = listed.split('\0').flatMap((line): Blob[] => {
+    const found = /^100\d+ (\w+) (\d)\t(.*)$/s.exec(line);
+    if (found === null) return [];
+    const [, oid, stage, path] = found;
+    if (stage !== '0' && isWorkspaceFile(path!))
+      throw new UnreadableFile(`${path} is not merged yet. Settle it and add it.`);
+    return [{ oid: oid!, path: path! }];
+  });
+  return contents(folder, blobs);
+}
+
+async function contents(folder: string, all: readonly Blob[]): Promise<WorkspaceFiles> {
+  const blobs = all
+    .filter(({ path }) => isWorkspaceFile(path))
+    .sort((a, b) => (a.path < b.path ? -1 : 1));
+  const { stdout } = await execa('git', ['cat-file', '--batch'], {
+    cwd: folder,
+    input: blobs.map(({ oid }) => `${oid}\n`).join(''),
+    encoding: 'buffer',
+    maxBuffer: 1 << 30,
+  });
+  const batch = Buffer.from(stdout);
+  const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
+  let at = 0;
+  const files = new Map<string, string>();
+  for (const { path } of blobs) {
+    const end = batch.indexOf(10, at);
+    const size = Number(batch.subarray(at, end).toString('latin1').split(' ')[2]);
+    at = end + 1 + size + 1;
+    try {
+      files.set(path, decoder.decode(batch.subarray(end + 1, end + 1 + size)));
+    } catch {
+      throw new UnreadableFile(`${path} is not UTF-8 text. Save it as UTF-8.`);
+    }
+  }
+  return files;
+}

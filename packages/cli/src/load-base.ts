@@ -1,0 +1,27 @@
+import {
+  draftBase,
+  loadPackages,
+  readWorkspace,
+  requiredPackages,
+  type DraftBase,
+} from '@deep-ledger/core';
+import { registrySource } from './registry-source.js';
+import { readWorkTree } from './work-tree.js';
+
+export interface BaseOptions {
+  /** Folder of the work tree. */
+  readonly in: string;
+  /** Address of a registry, or a folder of its documents. */
+  readonly registry: string;
+  /** YYYY-MM-DD: the last day whose releases count. */
+  readonly asOf: string;
+}
+
+/** A work tree with the documents of all that it requires. Nothing is asked where it cannot be read. */
+export async function loadBase(options: BaseOptions): Promise<DraftBase> {
+  const files = await readWorkTree(options.in);
+  const reading = readWorkspace(files);
+  const names = reading.workspace === null ? [] : requiredPackages(reading.workspace);
+  const records = await loadPackages(names, registrySource(options.registry));
+  return draftBase(files, records, options.asOf, reading);
+}

@@ -1,0 +1,145 @@
+import { readFile } from 'node:fs/promises';
+import { isAbsolute, join, relative, resolve as absolute } from 'node:path';
+import { createInterface } from 'node:readline/promises';
+import {
+  LOCK_FILE,
+  loadPackages,
+  mergeLockAnswers,
+  mergeManifest,
+  printLock,
+  requiredPackages,
+  resolve,
+  type ManifestConflict,
+  type Settle,
+  type ThreeTexts,
+} from '@deep-ledger/core';
+import { conflictWords } from './conflict-words.js';
+import { EXIT } from './exit-codes.js';
+import { git } from './git/git.js';
+import { usableWorkspace } from './lock-command.js';
+import type { Output } from './output.js';
+import { registrySource } from './registry-source.js';
+import { replaceFile } from './replace-file.js';
+import { readWorkTree } from './work-tree.js';
+
+export type Side = keyof ThreeTexts;
+
+export interface MergeToolOptions {
+  readonly registry: string;
+  /** YYYY-MM-DD: the last day whose releases count. */
+  readonly asOf: string;
+  /** Decides every conflict; without it a person is asked. */
+  readonly take?: Side;
+}
+
+/**
+ * Called by `git mergetool` for one file that could not be merged: asks about each conflict, then locks the
+ * work tree, so that the lockfile answers the manifests as they now stand. @returns the exit code
+ */
+export async function mergeToolCommand(
+  [baseFile, oursFile, theirsFile, mergedFile]: readonly [string, string, string, string],
+  options: MergeToolOptions,
+  output: Output,
+): Promise<number> {
+  const [base, ours, theirs] = await Promise.all([baseFile, oursFile, theirsFile].map(textOf));
+  const texts: ThreeTexts = { base, ours, theirs };
+  const root = (await git('.', ['rev-parse', '--show-toplevel'])).trim();
+  const path = relative(root, isAbsolute(mergedFile) ? mergedFile : absolute(mergedFile));
+  if (path !== LOCK_FILE) {
+    const isSettled = await settleManifest(path, join(root, path), texts, options, output);
+    if (!isSettled) return EXIT.stale;
+  }
+  return relock(root, path === LOCK_FILE ? texts : null, options, output);
+}
+
+async function settleManifest(
+  path: string,
+  target: string,
+  texts: ThreeTexts,
+  { take }: MergeToolOptions,
+  output: Output,
+): Promise<boolean> {
+  const merge = mergeManifest(path, texts);
+  const conflicts = merge.kind === 'conflicts' ? merge.conflicts : [];
+  const sides = await (take === undefined
+    ? askedSides(conflicts, output)
+    : conflicts.map((one) => [keyOf(one), take] as const));
+  if (sides === null) return false;
+  const decided = new Map(sides);
+  const settle: Settle = (one) => decided.get(keyOf(one)) ?? null;
+  const settled = mergeManifest(path, texts, settle);
+  if (settled.kind !== 'merged') {
+    output.complain(`${path}: what is decided does not fit together; edit the file by hand.`);
+    return false;
+  }
+  if (settled.text === undefined) output.say(`${path} goes; git asks whether to delete it.`);
+  else await replaceFile(target, settled.text);
+  return true;
+}
+
+function keyOf({ path }: ManifestConflict): string {
+  return path.join('\0');
+}
+
+/** @returns null where nobody can be asked */
+async function askedSides(
+  conflicts: readonly ManifestConflict[],
+  output: Output,
+): Promise<readonly (readonly [string, Side])[] | null> {
+  if (!process.stdin.isTTY) {
+    for (const one of conflicts) output.complain(conflictWords(one));
+    output.complain('Nobody can be asked here. Decide with --take ours, theirs or base.');
+    return null;
+  }
+  const terminal = createInterface({ input: process.stdin, output: process.stderr });
+  const answers: Readonly<Record<string, Side>> = { o: 'ours', t: 'theirs', b: 'base' };
+  const sides: (readonly [string, Side])[] = [];
+  try {
+    for (const one of conflicts) {
+      output.complain(conflictWords(one));
+      let side: Side | undefined;
+      while (side === undefined)
+        side = answers[(await terminal.question('o ours, t theirs, b base: ')).trim()];
+      sides.push([keyOf(one), side]);
+    }
+  } finally {
+    terminal.close();
+  }
+  return sides;
+}
+
+/** @param sides lockfiles of a merge; null: what stands in the work tree is held on to */
+async function relock(
+  root: string,
+  sides: ThreeTexts | null,
+  { registry, asOf }: MergeToolOptions,
+  output: Output,
+): Promise<number> {
+  const files = await readWorkTree(root);
+  const workspace = usableWorkspace(files, output);
+  if (workspace === null) {
+    output.complain(`${LOCK_FILE} waits until the manifests can be read.`);
+    return sides === null ? EXIT.ok : EXIT.stale;
+  }
+  const records = await loadPackages(requiredPackages(workspace), registrySource(registry));
+  const held = sides ?? { base: undefined, ours: files.get(LOCK_FILE), theirs: undefined };
+  const outcome = resolve({ workspace, asOf, records, before: mergeLockAnswers(held) });
+  if (outcome.kind === 'ask') throw new Error(`records not loaded: ${outcome.names.join(', ')}`);
+  if (outcome.kind === 'unanswered') {
+    output.complain('No lockfile answers the manifests as they stand:');
+    for (const { sentences } of outcome.unanswered) output.complain(`${sentences.join('\n')}\n`);
+    return sides === null ? EXIT.ok : EXIT.stale;
+  }
+  await replaceFile(join(root, LOCK_FILE), printLock(outcome.resolution));
+  const isUnmerged = (await git(root, ['ls-files', '--unmerged', '--', LOCK_FILE])) !== '';
+  if (!isUnmerged) await git(root, ['add', '--', LOCK_FILE]);
+  output.say(`${LOCK_FILE} answers the manifests as they stand.`);
+  return EXIT.ok;
+}
+
+async function textOf(file: string): Promise<string | undefined> {
+  return readFile(file, 'utf8').catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'ENOENT') return undefined;
+    throw error;
+  });
+}

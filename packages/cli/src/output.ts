@@ -1,0 +1,26 @@
+import { styleText } from 'node:util';
+
+/** Where a command's words go. */
+export interface Output {
+  readonly say: (line: string) => void;
+  readonly complain: (line: string) => void;
+  /** What is being done, on a terminal; null: it is over. */
+  readonly progress: (line: string | null) => void;
+  /** Text that stands out on a terminal. */
+  readonly mark: (text: string, weight: 'grave' | 'plain' | 'light') => string;
+}
+
+const STYLES = { grave: ['bold', 'red'], plain: ['yellow'], light: ['dim'] } as const;
+
+/** Standard output and error; colour and progress only where a person looks at them. */
+export function terminalOutput(): Output {
+  const isColoured = process.stdout.isTTY && process.env['NO_COLOR'] === undefined;
+  return {
+    say: (line) => void process.stdout.write(`${line}\n`),
+    complain: (line) => void process.stderr.write(`${line}\n`),
+    progress: (line) => {
+      if (process.stderr.isTTY) process.stderr.write(`\r\u001b[K${line ?? ''}`);
+    },
+    mark: (text, weight) => (isColoured ? styleText([...STYLES[weight]], text) : text),
+  };
+}

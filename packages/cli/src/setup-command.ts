@@ -1,0 +1,97 @@
+import { existsSync } from 'node:fs';
+import { chmod, mkdir, readFile } from 'node:fs/promises';
+import { dirname, join, resolve } from 'node:path';
+import { LOCK_FILE } from '@deep-ledger/core';
+import { EXIT } from './exit-codes.js';
+import { git } from './git/git.js';
+import type { Output } from './output.js';
+import { replaceFile } from './replace-file.js';
+
+export interface SetupOptions {
+  /** Folder in the work tree. */
+  readonly in: string;
+  readonly registry: string;
+  /** Leave hooks alone. */
+  readonly hooks: boolean;
+}
+
+const FILES = [LOCK_FILE, 'ledger.toml', 'ledger.shared.toml', 'ledger.project.toml'];
+const MARK = '# written by deep-ledger setup-git';
+
+/**
+ * Configures one clone: merge driver, mergetool, and the checks before a commit and a push. What is set up
+ * already is left as it is; hooks of others are never overwritten. @param command that runs this program
+ */
+export async function setupCommand(
+  { in: folder, registry, hooks }: SetupOptions,
+  command: string,
+  output: Output,
+): Promise<number> {
+  const root = (await git(folder, ['rev-parse', '--show-toplevel'])).trim();
+  const place = /^https?:\/\//.test(registry) ? registry : resolve(registry);
+  const run = `${quoted(command)} %s --registry ${quoted(place)}`;
+  const settings: readonly (readonly [string, string])[] = [
+    ['merge.deep-ledger.driver', `${run.replace('%s', 'merge-driver')} %O %A %B %P`],
+    ['merge.deep-ledger.recursive', 'text'],
+    [
+      'mergetool.deep-ledger.cmd',
+      `${run.replace('%s', 'merge-tool')} "$BASE" "$LOCAL" "$REMOTE" "$MERGED"`,
+    ],
+    ['mergetool.deep-ledger.trustExitCode', 'true'],
+  ];
+  for (const [name, value] of settings) {
+    await git(root, ['config', '--local', name, value]);
+    output.say(`set    ${name}`);
+  }
+  await writeAttributes(root, output);
+  if (!hooks) return EXIT.ok;
+  const check = quoted(command);
+  const scripts: readonly (readonly [string, string])[] = [
+    ['pre-commit', `exec ${check} check --staged`],
+    ['pre-merge-commit', `exec ${check} check --staged`],
+    ['pre-push', `exec ${check} check --pushed`],
+  ];
+  let isWhole = true;
+  for (const [name, line] of scripts)
+    isWhole = (await writeHook(root, name, line, output)) && isWhole;
+  return isWhole ? EXIT.ok : EXIT.stale;
+}
+
+async function writeAttributes(root: string, output: Output): Promise<void> {
+  const file = join(root, '.gitattributes');
+  const before = existsSync(file) ? await readFile(file, 'utf8') : '';
+  const lines = before.split('\n').map((line) => line.trim());
+  const missing = FILES.map((name) => `${name} merge=deep-ledger`).filter(
+    (line) => !lines.includes(line),
+  );
+  if (missing.length === 0) return output.say('kept   .gitattributes');
+  const start = before === '' || before.endsWith('\n') ? before : `${before}\n`;
+  await replaceFile(file, `${start}${missing.join('\n')}\n`);
+  output.say('wrote  .gitattributes: commit it, so that every clone merges alike');
+}
+
+async function writeHook(
+  root: string,
+  name: string,
+  line: string,
+  output: Output,
+): Promise<boolean> {
+  const file = resolve(
+    root,
+    (await git(root, ['rev-parse', '--git-path', `hooks/${name}`])).trim(),
+  );
+  if (existsSync(file) && !(await readFile(file, 'utf8')).includes(MARK)) {
+    output.complain(`left   ${name}: another hook is there. Add this line to it: ${line}`);
+    return false;
+  }
+  await mkdir(dirname(file), { recursive: true });
+  await replaceFile(file, `#!/bin/sh\n${MARK}\n${line}\n`);
+  await chmod(file, 0o755);
+  output.say(`wrote  hook ${name}`);
+  return true;
+}
+
+/** For a shell. */
+function quoted(text: string): string {
+  return /^[\w@%+=:,./-]+$/.test(text) ? text : `'${text.replaceAll("'", "'\\''")}'`;
+}
