@@ -1,5 +1,5 @@
 import { expect, test, type TestWorkspace } from './workspace-fixture.js';
-import { fillAuthor, row } from './workspace-steps.js';
+import { press, row } from './workspace-steps.js';
 
 /** What git says of the post, not the application. */
 async function expectCommit(workspace: TestWorkspace, base: string): Promise<void> {
@@ -89,7 +89,6 @@ test('the whole path, by pointer', async ({ page, workspace }) => {
   await expect(page.getByText('scree-log = "~2.9.1"')).toBeVisible();
 
   await draft.getByRole('button', { name: 'Post to main…' }).click();
-  await fillAuthor(page);
   await page.getByRole('button', { name: 'Post', exact: true }).click();
   await expect(draft.getByText('Posted to main')).toBeVisible();
   await expectCommit(workspace, base);
@@ -142,11 +141,7 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
 
   await draft.getByRole('button', { name: 'Post to main…' }).focus();
   await page.keyboard.press('Enter');
-  await page.getByLabel('Author').focus();
-  await page.keyboard.type('platform crew');
-  await page.keyboard.press('Tab');
-  await page.keyboard.type('platform.crew@brindlepeak.example');
-  await page.keyboard.press('Enter');
+  await press(page, page.getByRole('button', { name: 'Post', exact: true }));
   await expect(draft.getByText('Posted to main')).toBeVisible();
   await expectCommit(workspace, base);
 });
@@ -204,7 +199,6 @@ test('a draft on a branch that moves is carried over, seen, and posted', async (
   const moved = (await workspace.git('rev-parse', 'main')).trim();
 
   await draft.getByRole('button', { name: 'Post to main…' }).click();
-  await fillAuthor(page);
   await page.getByRole('button', { name: 'Post', exact: true }).click();
   await expect(page.getByText('The branch moved').first()).toBeVisible();
   await expect(page.getByText(/"Write one more line", gate crew/)).toBeVisible();
@@ -215,7 +209,6 @@ test('a draft on a branch that moves is carried over, seen, and posted', async (
   await draft.getByRole('button', { name: 'I have seen it' }).click();
   await expect(draft.getByText(/The draft was carried over/)).toHaveCount(0);
   await draft.getByRole('button', { name: 'Post to main…' }).click();
-  await fillAuthor(page);
   await page.getByRole('button', { name: 'Post', exact: true }).click();
   await expect(draft.getByText('Posted to main')).toBeVisible();
   expect((await workspace.git('rev-parse', 'main^')).trim()).toBe(moved);

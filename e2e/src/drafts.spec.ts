@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { expect, git, test } from './workspace-fixture.js';
-import { draftOf, fillAuthor, postDraft, press, row } from './workspace-steps.js';
+import { draftOf, postDraft, press, row } from './workspace-steps.js';
 
 test('two drafts side by side; edits are moved, taken out and undone, and survive a reload', async ({
   page,
@@ -44,7 +44,6 @@ test('a draft is posted to a new branch, and saved as a patch that git am takes'
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   const draft = draftOf(page);
   await draft.getByRole('button', { name: 'Post to main…' }).click();
-  await fillAuthor(page);
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Save as a patch for git am' }).click();
   const patch = await (await download).path();

@@ -3,7 +3,9 @@ import { cp, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { test as base } from '@playwright/test';
+import { test as base, type APIRequestContext } from '@playwright/test';
+
+type StorageState = Awaited<ReturnType<APIRequestContext['storageState']>>;
 
 const execute = promisify(execFile);
 
@@ -64,7 +66,42 @@ export async function commitFile(
   await rm(work, { recursive: true, force: true });
 }
 
-export const test = base.extend<{ workspace: TestWorkspace }>({
+/** People of the demo; all have one password. */
+export type Person = 'platform' | 'kiosk' | 'gate';
+
+export async function signIn(request: APIRequestContext, name: Person): Promise<string> {
+  const answer = await request.post('/api/session', {
+    data: { name, password: 'brindlepeak demo' },
+  });
+  if (!answer.ok()) throw new Error(await answer.text());
+  return ((await answer.json()) as { csrf: string }).csrf;
+}
+
+/** Pages and requests of a test are those of the demo's keeper. */
+export const test = base.extend<
+  { workspace: TestWorkspace },
+  { keeper: { state: StorageState; csrf: string } }
+>({
+  keeper: [
+    async ({ playwright }, use, { project }) => {
+      const { baseURL } = project.use;
+      const request = await playwright.request.newContext(baseURL === undefined ? {} : { baseURL });
+      const csrf = await signIn(request, 'platform');
+      await use({ state: await request.storageState(), csrf });
+      await request.dispose();
+    },
+    { scope: 'worker' },
+  ],
+  storageState: async ({ keeper }, use) => use(keeper.state),
+  request: async ({ playwright, keeper, baseURL }, use) => {
+    const request = await playwright.request.newContext({
+      ...(baseURL === undefined ? {} : { baseURL }),
+      storageState: keeper.state,
+      extraHTTPHeaders: { 'x-csrf-token': keeper.csrf },
+    });
+    await use(request);
+    await request.dispose();
+  },
   workspace: async ({ request }, use) => {
     const repository = await copyOfDemo();
     const opened = await request.post('/api/workspaces', {

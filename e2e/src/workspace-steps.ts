@@ -9,15 +9,9 @@ export function draftOf(page: Page): Locator {
   return page.getByRole('complementary', { name: 'Draft in hand' });
 }
 
-export async function fillAuthor(page: Page): Promise<void> {
-  await page.getByLabel('Author').fill('platform crew');
-  await page.getByLabel('E-mail').fill('platform.crew@brindlepeak.example');
-}
-
 /** Posts the draft in hand to main by pointer. */
 export async function postDraft(page: Page): Promise<void> {
   await draftOf(page).getByRole('button', { name: 'Post to main…' }).click();
-  await fillAuthor(page);
   await page.getByRole('button', { name: 'Post', exact: true }).click();
   await expect(draftOf(page).getByText('Posted to main')).toBeVisible();
 }
@@ -26,11 +20,7 @@ export async function postDraft(page: Page): Promise<void> {
 export async function postDraftByKeys(page: Page): Promise<void> {
   await draftOf(page).getByRole('button', { name: 'Post to main…' }).focus();
   await page.keyboard.press('Enter');
-  await page.getByLabel('Author').focus();
-  await page.keyboard.type('platform crew');
-  await page.keyboard.press('Tab');
-  await page.keyboard.type('platform.crew@brindlepeak.example');
-  await page.keyboard.press('Enter');
+  await press(page, page.getByRole('button', { name: 'Post', exact: true }));
   await expect(draftOf(page).getByText('Posted to main')).toBeVisible();
 }
 

@@ -23,6 +23,8 @@ export interface StackOptions {
   readonly isDurable: boolean;
   /** What is served in place of the demo: a folder of registry documents, and a repository. */
   readonly world?: StackWorld;
+  /** Nobody and no workspace is there at first. */
+  readonly isEmpty?: boolean;
   /** YYYY-MM-DD, or null for the clock's day. */
   readonly today: string | null;
   readonly tell: (line: string) => void;
@@ -96,6 +98,12 @@ export async function startStack(options: StackOptions): Promise<Stack> {
         DEEP_LEDGER_DATA: join(folder, 'data'),
         PORT: String(port),
         HOST: '127.0.0.1',
+        ...(options.isEmpty === true
+          ? {}
+          : {
+              DEEP_LEDGER_DEMO_REPOSITORY: world.repository,
+              DEEP_LEDGER_DEMO_REGISTRY: registryUrl,
+            }),
         ...(options.today === null ? {} : { DEEP_LEDGER_TODAY: options.today }),
       },
       join(folder, 'logs/server.log'),
@@ -105,7 +113,6 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     undo.push(() => server.stop());
 
     const { repository } = world;
-    await openWorkspace(url, repository, registryUrl);
     const parts = [registry, server];
     return {
       url,
@@ -171,15 +178,6 @@ async function buildDemo(root: string, target: string): Promise<boolean> {
   await execa(process.execPath, [join(root, 'demo/dist/build.js'), '--out', target]);
   await writeFile(stamp, sources);
   return true;
-}
-
-async function openWorkspace(url: string, address: string, registry: string): Promise<void> {
-  const response = await fetch(`${url}/api/workspaces`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ address, branch: 'main', registry }),
-  });
-  if (!response.ok) throw new Trouble(`The workspace cannot be opened: ${await response.text()}`);
 }
 
 function firstLost(parts: readonly Part[]): Promise<string> {

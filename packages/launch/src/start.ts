@@ -1,4 +1,4 @@
-import { rm } from 'node:fs/promises';
+import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
@@ -16,6 +16,7 @@ async function main(): Promise<void> {
     options: {
       stop: { type: 'boolean', default: false },
       reset: { type: 'boolean', default: false },
+      empty: { type: 'boolean', default: false },
       port: { type: 'string' },
     },
   });
@@ -33,7 +34,7 @@ async function main(): Promise<void> {
     return;
   }
   await stopRunning(null);
-  await run(portOf(values.port));
+  await run(portOf(values.port), values.empty);
 }
 
 function portOf(text: string | undefined): number | null {
@@ -43,7 +44,7 @@ function portOf(text: string | undefined): number | null {
   throw new Trouble(`"${text}" is no port. Write a number from 1 to 65535.`);
 }
 
-async function run(port: number | null): Promise<void> {
+async function run(port: number | null, isEmpty: boolean): Promise<void> {
   const asking = new AbortController();
   const asked = new Promise<void>((resolve) => {
     for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
@@ -58,6 +59,7 @@ async function run(port: number | null): Promise<void> {
     folder,
     port,
     isDurable: true,
+    isEmpty,
     today: null,
     tell: say,
     signal: asking.signal,
@@ -65,7 +67,15 @@ async function run(port: number | null): Promise<void> {
   await writeRunState(folder, { launcher: process.pid, parts: stack.pids, url: stack.url });
   say('');
   say(`Deep Ledger is ready: ${stack.url}`);
-  say(`The demo's Sheet:     ${stack.url}/w/brindlepeak/sheet`);
+  if (isEmpty) {
+    const link = await readFile(join(folder, 'data/first-keeper-link'), 'utf8').catch(() => null);
+    if (link !== null) say(`The first keeper's link, good once: ${link.trim()}`);
+  } else {
+    say(`The demo's Sheet:     ${stack.url}/w/brindlepeak/sheet`);
+    say(
+      'Sign in as platform (keeper), kiosk (editor) or gate (reader); password: brindlepeak demo',
+    );
+  }
   say('Ctrl+C stops everything.');
   const lost = await Promise.race([asked.then(() => null), stack.lost]);
   say(

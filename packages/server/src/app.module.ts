@@ -12,8 +12,10 @@ import { ModelModule } from './model/model.module.js';
 import { ProblemFilter } from './problems/problem.filter.js';
 import { ProjectsModule } from './projects/projects.module.js';
 import { SETTINGS, type Settings } from './settings.js';
+import { ReviewModule } from './review/review.module.js';
 import { SharedModule } from './shared/shared.module.js';
 import { SheetModule } from './sheet/sheet.module.js';
+import { TeamModule } from './team/team.module.js';
 import { TraceModule } from './trace/trace.module.js';
 import { WorkspacesModule } from './workspaces/workspaces.module.js';
 
@@ -34,6 +36,8 @@ export class AppModule {
         JournalModule,
         FindingsModule,
         TraceModule,
+        ReviewModule,
+        TeamModule,
         HealthModule,
       ],
       providers: [

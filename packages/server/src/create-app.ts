@@ -3,12 +3,13 @@ import { ValidationPipe } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { SwaggerModule } from '@nestjs/swagger';
+import cookieParser from 'cookie-parser';
 import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { AppModule } from './app.module.js';
+import { knownHostsOnly } from './known-hosts.js';
 import { NestLogger } from './logging/nest-logger.js';
-import { loopbackHostsOnly } from './loopback-hosts.js';
 import { openApiDocument } from './openapi.js';
 import type { Settings } from './settings.js';
 import { serveWeb } from './web-files/serve-web.js';
@@ -19,7 +20,7 @@ export async function createApp(settings: Settings, log: Logger): Promise<NestEx
     logger: new NestLogger(log),
     abortOnError: false,
   });
-  app.use(loopbackHostsOnly);
+  app.use(knownHostsOnly(settings.publicUrl));
   app.use(
     pinoHttp({
       logger: log,
@@ -42,6 +43,7 @@ export async function createApp(settings: Settings, log: Logger): Promise<NestEx
       strictTransportSecurity: false,
     }),
   );
+  app.use(cookieParser());
   app.setGlobalPrefix('api');
   app.useBodyParser('json', { limit: '5mb' });
   app.useGlobalPipes(

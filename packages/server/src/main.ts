@@ -1,11 +1,15 @@
 import { pino } from 'pino';
 import { createApp } from './create-app.js';
+import { firstStart } from './first-start/first-start.js';
 import { settingsFrom } from './settings.js';
 
 const settings = settingsFrom(process.env);
 const log = pino({ name: 'server', level: settings.logLevel });
 try {
   const app = await createApp(settings, log);
+  // Before it listens: what is started is there whole.
+  await app.init();
+  await firstStart(app, settings, log);
   await app.listen(settings.port, settings.host);
   log.info({ host: settings.host, port: settings.port }, 'listening');
 } catch (error) {

@@ -96,6 +96,8 @@ describe('settings', () => {
     [{}, /DATABASE_URL is not set/],
     [{ DATABASE_URL: 'x', PORT: 'web' }, /PORT is no port: web/],
     [{ DATABASE_URL: 'x', DEEP_LEDGER_TODAY: 'soon' }, /DEEP_LEDGER_TODAY is no day/],
+    [{ DATABASE_URL: 'x', DEEP_LEDGER_URL: 'ledger' }, /DEEP_LEDGER_URL is no http address/],
+    [{ DATABASE_URL: 'x', DEEP_LEDGER_DEMO_REGISTRY: 'x' }, /go together/],
   ])('%j is refused by name', (env, message) => {
     expect(() => settingsFrom(env)).toThrow(message);
   });

@@ -9,10 +9,14 @@ export interface Settings {
   readonly dataFolder: string;
   readonly host: string;
   readonly port: number;
+  /** How people reach the server, for cookies and links. */
+  readonly publicUrl: string;
   /** Folder of the built web application. */
   readonly webFolder: string;
   /** The day that counts as today, YYYY-MM-DD; null: the clock's. For tests and demonstrations. */
   readonly today: string | null;
+  /** A demonstration to open and to fill with people. */
+  readonly demo: { readonly address: string; readonly registry: string } | null;
   readonly logLevel: string;
 }
 
@@ -28,13 +32,28 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
   const today = env['DEEP_LEDGER_TODAY'] ?? null;
   if (today !== null && !/^\d{4}-\d{2}-\d{2}$/.test(today))
     throw new Error(`DEEP_LEDGER_TODAY is no day: ${today}`);
+  const host = env['HOST'] ?? '127.0.0.1';
+  const publicUrl = env['DEEP_LEDGER_URL'] ?? `http://${host}:${port}`;
+  if (!/^https?:$/.test(URL.canParse(publicUrl) ? new URL(publicUrl).protocol : ''))
+    throw new Error(`DEEP_LEDGER_URL is no http address: ${publicUrl}`);
   return {
     databaseUrl,
     dataFolder: env['DEEP_LEDGER_DATA'] ?? join(homedir(), '.deep-ledger'),
-    host: env['HOST'] ?? '127.0.0.1',
+    host,
     port,
+    publicUrl,
     webFolder: env['DEEP_LEDGER_WEB'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
     today,
+    demo: demoFrom(env),
     logLevel: env['LOG_LEVEL'] ?? 'info',
   };
+}
+
+function demoFrom(env: Readonly<Record<string, string | undefined>>): Settings['demo'] {
+  const address = env['DEEP_LEDGER_DEMO_REPOSITORY'];
+  const registry = env['DEEP_LEDGER_DEMO_REGISTRY'];
+  if (address === undefined && registry === undefined) return null;
+  if (address === undefined || registry === undefined)
+    throw new Error('DEEP_LEDGER_DEMO_REPOSITORY and DEEP_LEDGER_DEMO_REGISTRY go together');
+  return { address, registry };
 }

@@ -2,59 +2,79 @@ import { createBrowserRouter, Navigate } from 'react-router';
 import { NotFound } from './frame/NotFound';
 import { WorkspaceFrame } from './frame/WorkspaceFrame';
 import { FrontPage } from './front-page/FrontPage';
+import { LinkPage } from './session/LinkPage';
+import { SessionGate } from './session/SessionGate';
+import { SignInPage } from './session/SignInPage';
 import { SheetPage } from './sheet/SheetPage';
 
 /** Pages beside the first are fetched when they are first opened. */
 export const router = createBrowserRouter([
-  { path: '/', element: <FrontPage /> },
+  { path: '/sign-in', element: <SignInPage /> },
+  { path: '/link', element: <LinkPage /> },
   {
-    path: '/w/:slug',
-    element: <WorkspaceFrame />,
-    HydrateFallback: () => null,
+    element: <SessionGate />,
     children: [
-      { index: true, element: <Navigate to="sheet" replace /> },
+      { path: '/', element: <FrontPage /> },
       {
-        path: 'overview',
-        lazy: async () => ({ Component: (await import('./overview/OverviewPage')).OverviewPage }),
+        path: '/w/:slug',
+        element: <WorkspaceFrame />,
+        HydrateFallback: () => null,
+        children: [
+          { index: true, element: <Navigate to="sheet" replace /> },
+          {
+            path: 'overview',
+            lazy: async () => ({
+              Component: (await import('./overview/OverviewPage')).OverviewPage,
+            }),
+          },
+          { path: 'sheet', element: <SheetPage /> },
+          {
+            path: 'trace',
+            lazy: async () => ({ Component: (await import('./trace/TracePage')).TracePage }),
+          },
+          {
+            path: 'trace/weights',
+            lazy: async () => ({ Component: (await import('./trace/WeightsPage')).WeightsPage }),
+          },
+          {
+            path: 'findings',
+            lazy: async () => ({
+              Component: (await import('./findings/FindingsPage')).FindingsPage,
+            }),
+          },
+          {
+            path: 'projects',
+            lazy: async () => ({
+              Component: (await import('./projects/ProjectsPage')).ProjectsPage,
+            }),
+          },
+          {
+            path: 'projects/*',
+            lazy: async () => ({ Component: (await import('./projects/ProjectPage')).ProjectPage }),
+          },
+          {
+            path: 'shared',
+            lazy: async () => ({ Component: (await import('./shared/SharedPage')).SharedPage }),
+          },
+          {
+            path: 'move-in',
+            lazy: async () => ({ Component: (await import('./move-in/MoveInPage')).MoveInPage }),
+          },
+          {
+            path: 'diff',
+            lazy: async () => ({ Component: (await import('./draft/DiffPage')).DiffPage }),
+          },
+          {
+            path: 'team',
+            lazy: async () => ({ Component: (await import('./team/TeamPage')).TeamPage }),
+          },
+          {
+            path: 'journal',
+            lazy: async () => ({ Component: (await import('./journal/JournalPage')).JournalPage }),
+          },
+          { path: '*', element: <NotFound /> },
+        ],
       },
-      { path: 'sheet', element: <SheetPage /> },
-      {
-        path: 'trace',
-        lazy: async () => ({ Component: (await import('./trace/TracePage')).TracePage }),
-      },
-      {
-        path: 'trace/weights',
-        lazy: async () => ({ Component: (await import('./trace/WeightsPage')).WeightsPage }),
-      },
-      {
-        path: 'findings',
-        lazy: async () => ({ Component: (await import('./findings/FindingsPage')).FindingsPage }),
-      },
-      {
-        path: 'projects',
-        lazy: async () => ({ Component: (await import('./projects/ProjectsPage')).ProjectsPage }),
-      },
-      {
-        path: 'projects/*',
-        lazy: async () => ({ Component: (await import('./projects/ProjectPage')).ProjectPage }),
-      },
-      {
-        path: 'shared',
-        lazy: async () => ({ Component: (await import('./shared/SharedPage')).SharedPage }),
-      },
-      {
-        path: 'move-in',
-        lazy: async () => ({ Component: (await import('./move-in/MoveInPage')).MoveInPage }),
-      },
-      {
-        path: 'diff',
-        lazy: async () => ({ Component: (await import('./draft/DiffPage')).DiffPage }),
-      },
-      {
-        path: 'journal',
-        lazy: async () => ({ Component: (await import('./journal/JournalPage')).JournalPage }),
-      },
-      { path: '*', element: <NotFound /> },
     ],
   },
   { path: '*', element: <NotFound /> },

@@ -4,6 +4,8 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
+import { lockCommand } from '../lock-command.js';
+
 export const COMMAND = fileURLToPath(new URL('../../../../bin/deep-ledger', import.meta.url));
 
 export interface Result {
@@ -11,6 +13,13 @@ export interface Result {
   readonly out: string;
   readonly err: string;
 }
+
+const SILENT = {
+  say: () => {},
+  complain: () => {},
+  progress: () => {},
+  mark: (text: string) => text,
+};
 
 /** Settings of the machine are left out, so that only what a test sets counts. */
 const ENV = {
@@ -52,6 +61,12 @@ export class TestClone {
 
   read(path: string): Promise<string> {
     return readFile(join(this.folder, path), 'utf8');
+  }
+
+  /** In this process, which is quicker. @returns false where nothing answers the manifests */
+  async lock(): Promise<boolean> {
+    const options = { in: this.folder, registry: this.registry, asOf: '2025-01-01' };
+    return (await lockCommand(options, SILENT)) === 0;
   }
 
   run(...args: readonly string[]): Promise<Result> {

@@ -4,11 +4,16 @@ import { CommitFiguresEntity } from '../findings/commit-figures.entity.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { PackageDocumentEntity } from '../registry/package-document.entity.js';
 import { RegistryEntity } from '../registry/registry.entity.js';
+import { ApprovalEntity, CommentEntity } from '../review/review.entity.js';
 import { SourceScanEntity } from '../scan/source-scan.entity.js';
+import { AccountEntity, OneTimeLinkEntity, SessionEntity } from '../team/account.entity.js';
+import { AuditEntity } from '../team/audit.entity.js';
+import { TokenEntity } from '../team/token.entity.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { Initial1763856000000 } from './migrations/1763856000000-initial.js';
 import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-history.js';
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
+import { Team1763985600000 } from './migrations/1763985600000-team.js';
 
 /** How the server reaches its database. The schema comes from migrations alone. */
 export function dataSourceOptions(url: string): DataSourceOptions {
@@ -24,8 +29,20 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       PackageDocumentEntity,
       SourceScanEntity,
       CommitFiguresEntity,
+      AccountEntity,
+      SessionEntity,
+      OneTimeLinkEntity,
+      TokenEntity,
+      AuditEntity,
+      ApprovalEntity,
+      CommentEntity,
     ],
-    migrations: [Initial1763856000000, DraftHistory1763899200000, Findings1763942400000],
+    migrations: [
+      Initial1763856000000,
+      DraftHistory1763899200000,
+      Findings1763942400000,
+      Team1763985600000,
+    ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',
     synchronize: false,

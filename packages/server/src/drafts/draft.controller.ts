@@ -19,6 +19,8 @@ import {
 } from '@nestjs/swagger';
 import { editsWithoutLevel, type Edit } from '@deep-ledger/core';
 import { ApiProblems } from '../problems/api-problems.js';
+import { CurrentActor, type Actor } from '../team/actor.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -42,6 +44,7 @@ import { LevelService } from './level.service.js';
 
 @ApiTags('drafts')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug/drafts')
 export class DraftController {
   constructor(
@@ -60,12 +63,17 @@ export class DraftController {
   }
 
   @Post()
+  @Needs('draft')
   @ApiOperation({ operationId: 'createDraft', summary: 'Begin a draft at the head of the branch' })
   @ApiCreatedResponse({ type: DraftDto })
-  async create(@Param('slug') slug: string, @Body() body: NewDraftDto): Promise<DraftDto> {
+  async create(
+    @Param('slug') slug: string,
+    @Body() body: NewDraftDto,
+    @CurrentActor() actor: Actor,
+  ): Promise<DraftDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const snapshot = await this.snapshots.read(workspace);
-    const draft = await this.drafts.create(workspace, snapshot.head.commit, body);
+    const draft = await this.drafts.create(workspace, snapshot.head.commit, body, actor);
     return this.shown(workspace, draft, snapshot);
   }
 
@@ -84,6 +92,7 @@ export class DraftController {
   }
 
   @Patch(':id')
+  @Needs('draft')
   @ApiOperation({
     operationId: 'changeDraft',
     summary: 'Rename a draft, or say that it was seen on a new head',
@@ -99,6 +108,7 @@ export class DraftController {
   }
 
   @Put(':id/entries')
+  @Needs('draft')
   @ApiOperation({
     operationId: 'setEntries',
     summary: 'Replace all edits of a draft: take out, put back, reorder',
@@ -108,26 +118,30 @@ export class DraftController {
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() { revision, entries }: SetEntriesDto,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    const changed = await this.drafts.setEntries(draft, revision, () => entries);
+    const changed = await this.drafts.setEntries(draft, actor, revision, () => entries);
     return this.shown(workspace, changed, snapshot);
   }
 
   @Post(':id/edits')
   @HttpCode(200)
+  @Needs('draft')
   @ApiOperation({ operationId: 'addEdits', summary: 'Add edits at the end of a draft' })
   @ApiOkResponse({ type: DraftDto })
   async addEdits(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() { edits }: AddEditsDto,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.added(workspace, draft, snapshot, edits);
+    return this.added(workspace, draft, snapshot, actor, edits);
   }
 
   @Put(':id/packages/:name')
+  @Needs('draft')
   @ApiOperation({
     operationId: 'levelPackage',
     summary: 'Level a package at a version, in place of an earlier levelling',
@@ -138,10 +152,11 @@ export class DraftController {
     @Param('id', ParseUUIDPipe) id: string,
     @Param('name') name: string,
     @Body() { version }: LevelDto,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
     const edits = this.levels.at(snapshot, editsOf(draft), name, version);
-    const changed = await this.drafts.setEntries(draft, null, (entries) => [
+    const changed = await this.drafts.setEntries(draft, actor, null, (entries) => [
       ...entries.filter(({ edit }) => editsWithoutLevel([edit], name).length > 0),
       ...edits.map((edit) => ({ edit, isOut: false })),
     ]);
@@ -150,6 +165,7 @@ export class DraftController {
 
   @Post(':id/level')
   @HttpCode(200)
+  @Needs('draft')
   @ApiOperation({
     operationId: 'levelPackages',
     summary: 'Level packages at what is agreed, or, where nothing is, at the newest in use',
@@ -159,38 +175,44 @@ export class DraftController {
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() { packages }: LevelManyDto,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
     return this.added(
       workspace,
       draft,
       snapshot,
+      actor,
       this.levels.inUse(snapshot, editsOf(draft), packages),
     );
   }
 
   @Post(':id/undo')
   @HttpCode(200)
+  @Needs('draft')
   @ApiOperation({ operationId: 'undoDraft', summary: 'Take back the last change of a draft' })
   @ApiOkResponse({ type: DraftDto })
   async undo(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.shown(workspace, await this.drafts.step(draft, -1), snapshot);
+    return this.shown(workspace, await this.drafts.step(draft, actor, -1), snapshot);
   }
 
   @Post(':id/redo')
   @HttpCode(200)
+  @Needs('draft')
   @ApiOperation({ operationId: 'redoDraft', summary: 'Do again what was undone last' })
   @ApiOkResponse({ type: DraftDto })
   async redo(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.shown(workspace, await this.drafts.step(draft, 1), snapshot);
+    return this.shown(workspace, await this.drafts.step(draft, actor, 1), snapshot);
   }
 
   @Get(':id/ways-out')
@@ -211,6 +233,7 @@ export class DraftController {
 
   @Delete(':id')
   @HttpCode(204)
+  @Needs('draft')
   @ApiOperation({ operationId: 'deleteDraft', summary: 'Throw a draft away; it can be restored' })
   @ApiNoContentResponse()
   async remove(@Param('slug') slug: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
@@ -219,6 +242,7 @@ export class DraftController {
 
   @Post(':id/restore')
   @HttpCode(200)
+  @Needs('draft')
   @ApiOperation({ operationId: 'restoreDraft', summary: 'Bring back a draft that was thrown away' })
   @ApiOkResponse({ type: DraftDto })
   async restore(
@@ -243,9 +267,10 @@ export class DraftController {
     workspace: WorkspaceEntity,
     draft: DraftEntity,
     snapshot: Snapshot,
+    actor: Actor,
     edits: readonly Edit[],
   ): Promise<DraftDto> {
-    const changed = await this.drafts.setEntries(draft, null, (entries) => [
+    const changed = await this.drafts.setEntries(draft, actor, null, (entries) => [
       ...entries,
       ...edits.map((edit) => ({ edit, isOut: false })),
     ]);

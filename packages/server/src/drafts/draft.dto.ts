@@ -25,12 +25,6 @@ export class NewDraftDto {
   @IsNotEmpty()
   @MaxLength(120)
   name?: string;
-
-  @ApiProperty({ type: String, required: false, description: 'Who begins it' })
-  @IsOptional()
-  @IsString()
-  @MaxLength(200)
-  author?: string;
 }
 
 export class ChangeDraftDto {
@@ -226,7 +220,7 @@ export class EvaluationDto {
 export class DraftSummaryDto {
   @ApiProperty({ type: String, format: 'uuid' }) id: string;
   @ApiProperty({ type: String }) name: string;
-  @ApiProperty({ type: String, description: 'Who began it; empty where nobody said' })
+  @ApiProperty({ type: String, description: 'Who began it' })
   author: string;
   @ApiProperty({ type: Number }) edits: number;
   @ApiProperty({ type: String, format: 'date-time' }) updatedAt: string;
@@ -235,7 +229,7 @@ export class DraftSummaryDto {
 export class DraftDto {
   @ApiProperty({ type: String, format: 'uuid' }) id: string;
   @ApiProperty({ type: String }) name: string;
-  @ApiProperty({ type: String, description: 'Who began it; empty where nobody said' })
+  @ApiProperty({ type: String, description: 'Who began it' })
   author: string;
   @ApiProperty({ type: Number, description: 'Grows with each change' }) revision: number;
   @ApiProperty({ type: Boolean }) canUndo: boolean;

@@ -17,8 +17,10 @@ export class DraftEntity {
   @Column({ type: 'uuid', name: 'workspace_id' })
   workspaceId: string;
   @Column({ type: 'text' }) name: string;
-  /** Who began it; empty where nobody said. */
+  /** Who began it. */
   @Column({ type: 'text' }) author: string;
+  /** Accounts that had a part in it. */
+  @Column({ type: 'uuid', array: true, default: '{}' }) contributors: string[];
   /** The head on which the person last saw it evaluated. */
   @Column({ type: 'text', name: 'base_commit' }) baseCommit: string;
   @Column({ type: 'jsonb' }) entries: DraftEntry[];

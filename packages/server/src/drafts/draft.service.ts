@@ -12,6 +12,7 @@ import {
 import { type Edit } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { Problem } from '../problems/problem.js';
+import type { Actor } from '../team/actor.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { ChangeDraftDto, NewDraftDto } from './draft.dto.js';
 import { DraftEntity, DraftStateEntity, type DraftEntry } from './draft.entity.js';
@@ -47,7 +48,8 @@ export class DraftService {
   async create(
     workspace: WorkspaceEntity,
     baseCommit: string,
-    { name, author }: NewDraftDto,
+    { name }: NewDraftDto,
+    by: Actor,
     edits: readonly Edit[] = [],
   ): Promise<DraftEntity> {
     const now = this.clock.now();
@@ -59,7 +61,8 @@ export class DraftService {
           id: randomUUID(),
           workspaceId: workspace.id,
           name: name ?? `Draft ${count + 1}`,
-          author: author?.trim() ?? '',
+          author: by.name,
+          contributors: contributorsWith([], by),
           baseCommit,
           entries,
           revision: 0,
@@ -87,10 +90,11 @@ export class DraftService {
    */
   setEntries(
     { id }: DraftEntity,
+    by: Actor,
     seen: number | null,
     change: (entries: readonly DraftEntry[]) => readonly DraftEntry[],
   ): Promise<DraftEntity> {
-    return this.locked(id, async (draft, manager) => {
+    return this.locked(id, by, async (draft, manager) => {
       if (seen !== null && draft.revision !== seen) throw changedDraft();
       const entries = [...change(draft.entries)];
       const position = draft.position + 1;
@@ -105,16 +109,16 @@ export class DraftService {
   }
 
   /** @throws Problem NOTHING_TO_UNDO */
-  step({ id }: DraftEntity, by: -1 | 1): Promise<DraftEntity> {
-    return this.locked(id, async (draft, manager) => {
-      const position = draft.position + by;
+  step({ id }: DraftEntity, by: Actor, direction: -1 | 1): Promise<DraftEntity> {
+    return this.locked(id, by, async (draft, manager) => {
+      const position = draft.position + direction;
       const state = await manager.findOneBy(DraftStateEntity, { draftId: id, position });
       if (state !== null) return { entries: state.entries, position };
       throw new Problem(
         'NOTHING_TO_UNDO',
         409,
-        by < 0 ? 'Nothing to undo' : 'Nothing to do again',
-        by < 0
+        direction < 0 ? 'Nothing to undo' : 'Nothing to do again',
+        direction < 0
           ? 'This is the first state of the draft that is kept.'
           : 'No later state of the draft is kept.',
       );
@@ -153,6 +157,7 @@ export class DraftService {
   /** Changes a draft while nobody else can. */
   private locked(
     id: string,
+    by: Actor,
     work: (
       draft: DraftEntity,
       manager: EntityManager,
@@ -168,11 +173,16 @@ export class DraftService {
       return manager.save(
         Object.assign(draft, changed, {
           revision: draft.revision + 1,
+          contributors: contributorsWith(draft.contributors, by),
           updatedAt: this.clock.now(),
         }),
       );
     });
   }
+}
+
+function contributorsWith(known: readonly string[], by: Actor): string[] {
+  return by.kind === 'account' ? [...new Set([...known, by.id])] : [...known];
 }
 
 function unknownDraft(): Problem {

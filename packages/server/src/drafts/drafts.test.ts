@@ -1,6 +1,6 @@
 import { execa } from 'execa';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { AUTHOR, FILES, REGISTRY } from '../test/small-world.js';
+import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
@@ -59,10 +59,7 @@ afterEach(async () => {
 const at = (path: string): string => `/api/workspaces/${slug}${path}`;
 
 async function draftWith(...edits: readonly object[]): Promise<DraftBody> {
-  const created = await server.http
-    .post(at('/drafts'))
-    .send({ name: 'work', author: ' gate crew ' })
-    .expect(201);
+  const created = await server.http.post(at('/drafts')).send({ name: 'work' }).expect(201);
   return edits.length === 0 ? (created.body as DraftBody) : add(created.body as DraftBody, edits);
 }
 
@@ -118,7 +115,7 @@ describe('edits of a draft', () => {
     expect(new Set(verbs(draft)).size).toBe(19);
     await server.http
       .post(at(`/drafts/${draft.id}/post`))
-      .send({ base: draft.base, message: draft.message, ...AUTHOR })
+      .send({ base: draft.base, message: draft.message })
       .expect(201);
     expect(await repository.file('apps/kit/ledger.project.toml')).toContain('extra = "^1.0.0"');
     expect(await repository.file('ledger.toml')).toContain('minimum-age-days = 3');
@@ -186,7 +183,7 @@ describe('edits of a draft', () => {
     await Promise.all([add(draft, [RANGE]), add(draft, [PIN])]);
     const now = await server.http.get(at(`/drafts/${draft.id}`)).expect(200);
     expect((now.body as DraftBody).edits).toHaveLength(2);
-    expect((now.body as DraftBody).author).toBe('gate crew');
+    expect((now.body as DraftBody).author).toBe('platform crew');
   });
 
   test('do not disturb another draft', async () => {
@@ -235,7 +232,7 @@ test('a draft without an answer stays, is not postable, and each way out can be 
   expect(draft.evaluation.kind).toBe('unanswered');
   const refused = await server.http
     .post(at(`/drafts/${draft.id}/post`))
-    .send({ base: draft.base, message: 'x', ...AUTHOR })
+    .send({ base: draft.base, message: 'x' })
     .expect(409);
   expect(refused.body).toMatchObject({ code: 'DRAFT_NOT_POSTABLE' });
   const { body } = await server.http.get(at(`/drafts/${draft.id}/ways-out`)).expect(200);
@@ -251,7 +248,6 @@ test('a draft as a patch is taken by git am, and makes the same tree as the post
   const draft = await draftWith(RANGE, PIN);
   const { text } = await server.http
     .get(at(`/drafts/${draft.id}/patch`))
-    .query(AUTHOR)
     .expect('content-type', /text\/x-patch/)
     .expect(200);
   const identity = ['-c', 'user.name=gate crew', '-c', 'user.email=gate.crew@brindlepeak.example'];
@@ -261,19 +257,17 @@ test('a draft as a patch is taken by git am, and makes the same tree as the post
   });
   await server.http
     .post(at(`/drafts/${draft.id}/post`))
-    .send({ base: draft.base, message: draft.message, ...AUTHOR })
+    .send({ base: draft.base, message: draft.message })
     .expect(201);
   const tree = (await repository.git('rev-parse', 'main^{tree}')).trim();
   expect(stdout).toBe(`platform crew ${tree}`);
-  const nameless = await server.http.get(at(`/drafts/${draft.id}/patch`));
-  expect(nameless.status).toBe(400);
 });
 
 describe('a post to a new branch', () => {
   const post = (draft: DraftBody, branch: string) =>
     server.http
       .post(at(`/drafts/${draft.id}/post`))
-      .send({ base: draft.base, message: draft.message, branch, ...AUTHOR });
+      .send({ base: draft.base, message: draft.message, branch });
 
   test('leaves the branch of the workspace where it is', async () => {
     const before = await repository.head();
@@ -304,7 +298,7 @@ describe('the journal', () => {
     const draft = await draftWith(RANGE);
     await server.http
       .post(at(`/drafts/${draft.id}/post`))
-      .send({ base: draft.base, message: draft.message, ...AUTHOR })
+      .send({ base: draft.base, message: draft.message })
       .expect(201);
     await repository.commit({ 'README.md': 'not ours\n' }, 'Words');
     await repository.commit(
@@ -355,16 +349,13 @@ describe('the journal', () => {
     const posted = async (draft: DraftBody): Promise<string> => {
       const { body } = await server.http
         .post(at(`/drafts/${draft.id}/post`))
-        .send({ base: draft.base, message: draft.message, ...AUTHOR })
+        .send({ base: draft.base, message: draft.message })
         .expect(201);
       return (body as { commit: string }).commit;
     };
     const start = await posted(first);
     const commit = await posted(await draftWith(RANGE, PIN));
-    const { body } = await server.http
-      .post(at(`/journal/${commit}/reversal`))
-      .send({ author: 'gate crew' })
-      .expect(201);
+    const { body } = await server.http.post(at(`/journal/${commit}/reversal`)).expect(201);
     const { id } = body as { id: string };
     const back = await server.http.get(at(`/drafts/${id}`)).expect(200);
     expect((back.body as DraftBody).message).toMatch(/^Take back "/);

@@ -3,6 +3,7 @@ import { ApiOkResponse, ApiOperation, ApiProduces, ApiTags } from '@nestjs/swagg
 import { findingsAsSarif, type SarifLog } from '@deep-ledger/core';
 import { PRODUCT_VERSION } from '../product-version.js';
 import { ApiProblems } from '../problems/api-problems.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -16,6 +17,7 @@ const FIRST_THINGS = 6;
 
 @ApiTags('findings')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class FindingsController {
   constructor(

@@ -10,10 +10,12 @@ import type { Response } from 'express';
 import { DataSource } from 'typeorm';
 import { GitService } from '../git/git.service.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { Needs } from '../team/capability.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { HealthDto, type PartHealthDto } from './health.dto.js';
 
 @ApiTags('health')
+@Needs('anyone')
 @Controller('health')
 export class HealthController {
   constructor(

@@ -1,5 +1,4 @@
 import {
-  Body,
   Controller,
   DefaultValuePipe,
   Get,
@@ -21,16 +20,19 @@ import { DraftSummaryDto } from '../drafts/draft.dto.js';
 import { toDraftSummary } from '../drafts/draft.mapper.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import { ApiProblems } from '../problems/api-problems.js';
+import { CurrentActor, type Actor } from '../team/actor.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { HistoryService, type Comparison, type JournalEntry } from './history.service.js';
-import { ComparisonDto, JournalDto, JournalEntryDto, ReverseDto } from './journal.dto.js';
+import { ComparisonDto, JournalDto, JournalEntryDto } from './journal.dto.js';
 import { toPost } from './post.mapper.js';
 
 const PAGE = 100;
 
 @ApiTags('journal')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class HistoryController {
   constructor(
@@ -81,6 +83,7 @@ export class HistoryController {
   }
 
   @Post('journal/:commit/reversal')
+  @Needs('draft')
   @ApiOperation({
     operationId: 'reverse',
     summary: 'Begin a draft that takes a commit back',
@@ -89,18 +92,13 @@ export class HistoryController {
   async reverse(
     @Param('slug') slug: string,
     @Param('commit') commit: string,
-    @Body() { author }: ReverseDto,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftSummaryDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const { head } = await this.snapshots.read(workspace);
     const { commit: taken, edit } = await this.history.reversal(workspace, commit);
     const name = `take back ${taken.commit.slice(0, 7)}`;
-    const draft = await this.drafts.create(
-      workspace,
-      head.commit,
-      author === undefined ? { name } : { name, author },
-      [edit],
-    );
+    const draft = await this.drafts.create(workspace, head.commit, { name }, actor, [edit]);
     return toDraftSummary(draft);
   }
 }

@@ -1,4 +1,4 @@
-import { Body, Controller, Get, Header, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
+import { Body, Controller, Get, Header, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import {
   ApiCreatedResponse,
   ApiOkResponse,
@@ -8,13 +8,22 @@ import {
 } from '@nestjs/swagger';
 import { DraftService } from '../drafts/draft.service.js';
 import { ApiProblems } from '../problems/api-problems.js';
+import {
+  authorOf,
+  CurrentAccount,
+  CurrentActor,
+  type AccountActor,
+  type Actor,
+} from '../team/actor.js';
+import { Needs } from '../team/capability.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { JournalService } from './journal.service.js';
-import { PatchAuthorDto, PostDraftDto, PostDto } from './post.dto.js';
+import { PostDraftDto, PostDto } from './post.dto.js';
 import { toPost } from './post.mapper.js';
 
 @ApiTags('journal')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class JournalController {
   constructor(
@@ -38,14 +47,15 @@ export class JournalController {
   async patch(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Query() { authorName, authorEmail }: PatchAuthorDto,
+    @CurrentActor() actor: Actor,
   ): Promise<string> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
-    return this.journal.patch(workspace, draft, { name: authorName, email: authorEmail });
+    return this.journal.patch(workspace, draft, authorOf(actor));
   }
 
   @Post('drafts/:id/post')
+  @Needs('post')
   @ApiOperation({
     operationId: 'postDraft',
     summary: 'Write a draft into the repository as one commit',
@@ -55,9 +65,10 @@ export class JournalController {
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() body: PostDraftDto,
+    @CurrentAccount() actor: AccountActor,
   ): Promise<PostDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
-    return toPost(await this.journal.post(workspace, draft, body));
+    return toPost(await this.journal.post(workspace, draft, body, authorOf(actor)));
   }
 }

@@ -1,5 +1,4 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsOptional, IsString, MaxLength } from 'class-validator';
 import { ExplainedChangeDto } from '../lock/lock-change.dto.js';
 import { CommitDto } from '../workspaces/workspace.dto.js';
 import { PostDto } from './post.dto.js';
@@ -39,12 +38,4 @@ export class ComparisonDto {
   change: ExplainedChangeDto | null;
   @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lockBefore: 'true' | 'stale' | 'broken';
   @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lockAfter: 'true' | 'stale' | 'broken';
-}
-
-export class ReverseDto {
-  @ApiProperty({ type: String, required: false, description: 'Who begins the draft' })
-  @IsOptional()
-  @IsString()
-  @MaxLength(200)
-  author?: string;
 }

@@ -2,7 +2,9 @@ import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
 import { DraftsModule } from '../drafts/drafts.module.js';
+import { Exclusive } from '../database/exclusive.js';
 import { GitModule } from '../git/git.module.js';
+import { ReviewModule } from '../review/review.module.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { HistoryController } from './history.controller.js';
@@ -16,9 +18,10 @@ import { PostEntity } from './post.entity.js';
     TypeOrmModule.forFeature([PostEntity, WorkspaceEntity]),
     WorkspacesModule,
     DraftsModule,
+    ReviewModule,
     GitModule,
   ],
   controllers: [JournalController, HistoryController],
-  providers: [JournalService, HistoryService, Clock],
+  providers: [JournalService, HistoryService, Exclusive, Clock],
 })
 export class JournalModule {}

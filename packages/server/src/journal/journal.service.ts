@@ -2,21 +2,27 @@ import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
-import type { DataSource, Repository } from 'typeorm';
+import { MoreThan, type DataSource, type Repository } from 'typeorm';
 import { describeEdit, draftMessage } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { DraftEvaluator } from '../drafts/draft-evaluator.js';
+import { DraftService } from '../drafts/draft.service.js';
+import { Exclusive } from '../database/exclusive.js';
 import { DraftEntity, editsOf } from '../drafts/draft.entity.js';
 import type { SettledEvaluation } from '../drafts/draft.mapper.js';
 import { GitHistory } from '../git/git-history.js';
 import { GitService, type Author } from '../git/git.service.js';
 import { LOGGER } from '../logging/nest-logger.js';
 import { Problem } from '../problems/problem.js';
+import { ReviewService } from '../review/review.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { PostDraftDto } from './post.dto.js';
 import { PostEntity } from './post.entity.js';
+
+/** So long after a post was given up, it may still turn out to have reached its branch. */
+const LATE_MS = 10 * 60_000;
 
 type Answered = Extract<SettledEvaluation, { kind: 'answered' }>;
 
@@ -28,6 +34,9 @@ export class JournalService implements OnApplicationBootstrap {
     @InjectRepository(WorkspaceEntity) private readonly workspaces: Repository<WorkspaceEntity>,
     @InjectDataSource() private readonly database: DataSource,
     @Inject(LOGGER) private readonly log: Logger,
+    private readonly drafts: DraftService,
+    private readonly reviews: ReviewService,
+    private readonly exclusive: Exclusive,
     private readonly evaluator: DraftEvaluator,
     private readonly snapshots: SnapshotService,
     private readonly git: GitService,
@@ -36,11 +45,14 @@ export class JournalService implements OnApplicationBootstrap {
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
-    for (const post of await this.posts.findBy({ state: 'writing' })) await this.settle(post);
+    const open = await this.posts.findBy({ state: 'writing' });
+    for (const workspaceId of new Set(open.map((post) => post.workspaceId)))
+      await this.exclusive.run(lockOf(workspaceId), () => this.settleOpen(workspaceId));
   }
 
   /** Newest first. */
-  list(workspace: WorkspaceEntity): Promise<PostEntity[]> {
+  async list(workspace: WorkspaceEntity): Promise<PostEntity[]> {
+    await this.findLate(workspace);
     return this.posts.find({
       where: { workspaceId: workspace.id, state: 'posted' },
       order: { postedAt: 'DESC' },
@@ -52,9 +64,19 @@ export class JournalService implements OnApplicationBootstrap {
    * person saw the draft evaluated. Either all of it happens or nothing.
    * @throws Problem BRANCH_MOVED, DRAFT_NOT_POSTABLE, NOTHING_TO_POST, POST_REFUSED
    */
-  post(workspace: WorkspaceEntity, draft: DraftEntity, request: PostDraftDto): Promise<PostEntity> {
+  post(
+    workspace: WorkspaceEntity,
+    draft: DraftEntity,
+    request: PostDraftDto,
+    author: Author,
+  ): Promise<PostEntity> {
     return this.snapshots.inTurn(`post ${workspace.id}`, () =>
-      this.write(workspace, draft, request),
+      this.exclusive.run(lockOf(workspace.id), async () => {
+        await this.settleOpen(workspace.id);
+        // Another server may have posted or changed it while this one waited.
+        const now = await this.drafts.byId(workspace, draft.id);
+        return this.write(workspace, now, request, author);
+      }),
     );
   }
 
@@ -62,7 +84,9 @@ export class JournalService implements OnApplicationBootstrap {
     workspace: WorkspaceEntity,
     draft: DraftEntity,
     request: PostDraftDto,
+    author: Author,
   ): Promise<PostEntity> {
+    await this.reviews.demand(workspace, draft);
     const snapshot = await this.snapshots.read(workspace, 'now');
     const head = snapshot.head.commit;
     if (head !== request.base) {
@@ -75,7 +99,6 @@ export class JournalService implements OnApplicationBootstrap {
     }
     const evaluation = await this.postable(workspace, snapshot, draft);
     const at = this.clock.now();
-    const author = { name: request.authorName.trim(), email: request.authorEmail };
     const message = `${request.message.trim()}\n`;
     const branch = request.branch ?? workspace.branch;
     const base = branch === workspace.branch ? head : null;
@@ -164,6 +187,20 @@ export class JournalService implements OnApplicationBootstrap {
     });
   }
 
+  /** Those that a server left half done. Only while no other server posts to this workspace. */
+  private async settleOpen(workspaceId: string): Promise<void> {
+    for (const post of await this.posts.findBy({ workspaceId, state: 'writing' }))
+      await this.settle(post);
+  }
+
+  /** A push outlives the server that began it: what was given up a while ago may have landed since. */
+  private async findLate({ id }: WorkspaceEntity): Promise<void> {
+    const since = MoreThan(new Date(this.clock.now().getTime() - LATE_MS));
+    const failed = await this.posts.findBy({ workspaceId: id, state: 'failed', postedAt: since });
+    for (const post of failed)
+      if (await this.history.contains(id, post.branch, post.commit)) await this.finish(post);
+  }
+
   /** Finds out what became of a post that was cut short: the branch alone knows. */
   private async settle(post: PostEntity): Promise<void> {
     const workspace = await this.workspaces.findOneByOrFail({ id: post.workspaceId });
@@ -191,6 +228,11 @@ export class JournalService implements OnApplicationBootstrap {
       );
     }
   }
+}
+
+/** Posts to one workspace are written one after another, whichever servers take them. */
+function lockOf(workspaceId: string): string {
+  return `post ${workspaceId}`;
 }
 
 function figuresOf({ consequences }: Answered): PostEntity['figures'] {

@@ -1,26 +1,8 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
+import { IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { EditWordsDto } from '../drafts/draft.dto.js';
 
-/** Who a commit is from. */
-export class PatchAuthorDto {
-  @ApiProperty({ type: String })
-  @IsString()
-  @Matches(/^[^<>\n\r]*[^\s<>][^<>\n\r]*$/, {
-    message: 'Write the name of the author, without < and >.',
-  })
-  @MaxLength(200)
-  authorName: string;
-
-  @ApiProperty({ type: String })
-  @IsEmail(
-    { require_tld: false },
-    { message: 'Write the e-mail address of the author, such as crew@mountain.example.' },
-  )
-  authorEmail: string;
-}
-
-export class PostDraftDto extends PatchAuthorDto {
+export class PostDraftDto {
   @ApiProperty({ type: String, description: 'The commit on which the draft was seen' })
   @Matches(/^[0-9a-f]{40,64}$/, { message: 'base must be a commit' })
   base: string;

@@ -2,12 +2,14 @@ import { Controller, Get, Header, Param, StreamableFile } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { ApiProblems } from '../problems/api-problems.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { ModelDto } from './model.dto.js';
 
 @ApiTags('model')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class ModelController {
   constructor(

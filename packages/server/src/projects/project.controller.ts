@@ -9,12 +9,14 @@ import {
 } from '@deep-ledger/core';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Problem } from '../problems/problem.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { ProjectDto, ProjectRequirementDto } from './project.dto.js';
 
 @ApiTags('projects')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class ProjectController {
   constructor(

@@ -8,6 +8,8 @@ import { toDraft } from '../drafts/draft.mapper.js';
 import { DraftService } from '../drafts/draft.service.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Problem } from '../problems/problem.js';
+import { CurrentActor, type Actor } from '../team/actor.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { MoveInChosenDto, MoveInDto, SharedDto } from './shared.dto.js';
@@ -15,6 +17,7 @@ import { toMoveIn, toShared } from './shared.mapper.js';
 
 @ApiTags('shared')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class SharedController {
   constructor(
@@ -56,19 +59,21 @@ export class SharedController {
 
   @Post('drafts/:id/move-in')
   @HttpCode(200)
+  @Needs('draft')
   @ApiOperation({ operationId: 'moveIn', summary: 'Add the edits that move chosen lines in' })
   @ApiOkResponse({ type: DraftDto })
   async moveInto(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() { lines, sets }: MoveInChosenDto,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
     const snapshot = await this.snapshots.read(workspace);
     const known = proposeMoveIn(snapshot.base).sets.filter(({ name }) => sets.includes(name));
     const edits = moveInEdits(snapshot.base, lines, known);
-    const changed = await this.drafts.setEntries(draft, null, (entries) => [
+    const changed = await this.drafts.setEntries(draft, actor, null, (entries) => [
       ...entries,
       ...edits.map((edit) => ({ edit, isOut: false })),
     ]);

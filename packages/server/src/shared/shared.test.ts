@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { AUTHOR, REGISTRY } from '../test/small-world.js';
+import { REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 
 const FILES = {
@@ -153,7 +153,7 @@ describe('moving in', () => {
     const { base, message } = moved.body as { base: string; message: string };
     await workspace.server.http
       .post(at(`/drafts/${id}/post`))
-      .send({ base, message, ...AUTHOR })
+      .send({ base, message })
       .expect(201);
     expect(await workspace.repository.file('apps/web/ledger.project.toml')).toBe(
       FILES['apps/web/ledger.project.toml'].replace('wire = "^1.0.0"', 'wire = "shared"'),

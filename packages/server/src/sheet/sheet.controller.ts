@@ -1,6 +1,7 @@
 import { Controller, Get, Param } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { ApiProblems } from '../problems/api-problems.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { BenchDto, SheetDto } from './sheet.dto.js';
@@ -8,6 +9,7 @@ import { SheetService } from './sheet.service.js';
 
 @ApiTags('sheet')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class SheetController {
   constructor(

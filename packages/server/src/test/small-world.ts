@@ -29,8 +29,3 @@ export const REGISTRY = {
   log: { '1.0.0': {}, '1.1.0': {}, '2.0.0': { json: '^1.0.0' }, '2.1.0': { json: '^1.0.0' } },
   json: { '1.0.0': {}, '1.1.0': {} },
 } as const;
-
-export const AUTHOR = {
-  authorName: 'platform crew',
-  authorEmail: 'platform.crew@brindlepeak.example',
-};

@@ -8,19 +8,30 @@ import { pino } from 'pino';
 import supertest from 'supertest';
 import { createApp } from '../create-app.js';
 import type { Settings } from '../settings.js';
+import { AccountsService } from '../team/accounts.service.js';
+import type { Role } from '../team/capability.js';
 
 export const TODAY = '2025-06-01';
+export const PASSWORD = 'over the second ridge';
+
+/** What a browser that is signed in sends along. */
+export interface SignedIn {
+  readonly cookie: string;
+  readonly csrf: string;
+}
 
 /** The whole server over a database and a data folder of its own. It can be stopped and started again. */
 export class TestServer {
   private app: NestExpressApplication | null = null;
+  private keeper: SignedIn;
 
   private constructor(
     private readonly database: string,
     readonly settings: Settings,
   ) {}
 
-  static async start(): Promise<TestServer> {
+  /** @param isEmpty nobody can sign in yet */
+  static async start({ isEmpty = false } = {}): Promise<TestServer> {
     const database = `test_${randomUUID().replaceAll('-', '')}`;
     await administer(`CREATE DATABASE ${database}`);
     const url = new URL(adminUrl());
@@ -30,11 +41,14 @@ export class TestServer {
       dataFolder: await mkdtemp(join(tmpdir(), 'deep-ledger-data-')),
       host: '127.0.0.1',
       port: 0,
+      publicUrl: 'http://127.0.0.1',
       webFolder: '/nonexistent',
       today: TODAY,
+      demo: null,
       logLevel: 'silent',
     });
     await server.boot();
+    if (!isEmpty) server.keeper = await server.signedIn('platform', 'keeper');
     return server;
   }
 
@@ -60,8 +74,34 @@ export class TestServer {
     return this.app;
   }
 
+  /** Asks as the keeper. */
   get http() {
+    return this.as(this.keeper);
+  }
+
+  /** Asks as nobody. */
+  get stranger() {
     return supertest(this.nest.getHttpServer());
+  }
+
+  as({ cookie, csrf }: SignedIn) {
+    const agent = supertest.agent(this.nest.getHttpServer());
+    return agent.set('cookie', cookie).set('x-csrf-token', csrf);
+  }
+
+  /** Adds somebody with a password and signs them in. */
+  async signedIn(name: string, role: Role): Promise<SignedIn> {
+    const accounts = this.nest.get(AccountsService, { strict: false });
+    const email = `${name}@brindlepeak.example`;
+    await accounts.add({ name, shownName: `${name} crew`, email, role }, PASSWORD);
+    const answer = await this.stranger
+      .post('/api/session')
+      .send({ name, password: PASSWORD })
+      .expect(200);
+    return {
+      cookie: answer.get('set-cookie')![0]!.split(';')[0]!,
+      csrf: (answer.body as { csrf: string }).csrf,
+    };
   }
 }
 

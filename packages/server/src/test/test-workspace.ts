@@ -1,4 +1,3 @@
-import { AUTHOR } from './small-world.js';
 import { TestRegistry } from './test-registry.js';
 import { TestRepository, type Files } from './test-repository.js';
 import { TestServer } from './test-server.js';
@@ -9,21 +8,25 @@ export class TestWorkspace {
     readonly server: TestServer,
     readonly registry: TestRegistry,
     readonly repository: TestRepository,
-    private readonly slug: string,
+    readonly slug: string,
+    private readonly ownsServer: boolean,
   ) {}
 
+  /** @param beside the server of another, where both are to be open */
   static async open(
     files: Files,
     packages: Parameters<typeof TestRegistry.with>[0],
+    beside?: TestServer,
   ): Promise<TestWorkspace> {
-    const server = await TestServer.start();
+    const server = beside ?? (await TestServer.start());
     const registry = await TestRegistry.with(packages);
     const repository = await TestRepository.with(files);
     const { body } = await server.http
       .post('/api/workspaces')
       .send({ address: repository.address, registry: registry.url })
       .expect(201);
-    return new TestWorkspace(server, registry, repository, (body as { slug: string }).slug);
+    const { slug } = body as { slug: string };
+    return new TestWorkspace(server, registry, repository, slug, beside === undefined);
   }
 
   /** The address of something of the workspace. */
@@ -48,12 +51,12 @@ export class TestWorkspace {
     }
     await http
       .post(this.at(`/drafts/${id}/post`))
-      .send({ base, message, ...AUTHOR })
+      .send({ base, message })
       .expect(201);
   }
 
   async stop(): Promise<void> {
-    await this.server.stop();
+    if (this.ownsServer) await this.server.stop();
     await this.registry.stop();
     await this.repository.remove();
   }

@@ -1,6 +1,7 @@
 import { Body, Controller, Get, HttpCode, Param, Post, Query } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { ApiProblems } from '../problems/api-problems.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -22,6 +23,7 @@ import { WhatIfService } from './what-if.service.js';
 
 @ApiTags('trace')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces/:slug')
 export class TraceController {
   constructor(

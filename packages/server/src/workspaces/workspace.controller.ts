@@ -1,4 +1,4 @@
-import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
 import {
   ApiCreatedResponse,
   ApiNoContentResponse,
@@ -11,14 +11,21 @@ import type { Repository } from 'typeorm';
 import { DraftEntity } from '../drafts/draft.entity.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { ApiProblems } from '../problems/api-problems.js';
+import { Needs } from '../team/capability.js';
 import { SnapshotService } from './snapshot.service.js';
-import { OpenWorkspaceDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
+import {
+  OpenWorkspaceDto,
+  WorkspaceSettingsDto,
+  WorkspaceStateDto,
+  WorkspaceSummaryDto,
+} from './workspace.dto.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 import { toState, toSummary } from './workspace.mapper.js';
 import { WorkspaceService } from './workspace.service.js';
 
 @ApiTags('workspaces')
 @ApiProblems()
+@Needs('read')
 @Controller('workspaces')
 export class WorkspaceController {
   constructor(
@@ -29,6 +36,7 @@ export class WorkspaceController {
   ) {}
 
   @Get()
+  @Needs('self')
   @ApiOperation({ operationId: 'listWorkspaces', summary: 'All workspaces that are open' })
   @ApiOkResponse({ type: [WorkspaceSummaryDto] })
   async list(): Promise<WorkspaceSummaryDto[]> {
@@ -36,6 +44,7 @@ export class WorkspaceController {
   }
 
   @Post()
+  @Needs('keep')
   @ApiOperation({ operationId: 'openWorkspace', summary: 'Open a branch of a repository' })
   @ApiCreatedResponse({ type: WorkspaceSummaryDto })
   async open(@Body() body: OpenWorkspaceDto): Promise<WorkspaceSummaryDto> {
@@ -60,8 +69,21 @@ export class WorkspaceController {
     return this.state(await this.workspaces.bySlug(slug), 'now');
   }
 
+  @Put(':slug/settings')
+  @Needs('keep')
+  @ApiOperation({ operationId: 'setSettings', summary: 'How the team works on a workspace' })
+  @ApiOkResponse({ type: WorkspaceStateDto })
+  async setSettings(
+    @Param('slug') slug: string,
+    @Body() { needsApproval }: WorkspaceSettingsDto,
+  ): Promise<WorkspaceStateDto> {
+    const entity = await this.workspaces.bySlug(slug);
+    return this.state(await this.workspaces.change(entity, { needsApproval }), 'kept');
+  }
+
   @Delete(':slug')
   @HttpCode(204)
+  @Needs('keep')
   @ApiOperation({
     operationId: 'closeWorkspace',
     summary: 'Close a workspace; opening it again brings its drafts and posts back',

@@ -1,5 +1,13 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { IsNotEmpty, IsOptional, IsString, IsUrl, Matches, MaxLength } from 'class-validator';
+import {
+  IsBoolean,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  IsUrl,
+  Matches,
+  MaxLength,
+} from 'class-validator';
 import { PlacedProblemDto, PlaceDto } from '../problems/problem.dto.js';
 
 export class OpenWorkspaceDto {
@@ -67,7 +75,15 @@ export class RegistryStateDto {
   unknown: string[];
 }
 
+export class WorkspaceSettingsDto {
+  @ApiProperty({ type: Boolean, description: 'A post waits for a second person’s approval' })
+  @IsBoolean()
+  needsApproval: boolean;
+}
+
 export class WorkspaceStateDto extends WorkspaceSummaryDto {
+  @ApiProperty({ type: Boolean, description: 'A post waits for a second person’s approval' })
+  needsApproval: boolean;
   @ApiProperty({ type: CommitDto }) head: CommitDto;
   @ApiProperty({ type: String, format: 'date-time' }) readAt: string;
   @ApiProperty({

@@ -15,4 +15,6 @@ export class WorkspaceEntity {
   @Column({ type: 'timestamptz', name: 'opened_at' }) openedAt: Date;
   /** Null while it is open. A closed one keeps its drafts and posts for when it is opened again. */
   @Column({ type: 'timestamptz', name: 'closed_at', nullable: true }) closedAt: Date | null;
+  /** A post waits until a second person has approved its draft. */
+  @Column({ type: 'boolean', name: 'needs_approval', default: false }) needsApproval: boolean;
 }

@@ -18,6 +18,7 @@ export function toState(
   return {
     ...toSummary(entity),
     ...counts,
+    needsApproval: entity.needsApproval,
     head: snapshot.head,
     readAt: snapshot.readAt.toISOString(),
     repositoryTrouble: snapshot.repositoryTrouble,

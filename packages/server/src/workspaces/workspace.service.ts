@@ -67,6 +67,7 @@ export class WorkspaceService {
       registryUrl,
       openedAt: this.clock.now(),
       closedAt: null,
+      needsApproval: known?.needsApproval ?? false,
     });
     try {
       const { base, problems } = await this.snapshots.read(entity, 'now');
@@ -86,6 +87,13 @@ export class WorkspaceService {
       }
       throw error;
     }
+  }
+
+  async change(
+    entity: WorkspaceEntity,
+    values: Pick<WorkspaceEntity, 'needsApproval'>,
+  ): Promise<WorkspaceEntity> {
+    return this.workspaces.save(Object.assign(entity, values));
   }
 
   /** Closes a workspace. Its drafts and posts are kept, the clone is not; the repository itself is left alone. */

@@ -1,6 +1,6 @@
 import { rename, writeFile } from 'node:fs/promises';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { AUTHOR, FILES, REGISTRY } from '../test/small-world.js';
+import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
@@ -192,7 +192,7 @@ describe('once open', () => {
     await server.http.get(`/api/workspaces/${slug}/drafts/${id}`).expect(200);
     const refused = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(422);
     expect(refused.body).toMatchObject({ code: 'REPOSITORY_UNREADABLE' });
-    const post = { base, message: 'x', ...AUTHOR };
+    const post = { base, message: 'x' };
     await server.http.post(`/api/workspaces/${slug}/drafts/${id}/post`).send(post).expect(422);
     await rename(`${repository.address}.away`, repository.address);
     expect((await refreshed()).body).toMatchObject({ repositoryTrouble: null });

@@ -44,6 +44,11 @@ export type TraceLink = Schemas['TraceLinkDto'];
 export type TraceChain = Schemas['ChainDto'];
 export type WhySeveral = Schemas['WhySeveralDto'];
 export type WhatIfAnswer = Schemas['WhatIfAnswerDto'];
+export type Session = Schemas['SessionDto'];
+export type Account = Schemas['AccountDto'];
+export type AccessToken = Schemas['TokenDto'];
+export type AuditEntry = Schemas['AuditEntryDto'];
+export type Review = Schemas['ReviewDto'];
 export type ProblemDocument = Schemas['ProblemDto'];
 
 /** A failed request, with the server's problem document where it sent one. */
@@ -68,6 +73,19 @@ const UNREACHABLE: ProblemDocument = {
 };
 
 export const api = createClient<paths>();
+
+let csrf: string | null = null;
+
+/** What the session wants to see with everything that changes something. */
+export function setCsrf(value: string | null): void {
+  csrf = value;
+}
+
+api.use({
+  onRequest: ({ request }) => {
+    if (csrf !== null && request.method !== 'GET') request.headers.set('x-csrf-token', csrf);
+  },
+});
 
 /** The answer's data. @throws ApiError */
 export async function answer<T>(

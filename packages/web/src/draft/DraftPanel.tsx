@@ -5,10 +5,12 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
 import { short } from '../parts/words';
+import { useIs } from '../session/useSession';
 import { DraftConsequences } from './DraftConsequences';
 import { DraftEdits } from './DraftEdits';
 import { DraftName } from './DraftName';
 import { PostDialog } from './PostDialog';
+import { Review, useReview } from './Review';
 import { isGone, useChangeDraft, useDraft } from './useDraft';
 import { WaysOut } from './WaysOut';
 
@@ -85,7 +87,13 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
   const [params] = useSearchParams();
   const change = useChangeDraft(slug, draft.id);
   const { evaluation } = draft;
-  const canPost = evaluation.kind === 'answered' && evaluation.files.length > 0;
+  const mayPost = useIs('keeper');
+  const review = useReview(slug, draft).data;
+  const canPost =
+    mayPost &&
+    review?.isApproved !== false &&
+    evaluation.kind === 'answered' &&
+    evaluation.files.length > 0;
   const query = new URLSearchParams(params);
   query.set('draft', draft.id);
   return (
@@ -120,9 +128,14 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
         {evaluation.kind === 'unanswered' && (
           <WaysOut draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
         )}
+        <Review slug={slug} draft={draft} />
       </div>
       <div className="flex shrink-0 gap-2 pt-1">
-        <Button disabled={!canPost} onClick={() => setPosting(true)}>
+        <Button
+          disabled={!canPost}
+          title={mayPost ? undefined : 'A keeper posts; this draft is there for them to see.'}
+          onClick={() => setPosting(true)}
+        >
           Post to {branch}…
         </Button>
         {evaluation.files.length > 0 && (

@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
-import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { afterEach, describe, expect, test, vi } from 'vitest';
 import { api, type Draft } from '../api/client';
 import { PostDialog } from './PostDialog';
 
@@ -44,13 +44,10 @@ function show() {
   return { onClose, onPosted, renewed };
 }
 
-function fillAndPost(): void {
-  fireEvent.change(screen.getByLabelText('Author'), { target: { value: ' platform crew ' } });
-  fireEvent.change(screen.getByLabelText('E-mail'), { target: { value: 'p@brindlepeak.example' } });
+function pressPost(): void {
   fireEvent.click(screen.getByRole('button', { name: 'Post' }));
 }
 
-beforeEach(() => localStorage.clear());
 afterEach(() => {
   cleanup();
   vi.restoreAllMocks();
@@ -63,15 +60,13 @@ test('the message is made of the edits and can be changed; the commit seen is wh
   const message = screen.getByLabelText<HTMLTextAreaElement>('Message');
   expect(message.value).toBe('Agree on scree-log ^3.2.4\n');
   fireEvent.change(message, { target: { value: 'Other words' } });
-  fillAndPost();
+  pressPost();
   await waitFor(() => expect(onPosted).toHaveBeenCalledWith({ commit: 'c1' }));
   expect(post).toHaveBeenCalledWith('/api/workspaces/{slug}/drafts/{id}/post', {
     params: { path: { slug: 'brindlepeak', id: 'd1' } },
     body: {
       base: DRAFT.base,
       message: 'Other words',
-      authorName: 'platform crew',
-      authorEmail: 'p@brindlepeak.example',
     },
   });
   expect(onClose).toHaveBeenCalledOnce();
@@ -83,15 +78,20 @@ test('the message is made of the edits and can be changed; the commit seen is wh
   ]);
 });
 
-test('the author is remembered for the next post', async () => {
-  answering(201, { commit: 'c1' });
-  const { onPosted } = show();
-  fillAndPost();
-  await waitFor(() => expect(onPosted).toHaveBeenCalled());
-  cleanup();
+test('whose the commit will be is said', async () => {
+  vi.spyOn(api, 'GET').mockImplementation((() =>
+    Promise.resolve({
+      data: {
+        account: { shownName: 'platform crew', email: 'p@brindlepeak.example', role: 'keeper' },
+        csrf: 'x',
+        isEmpty: false,
+      },
+      response: new Response(null, { status: 200 }),
+    })) as never);
   show();
-  expect(screen.getByLabelText<HTMLInputElement>('Author').value).toBe('platform crew');
-  expect(screen.getByLabelText<HTMLInputElement>('E-mail').value).toBe('p@brindlepeak.example');
+  expect(
+    await screen.findByText('The commit is from platform crew <p@brindlepeak.example>.'),
+  ).toBeTruthy();
 });
 
 describe('a post that is refused', () => {
@@ -107,7 +107,7 @@ describe('a post that is refused', () => {
   test('says why and stays open', async () => {
     answering(409, problem('POST_REFUSED'));
     const { onClose, onPosted, renewed } = show();
-    fillAndPost();
+    pressPost();
     expect((await screen.findByRole('alert')).textContent).toMatch(
       /Refused.*Because of POST_REFUSED\./,
     );
@@ -119,17 +119,9 @@ describe('a post that is refused', () => {
   test('because the branch moved has the workspace read anew', async () => {
     answering(409, problem('BRANCH_MOVED'));
     const { renewed } = show();
-    fillAndPost();
+    pressPost();
     await waitFor(() =>
       expect(renewed).toHaveBeenCalledWith({ queryKey: ['workspace', 'brindlepeak'] }),
     );
-  });
-
-  test('leaves nobody remembered as author', async () => {
-    answering(409, problem('POST_REFUSED'));
-    show();
-    fillAndPost();
-    await screen.findByRole('alert');
-    expect(localStorage.getItem('author-name')).toBeNull();
   });
 });

@@ -7,7 +7,7 @@ import { Dialog } from '../parts/Dialog';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
 import { count } from '../parts/words';
-import { knownAuthor, rememberAuthor } from './author';
+import { useAccount } from '../session/useSession';
 
 interface Props {
   readonly slug: string;
@@ -23,11 +23,10 @@ function branchName(name: string): string {
   return plain.replace(/^-+|-+$/g, '') || 'draft';
 }
 
-/** The last look before ink: message and author of the commit. */
+/** The last look before ink: branch and message of the commit. */
 export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
   const [message, setMessage] = useState(draft.message);
-  const [authorName, setAuthorName] = useState(() => knownAuthor().name);
-  const [authorEmail, setAuthorEmail] = useState(() => knownAuthor().email);
+  const account = useAccount();
   const [target, setTarget] = useState<'same' | 'new'>('same');
   const [newBranch, setNewBranch] = useState(() => branchName(draft.name));
   const messageId = useId();
@@ -40,14 +39,11 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
           body: {
             base: draft.base,
             message,
-            authorName: authorName.trim(),
-            authorEmail: authorEmail.trim(),
             ...(target === 'new' ? { branch: newBranch.trim() } : {}),
           },
         }),
       ),
     onSuccess: async (written) => {
-      rememberAuthor({ name: authorName.trim(), email: authorEmail.trim() });
       onPosted(written);
       onClose();
       await Promise.all(
@@ -106,23 +102,11 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
             className="rounded-sm border border-rule-strong bg-leaf px-2 py-1 font-mono text-sm"
           />
         </div>
-        <div className="grid grid-cols-2 gap-3 max-fold:grid-cols-1">
-          <Field
-            label="Author"
-            required
-            value={authorName}
-            onChange={(e) => setAuthorName(e.target.value)}
-            autoComplete="name"
-          />
-          <Field
-            label="E-mail"
-            required
-            type="email"
-            value={authorEmail}
-            onChange={(e) => setAuthorEmail(e.target.value)}
-            autoComplete="email"
-          />
-        </div>
+        {account !== null && (
+          <p className="text-sm text-ink-2">
+            The commit is from {account.shownName} &lt;{account.email}&gt;.
+          </p>
+        )}
         {post.isError && <ErrorNotice error={post.error} />}
         <div className="flex gap-2">
           <Button type="submit" disabled={post.isPending}>
@@ -131,16 +115,13 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
           <Button look="quiet" onClick={onClose}>
             Not yet
           </Button>
-          {authorName.trim() !== '' && authorEmail.trim() !== '' && (
-            <a
-              className="ml-auto self-center text-sm text-agreed underline decoration-rule-strong underline-offset-3"
-              href={`/api/workspaces/${slug}/drafts/${draft.id}/patch?${new URLSearchParams({ authorName: authorName.trim(), authorEmail: authorEmail.trim() }).toString()}`}
-              download={`${branchName(draft.name)}.patch`}
-              onClick={() => rememberAuthor({ name: authorName.trim(), email: authorEmail.trim() })}
-            >
-              Save as a patch for git am
-            </a>
-          )}
+          <a
+            className="ml-auto self-center text-sm text-agreed underline decoration-rule-strong underline-offset-3"
+            href={`/api/workspaces/${slug}/drafts/${draft.id}/patch`}
+            download={`${branchName(draft.name)}.patch`}
+          >
+            Save as a patch for git am
+          </a>
         </div>
       </form>
     </Dialog>

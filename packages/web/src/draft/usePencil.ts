@@ -1,6 +1,5 @@
 import { useMutation } from '@tanstack/react-query';
 import { answer, api, type Draft, type Edit } from '../api/client';
-import { knownAuthor } from './author';
 import { useTakeDraft } from './useDraft';
 
 /** Something to be pencilled in. */
@@ -36,13 +35,11 @@ export function usePencil({ slug, draftId, takeDraft }: PencilTarget) {
 }
 
 export async function beginDraft(slug: string, name?: string): Promise<string> {
-  const author = knownAuthor().name;
   const draft = await answer(
     api.POST('/api/workspaces/{slug}/drafts', {
       params: { path: { slug } },
       body: {
         ...(name === undefined ? {} : { name: name.slice(0, 120) }),
-        ...(author === '' ? {} : { author }),
       },
     }),
   );

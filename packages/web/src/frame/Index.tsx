@@ -2,6 +2,7 @@ import { Link, NavLink, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
 import { useFindingCount } from '../findings/useFindings';
 import { ago, count, short } from '../parts/words';
+import { SignedIn } from '../session/SignedIn';
 import { ThemeChoice } from './ThemeChoice';
 import { useDrafts } from './useDraftInHand';
 import { useNow } from './useNow';
@@ -37,6 +38,7 @@ export function Index({ slug, state }: Props) {
       figure: drafts.data === undefined ? '' : String(drafts.data.length),
     },
     { to: 'journal', text: 'Journal', figure: state === undefined ? '' : String(state.posts) },
+    { to: 'team', text: 'Team', figure: '' },
   ];
   return (
     <nav
@@ -93,6 +95,7 @@ function Foot({ slug, state }: { readonly slug: string; readonly state: Workspac
           {refresh.isPending ? 'reading' : 'read now'}
         </button>
       </span>
+      <SignedIn />
       <ThemeChoice />
     </div>
   );

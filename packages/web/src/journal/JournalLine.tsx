@@ -1,7 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { answer, api, type JournalEntry } from '../api/client';
-import { knownAuthor } from '../draft/author';
 import { useIsFolded } from '../frame/useIsFolded';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
@@ -80,11 +79,9 @@ function EntryDetail({ entry }: { readonly entry: JournalEntry }) {
   const { commit, post } = entry;
   const reverse = useMutation({
     mutationFn: () => {
-      const author = knownAuthor().name;
       return answer(
         api.POST('/api/workspaces/{slug}/journal/{commit}/reversal', {
           params: { path: { slug, commit } },
-          body: author === '' ? {} : { author },
         }),
       );
     },

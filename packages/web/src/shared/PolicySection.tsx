@@ -3,7 +3,7 @@ import type { Edit, Shared } from '../api/client';
 import { Button } from '../parts/Button';
 import { Field } from '../parts/Field';
 import { SelectField } from '../parts/SelectField';
-import { Section } from './Section';
+import { Section } from '../parts/Section';
 
 interface Props {
   readonly shared: Shared;

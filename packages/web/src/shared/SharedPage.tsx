@@ -16,7 +16,7 @@ import { useSheet } from '../sheet/useSheet';
 import { AgreedTable } from './AgreedTable';
 import { Exceptions } from './Exceptions';
 import { PolicySection } from './PolicySection';
-import { Section } from './Section';
+import { Section } from '../parts/Section';
 import { TextLink } from '../parts/TextLink';
 
 /** What the workspace has agreed on, and what holds beside it. */

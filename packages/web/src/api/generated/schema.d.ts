@@ -57,6 +57,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** How the team works on a workspace */
+        put: operations["setSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/sheet": {
         parameters: {
             query?: never;
@@ -638,6 +655,249 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/drafts/{id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Approvals of a draft, and comments on it */
+        get: operations["readReview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/approval": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Approve a draft as it stands */
+        put: operations["approveDraft"];
+        post?: never;
+        /** Take an approval back */
+        delete: operations["withdrawApproval"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say something of a draft or an edit */
+        post: operations["commentDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/comments/{comment}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one's own comment away */
+        delete: operations["removeComment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in */
+        get: operations["readSession"];
+        put?: never;
+        /** Sign in; the session is a cookie */
+        post: operations["signIn"];
+        /** Sign out */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the password; other sessions of the account end */
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/one-time-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whose one-time link it is */
+        post: operations["lookAtLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/one-time-link/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose a password by a one-time link, and be signed in */
+        post: operations["useLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The people of the team */
+        get: operations["listAccounts"];
+        put?: never;
+        /** Add somebody, who chooses a password by a link that is told once */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change somebody's role, or bar them; a barred account's sessions end */
+        patch: operations["changeAccount"];
+        trace?: never;
+    };
+    "/api/accounts/{account}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new link by which somebody chooses a password */
+        post: operations["linkAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tokens of machines, without secrets */
+        get: operations["listTokens"];
+        put?: never;
+        /** Make a token; its secret is told once */
+        post: operations["makeToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/tokens/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke a token, at once */
+        delete: operations["revokeToken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who did what, newest first */
+        get: operations["readAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -751,6 +1011,8 @@ export interface components {
             registry: string;
             /** Format: date-time */
             openedAt: string;
+            /** @description A post waits for a second person’s approval */
+            needsApproval: boolean;
             head: components["schemas"]["CommitDto"];
             /** Format: date-time */
             readAt: string;
@@ -767,6 +1029,10 @@ export interface components {
             lock: components["schemas"]["LockStateDto"];
             registryState: components["schemas"]["RegistryStateDto"];
             problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        WorkspaceSettingsDto: {
+            /** @description A post waits for a second person’s approval */
+            needsApproval: boolean;
         };
         ProjectNameDto: {
             folder: string;
@@ -1451,7 +1717,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            /** @description Who began it; empty where nobody said */
+            /** @description Who began it */
             author: string;
             /** @description Grows with each change */
             revision: number;
@@ -1488,7 +1754,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            /** @description Who began it; empty where nobody said */
+            /** @description Who began it */
             author: string;
             edits: number;
             /** Format: date-time */
@@ -1497,8 +1763,6 @@ export interface components {
         NewDraftDto: {
             /** @description Numbered when absent */
             name?: string;
-            /** @description Who begins it */
-            author?: string;
         };
         ChangeDraftDto: {
             name?: string;
@@ -1555,8 +1819,6 @@ export interface components {
             lockSum: string;
         };
         PostDraftDto: {
-            authorName: string;
-            authorEmail: string;
             /** @description The commit on which the draft was seen */
             base: string;
             message: string;
@@ -1599,10 +1861,6 @@ export interface components {
             lockBefore: "true" | "stale" | "broken";
             /** @enum {string} */
             lockAfter: "true" | "stale" | "broken";
-        };
-        ReverseDto: {
-            /** @description Who begins the draft */
-            author?: string;
         };
         /** @enum {string} */
         FindingKind: "unreadable" | "tampered" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
@@ -1880,6 +2138,153 @@ export interface components {
             /** @description Bytes of the copies that come, less those that go */
             bytes: number;
         };
+        ApprovalDto: {
+            name: string;
+            /** Format: date-time */
+            at: string;
+            /** @description The draft was not changed since */
+            isCurrent: boolean;
+            isMine: boolean;
+        };
+        CommentDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            text: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Null: of the draft as a whole */
+            entry: number | null;
+            /** @description About an edit that is no longer in the draft */
+            isOfGoneEdit: boolean;
+            isMine: boolean;
+        };
+        ReviewDto: {
+            /** @description A post waits for a second person */
+            needsApproval: boolean;
+            /** @description Nothing of this kind stands against a post */
+            isApproved: boolean;
+            /** @description Whoever asks had no part in the draft */
+            mayApprove: boolean;
+            approvals: components["schemas"]["ApprovalDto"][];
+            comments: components["schemas"]["CommentDto"][];
+        };
+        ApproveDto: {
+            /** @description The revision that the person has seen */
+            revision: number;
+        };
+        NewCommentDto: {
+            text: string;
+            /** @description Which of the draft’s edits it is about, from 0; without it, the draft as a whole */
+            entry?: number;
+        };
+        AccountDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            shownName: string;
+            email: string;
+            /** @enum {string} */
+            role: "reader" | "editor" | "keeper";
+            isActive: boolean;
+            /** @description No password has been chosen yet */
+            isInvited: boolean;
+            /** Format: date-time */
+            createdAt: string;
+        };
+        SessionDto: {
+            account: components["schemas"]["AccountDto"] | null;
+            /** @description To be sent as x-csrf-token with all that changes something */
+            csrf: string | null;
+            /** @description Nobody can sign in yet */
+            isEmpty: boolean;
+        };
+        SignInDto: {
+            name: string;
+            password: string;
+        };
+        ChangePasswordDto: {
+            password: string;
+            /** @description The present one */
+            now: string;
+        };
+        LookAtLinkDto: {
+            secret: string;
+        };
+        LinkDto: {
+            /** @description Null: the first keeper's */
+            name: string | null;
+        };
+        UseLinkDto: {
+            password: string;
+            secret: string;
+            /** @description Of the first keeper alone */
+            name?: string;
+            shownName?: string;
+            email?: string;
+        };
+        NewAccountDto: {
+            /** @description What one signs in with */
+            name: string;
+            /** @description As it is shown and written into commits */
+            shownName: string;
+            email: string;
+            /** @enum {string} */
+            role: "reader" | "editor" | "keeper";
+        };
+        InvitedDto: {
+            account: components["schemas"]["AccountDto"];
+            /** @description For the link; it is told once */
+            secret: string;
+        };
+        ChangeAccountDto: {
+            /** @enum {string} */
+            role?: "reader" | "editor" | "keeper";
+            isActive?: boolean;
+        };
+        TokenDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            scopes: ("read" | "draft" | "report")[];
+            /** Format: date */
+            lastDay: string;
+            isOver: boolean;
+            madeBy: string;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            usedAt: string | null;
+        };
+        NewTokenDto: {
+            name: string;
+            scopes: ("read" | "draft" | "report")[];
+            /**
+             * Format: date
+             * @description The last day on which it counts
+             */
+            lastDay: string;
+        };
+        MadeTokenDto: {
+            token: components["schemas"]["TokenDto"];
+            /** @description It is told once */
+            secret: string;
+        };
+        AuditEntryDto: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            actorKind: "account" | "token" | "nobody";
+            actor: string;
+            action: string;
+            workspace: string | null;
+            subject: string | null;
+        };
+        AuditDto: {
+            entries: components["schemas"]["AuditEntryDto"][];
+            hasMore: boolean;
+        };
         PartHealthDto: {
             /** @enum {string} */
             state: "up" | "down";
@@ -2060,6 +2465,40 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    setSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkspaceSettingsDto"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -2754,10 +3193,7 @@ export interface operations {
     };
     draftPatch: {
         parameters: {
-            query: {
-                authorName: string;
-                authorEmail: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 slug: string;
@@ -2897,11 +3333,7 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ReverseDto"];
-            };
-        };
+        requestBody?: never;
         responses: {
             201: {
                 headers: {
@@ -3282,6 +3714,599 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhatIfAnswerDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    approveDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproveDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    withdrawApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    commentDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCommentDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    removeComment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+                comment: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePasswordDto"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    lookAtLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookAtLinkDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    useLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseLinkDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listAccounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccountDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    changeAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeAccountDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    linkAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listTokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    makeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTokenDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeTokenDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    revokeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readAudit: {
+        parameters: {
+            query?: {
+                /** @description An entry */
+                before?: string;
+                workspace?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

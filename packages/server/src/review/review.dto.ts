@@ -1,0 +1,56 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { IsInt, IsOptional, Matches, MaxLength, Min } from 'class-validator';
+
+export class ApproveDto {
+  @ApiProperty({ type: Number, description: 'The revision that the person has seen' })
+  @IsInt()
+  revision: number;
+}
+
+export class NewCommentDto {
+  @ApiProperty({ type: String })
+  @Matches(/\S/, { message: 'Write something.' })
+  @MaxLength(4000)
+  text: string;
+
+  @ApiProperty({
+    type: Number,
+    required: false,
+    description: 'Which of the draft’s edits it is about, from 0; without it, the draft as a whole',
+  })
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  entry?: number;
+}
+
+export class ApprovalDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String, format: 'date-time' }) at: string;
+  @ApiProperty({ type: Boolean, description: 'The draft was not changed since' })
+  isCurrent: boolean;
+  @ApiProperty({ type: Boolean }) isMine: boolean;
+}
+
+export class CommentDto {
+  @ApiProperty({ type: String, format: 'uuid' }) id: string;
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) text: string;
+  @ApiProperty({ type: String, format: 'date-time' }) at: string;
+  @ApiProperty({ type: Number, nullable: true, description: 'Null: of the draft as a whole' })
+  entry: number | null;
+  @ApiProperty({ type: Boolean, description: 'About an edit that is no longer in the draft' })
+  isOfGoneEdit: boolean;
+  @ApiProperty({ type: Boolean }) isMine: boolean;
+}
+
+export class ReviewDto {
+  @ApiProperty({ type: Boolean, description: 'A post waits for a second person' })
+  needsApproval: boolean;
+  @ApiProperty({ type: Boolean, description: 'Nothing of this kind stands against a post' })
+  isApproved: boolean;
+  @ApiProperty({ type: Boolean, description: 'Whoever asks had no part in the draft' })
+  mayApprove: boolean;
+  @ApiProperty({ type: [ApprovalDto] }) approvals: ApprovalDto[];
+  @ApiProperty({ type: [CommentDto] }) comments: CommentDto[];
+}

@@ -1,0 +1,210 @@
+import { randomUUID } from 'node:crypto';
+import { getDataSourceToken } from '@nestjs/typeorm';
+import type { DataSource } from 'typeorm';
+import type supertest from 'supertest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { FILES, REGISTRY } from '../test/small-world.js';
+import type { SignedIn } from '../test/test-server.js';
+import { TestWorkspace } from '../test/test-workspace.js';
+import type { Capability, Scope } from './capability.js';
+
+/** What every route needs. A route that is not in here, or is in here and not there, fails. */
+const ROUTES: Readonly<Record<string, Capability>> = {
+  'GET /api/health': 'anyone',
+  'GET /api/session': 'anyone',
+  'POST /api/session': 'anyone',
+  'POST /api/one-time-link': 'anyone',
+  'POST /api/one-time-link/password': 'anyone',
+  'PUT /api/session/password': 'self',
+  'DELETE /api/session': 'self',
+  'GET /api/accounts': 'self',
+  'POST /api/accounts': 'keep',
+  'PATCH /api/accounts/{account}': 'keep',
+  'POST /api/accounts/{account}/link': 'keep',
+  'GET /api/audit': 'keep',
+  'GET /api/workspaces': 'self',
+  'POST /api/workspaces': 'keep',
+  'GET /api/workspaces/{slug}': 'read',
+  'POST /api/workspaces/{slug}/refresh': 'read',
+  'PUT /api/workspaces/{slug}/settings': 'keep',
+  'DELETE /api/workspaces/{slug}': 'keep',
+  'GET /api/workspaces/{slug}/tokens': 'keep',
+  'POST /api/workspaces/{slug}/tokens': 'keep',
+  'DELETE /api/workspaces/{slug}/tokens/{token}': 'keep',
+  'GET /api/workspaces/{slug}/sheet': 'read',
+  'GET /api/workspaces/{slug}/packages/{name}': 'read',
+  'GET /api/workspaces/{slug}/project': 'read',
+  'GET /api/workspaces/{slug}/shared': 'read',
+  'GET /api/workspaces/{slug}/move-in': 'read',
+  'GET /api/workspaces/{slug}/model': 'read',
+  'GET /api/workspaces/{slug}/scan': 'read',
+  'GET /api/workspaces/{slug}/findings': 'read',
+  'GET /api/workspaces/{slug}/findings/count': 'read',
+  'GET /api/workspaces/{slug}/findings/sarif': 'read',
+  'GET /api/workspaces/{slug}/findings/closing': 'read',
+  'GET /api/workspaces/{slug}/overview': 'read',
+  'GET /api/workspaces/{slug}/trace': 'read',
+  'GET /api/workspaces/{slug}/trace/chains': 'read',
+  'GET /api/workspaces/{slug}/trace/leaving': 'read',
+  'GET /api/workspaces/{slug}/trace/weights': 'read',
+  'GET /api/workspaces/{slug}/trace/copies/{name}': 'read',
+  'POST /api/workspaces/{slug}/what-if': 'read',
+  'GET /api/workspaces/{slug}/drafts': 'read',
+  'POST /api/workspaces/{slug}/drafts': 'draft',
+  'GET /api/workspaces/{slug}/drafts/{id}': 'read',
+  'PATCH /api/workspaces/{slug}/drafts/{id}': 'draft',
+  'DELETE /api/workspaces/{slug}/drafts/{id}': 'draft',
+  'PUT /api/workspaces/{slug}/drafts/{id}/entries': 'draft',
+  'POST /api/workspaces/{slug}/drafts/{id}/edits': 'draft',
+  'PUT /api/workspaces/{slug}/drafts/{id}/packages/{name}': 'draft',
+  'POST /api/workspaces/{slug}/drafts/{id}/level': 'draft',
+  'POST /api/workspaces/{slug}/drafts/{id}/undo': 'draft',
+  'POST /api/workspaces/{slug}/drafts/{id}/redo': 'draft',
+  'POST /api/workspaces/{slug}/drafts/{id}/restore': 'draft',
+  'POST /api/workspaces/{slug}/drafts/{id}/move-in': 'draft',
+  'GET /api/workspaces/{slug}/drafts/{id}/ways-out': 'read',
+  'GET /api/workspaces/{slug}/drafts/{id}/patch': 'read',
+  'POST /api/workspaces/{slug}/drafts/{id}/post': 'post',
+  'GET /api/workspaces/{slug}/drafts/{id}/review': 'read',
+  'PUT /api/workspaces/{slug}/drafts/{id}/approval': 'draft',
+  'DELETE /api/workspaces/{slug}/drafts/{id}/approval': 'draft',
+  'POST /api/workspaces/{slug}/drafts/{id}/comments': 'draft',
+  'DELETE /api/workspaces/{slug}/drafts/{id}/comments/{comment}': 'draft',
+  'GET /api/workspaces/{slug}/posts': 'read',
+  'GET /api/workspaces/{slug}/journal': 'read',
+  'GET /api/workspaces/{slug}/comparison': 'read',
+  'POST /api/workspaces/{slug}/journal/{commit}/reversal': 'draft',
+};
+
+/** Who may what. */
+const MAY: Readonly<Record<string, readonly Capability[]>> = {
+  'no credentials': ['anyone'],
+  'a cookie that nobody gave': ['anyone'],
+  'a session that is too old': ['anyone'],
+  'a barred account': ['anyone'],
+  'a token that nobody made': ['anyone'],
+  'a token whose last day is over': ['anyone'],
+  'a revoked token': ['anyone'],
+  "another workspace's token": ['anyone'],
+  'a token to read': ['anyone', 'read'],
+  'a token to draft': ['anyone', 'read', 'draft'],
+  'a token to report': ['anyone', 'report'],
+  'a reader without the CSRF header': ['anyone'],
+  'a reader': ['anyone', 'self', 'read'],
+  'an editor': ['anyone', 'self', 'read', 'report', 'draft'],
+  'a keeper': ['anyone', 'self', 'read', 'report', 'draft', 'post', 'keep'],
+};
+const UNKNOWN = new Set([
+  'no credentials',
+  'a cookie that nobody gave',
+  'a session that is too old',
+  'a barred account',
+  'a token that nobody made',
+  'a token whose last day is over',
+  'a revoked token',
+]);
+/** These end the workspace and the session. */
+const LAST = ['DELETE /api/workspaces/{slug}', 'DELETE /api/session'];
+
+type Agent = ReturnType<typeof supertest.agent>;
+
+let world: TestWorkspace;
+let other: TestWorkspace;
+const agents = new Map<string, Agent>();
+let routes: readonly string[];
+
+async function token(of: TestWorkspace, scope: Scope): Promise<{ id: string; secret: string }> {
+  const { body } = await of.server.http
+    .post(of.at('/tokens'))
+    .send({ name: scope, scopes: [scope], lastDay: '2099-01-01' })
+    .expect(201);
+  const made = body as { token: { id: string }; secret: string };
+  return { id: made.token.id, secret: made.secret };
+}
+
+function bearer(secret: string): Agent {
+  return world.server.as({ cookie: '', csrf: '' }).set('authorization', `Bearer ${secret}`);
+}
+
+beforeAll(async () => {
+  world = await TestWorkspace.open(FILES, REGISTRY);
+  other = await TestWorkspace.open(FILES, REGISTRY, world.server);
+  const { server } = world;
+  const database = server.nest.get<DataSource>(getDataSourceToken());
+  const reader = await server.signedIn('gate', 'reader');
+  const old = await server.signedIn('kiosk', 'keeper');
+  await database.query(
+    `UPDATE "session" SET "created_at" = now() - interval '15 days'
+     WHERE "account_id" = (SELECT "id" FROM "account" WHERE "name" = 'kiosk')`,
+  );
+  const barred = await server.signedIn('radio', 'keeper');
+  await database.query(`UPDATE "account" SET "is_active" = false WHERE "name" = 'radio'`);
+  const over = await token(world, 'read');
+  await database.query(`UPDATE "token" SET "last_day" = '2025-05-31' WHERE "id" = $1`, [over.id]);
+  const revoked = await token(world, 'draft');
+  await server.http.delete(world.at(`/tokens/${revoked.id}`)).expect(204);
+  const asReader = (csrf: string): SignedIn => ({ cookie: reader.cookie, csrf });
+  agents.set('no credentials', server.as({ cookie: '', csrf: '' }));
+  agents.set(
+    'a cookie that nobody gave',
+    server.as({ cookie: `deep-ledger-session=${'A'.repeat(43)}`, csrf: 'x' }),
+  );
+  agents.set('a session that is too old', server.as(old));
+  agents.set('a barred account', server.as(barred));
+  agents.set('a token that nobody made', bearer('B'.repeat(43)));
+  agents.set('a token whose last day is over', bearer(over.secret));
+  agents.set('a revoked token', bearer(revoked.secret));
+  agents.set("another workspace's token", bearer((await token(other, 'read')).secret));
+  agents.set('a token to read', bearer((await token(world, 'read')).secret));
+  agents.set('a token to draft', bearer((await token(world, 'draft')).secret));
+  agents.set('a token to report', bearer((await token(world, 'report')).secret));
+  agents.set('a reader without the CSRF header', server.as(asReader('')));
+  agents.set('a reader', server.as(reader));
+  agents.set('an editor', server.as(await server.signedIn('lift', 'editor')));
+  agents.set('a keeper', server.http);
+  const { body } = await server.http.get('/api/openapi.json');
+  const { paths } = body as { paths: Record<string, Record<string, object>> };
+  const all = Object.entries(paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${method.toUpperCase()} ${path}`),
+  );
+  routes = [...all.filter((one) => !LAST.includes(one)), ...LAST];
+});
+afterAll(async () => {
+  await other.stop();
+  await world.stop();
+});
+
+async function ask(agent: Agent, route: string): Promise<{ status: number; code: string }> {
+  const [method, path] = route.split(' ') as [string, string];
+  const address = path
+    .replace('{slug}', world.slug)
+    .replace('{name}', 'log')
+    .replace('{commit}', 'main')
+    .replaceAll(/\{\w+\}/g, () => randomUUID());
+  const request = agent[method.toLowerCase() as 'get'](address);
+  const { status, body } = await (method === 'GET' ? request : request.send({}));
+  return { status, code: (body as { code?: string }).code ?? '' };
+}
+
+test('every route says what it needs, and is in the table', () => {
+  expect([...routes].sort()).toEqual(Object.keys(ROUTES).sort());
+});
+
+describe('the table of roles and routes:', () => {
+  test.each(Object.keys(MAY))('%s', async (who) => {
+    const agent = agents.get(who)!;
+    for (const route of routes) {
+      const isSafe = route.startsWith('GET ');
+      const isReading = who === 'a reader without the CSRF header' && isSafe;
+      const may = MAY[isReading ? 'a reader' : who]!.includes(ROUTES[route]!);
+      const { status, code } = await ask(agent, route);
+      const seen = `${route}: ${status} ${code}`;
+      if (may) expect(seen).not.toMatch(/NOT_SIGNED_IN|NOT_ALLOWED|CSRF_MISSING/);
+      else if (UNKNOWN.has(who)) expect(seen).toBe(`${route}: 401 NOT_SIGNED_IN`);
+      else if (who === 'a reader without the CSRF header' && !isSafe)
+        expect(seen).toBe(`${route}: 403 CSRF_MISSING`);
+      else expect(seen).toBe(`${route}: 403 NOT_ALLOWED`);
+      expect(status, seen).toBeLessThan(500);
+    }
+  });
+});
