@@ -139,6 +139,7 @@ export {
   type ExplainedLockChange,
   type LockChange,
   type LockProblem,
+  type KnownBlocks,
   type LockReading,
   type LockReason,
   type LockState,

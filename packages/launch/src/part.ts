@@ -16,7 +16,7 @@ const READY_MS = 60_000;
 
 /**
  * Starts a part and waits until it answers.
- * @param probe an address that answers with a good status once the part is ready
+ * @param probe an address that answers with a good status once the part is ready; null: it answers nobody
  * @throws Trouble with the place of its log, if it ends first or does not answer within a minute
  */
 export async function startPart(
@@ -24,7 +24,7 @@ export async function startPart(
   script: readonly string[],
   env: Readonly<Record<string, string>>,
   logFile: string,
-  probe: string,
+  probe: string | null,
   signal?: AbortSignal,
 ): Promise<Part> {
   const log = openSync(logFile, 'w');
@@ -52,7 +52,7 @@ export async function startPart(
   let isEnded = false;
   void ended.then(() => (isEnded = true));
   const deadline = Date.now() + READY_MS;
-  while (!(await answers(probe))) {
+  while (probe !== null && !(await answers(probe))) {
     if (isEnded) throw new Trouble(`The ${name} did not start. See ${logFile}.`);
     if (signal?.aborted === true) {
       await part.stop();

@@ -98,6 +98,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
         DEEP_LEDGER_DATA: join(folder, 'data'),
         PORT: String(port),
         HOST: '127.0.0.1',
+        DEEP_LEDGER_WORKS: 'no',
         ...(options.isEmpty === true
           ? {}
           : {
@@ -112,8 +113,24 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     );
     undo.push(() => server.stop());
 
+    tell('worker     takes long work from the queue');
+    const worker = await startPart(
+      'worker',
+      [join(root, 'packages/server/dist/worker-main.js')],
+      {
+        NODE_ENV: 'production',
+        DATABASE_URL: databaseUrl,
+        DEEP_LEDGER_DATA: join(folder, 'data-worker'),
+        ...(options.today === null ? {} : { DEEP_LEDGER_TODAY: options.today }),
+      },
+      join(folder, 'logs/worker.log'),
+      null,
+      options.signal,
+    );
+    undo.push(() => worker.stop());
+
     const { repository } = world;
-    const parts = [registry, server];
+    const parts = [registry, server, worker];
     return {
       url,
       registryUrl,

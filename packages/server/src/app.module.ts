@@ -3,14 +3,20 @@ import { APP_FILTER } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
 import { dataSourceOptions } from './database/data-source-options.js';
+import { DriftModule } from './drift/drift.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
 import { FindingsModule } from './findings/findings.module.js';
 import { HealthModule } from './health/health.module.js';
 import { JournalModule } from './journal/journal.module.js';
+import { JobsModule } from './jobs/jobs.module.js';
+import { LiveModule } from './live/live.module.js';
+import { LockModule } from './lock/lock.module.js';
 import { LOGGER } from './logging/nest-logger.js';
+import { MergesModule } from './merges/merges.module.js';
 import { ModelModule } from './model/model.module.js';
 import { ProblemFilter } from './problems/problem.filter.js';
 import { ProjectsModule } from './projects/projects.module.js';
+import { RollCallModule } from './roll-call/roll-call.module.js';
 import { SETTINGS, type Settings } from './settings.js';
 import { ReviewModule } from './review/review.module.js';
 import { SharedModule } from './shared/shared.module.js';
@@ -37,6 +43,12 @@ export class AppModule {
         FindingsModule,
         TraceModule,
         ReviewModule,
+        JobsModule,
+        LiveModule,
+        LockModule,
+        MergesModule,
+        DriftModule,
+        RollCallModule,
         TeamModule,
         HealthModule,
       ],

@@ -15,6 +15,8 @@ export interface Settings {
   readonly webFolder: string;
   /** The day that counts as today, YYYY-MM-DD; null: the clock's. For tests and demonstrations. */
   readonly today: string | null;
+  /** Does this process take long work from the queue? Where worker processes do, a server need not. */
+  readonly works: boolean;
   /** A demonstration to open and to fill with people. */
   readonly demo: { readonly address: string; readonly registry: string } | null;
   readonly logLevel: string;
@@ -44,6 +46,7 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
     publicUrl,
     webFolder: env['DEEP_LEDGER_WEB'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
     today,
+    works: env['DEEP_LEDGER_WORKS'] !== 'no',
     demo: demoFrom(env),
     logLevel: env['LOG_LEVEL'] ?? 'info',
   };

@@ -29,6 +29,7 @@ import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
 import { withEarlierAnswers } from './earlier-answers.js';
 import type { Edit, EditProblem } from '../edit/index.js';
+import { mergeLockAnswers } from '../merge/index.js';
 
 export interface FileChange {
   readonly path: string;
@@ -189,7 +190,7 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   const picked = edits.flatMap((edit) =>
     edit.kind === 're-pick' ? [{ name: edit.package, from: edit.from, to: edit.to }] : [],
   );
-  const held = withEarlierAnswers(base.lock?.resolution ?? null, earlier);
+  const held = withEarlierAnswers(base.lock?.resolution ?? bothSides(base), earlier);
   const isPicked = picked.length > 0 && held !== null && base.workspace !== null;
   const terms = {
     asOf: base.today,
@@ -198,6 +199,14 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   if (renewed.length === 0) return terms;
   const isAll = renewed.some((packages) => packages.length === 0);
   return { ...terms, refresh: isAll ? 'all' : new Set(renewed.flat()) };
+}
+
+/** Of a lockfile that carries the marks of an unfinished merge, what either side has. */
+function bothSides({ files }: DraftBase): Resolution | null {
+  const ours = files.get(LOCK_FILE);
+  if (ours === undefined) return null;
+  const both = mergeLockAnswers({ base: undefined, ours, theirs: undefined });
+  return both.copies.length === 0 ? null : both;
 }
 
 function refusedLicences(

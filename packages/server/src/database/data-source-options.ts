@@ -1,5 +1,9 @@
 import type { DataSourceOptions } from 'typeorm';
 import { DraftEntity, DraftStateEntity } from '../drafts/draft.entity.js';
+import { DriftPointEntity } from '../drift/drift-point.entity.js';
+import { JobEntity } from '../jobs/job.entity.js';
+import { LockCommitEntity } from '../lock/lock-commit.entity.js';
+import { ReportEntity } from '../roll-call/report.entity.js';
 import { CommitFiguresEntity } from '../findings/commit-figures.entity.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { PackageDocumentEntity } from '../registry/package-document.entity.js';
@@ -13,6 +17,7 @@ import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { Initial1763856000000 } from './migrations/1763856000000-initial.js';
 import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-history.js';
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
+import { Work1764028800000 } from './migrations/1764028800000-work.js';
 import { Team1763985600000 } from './migrations/1763985600000-team.js';
 
 /** How the server reaches its database. The schema comes from migrations alone. */
@@ -34,6 +39,10 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       OneTimeLinkEntity,
       TokenEntity,
       AuditEntity,
+      JobEntity,
+      LockCommitEntity,
+      DriftPointEntity,
+      ReportEntity,
       ApprovalEntity,
       CommentEntity,
     ],
@@ -42,6 +51,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       DraftHistory1763899200000,
       Findings1763942400000,
       Team1763985600000,
+      Work1764028800000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',

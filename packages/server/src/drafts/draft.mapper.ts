@@ -145,7 +145,7 @@ function toPeer({ copy, name, range, provider, version }: UnmetPeer): UnmetPeerD
   return { copy, name, range, provider, version };
 }
 
-function toFileDiff({ path, before, after }: FileChange): FileDiffDto {
+export function toFileDiff({ path, before, after }: FileChange): FileDiffDto {
   const diff = fileDiff(path, before, after);
   return { ...diff, hunks: diff.hunks.map((lines) => ({ lines: [...lines] })) };
 }

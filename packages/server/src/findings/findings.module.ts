@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { GitModule } from '../git/git.module.js';
+import { JobsModule } from '../jobs/jobs.module.js';
 import { RegistryModule } from '../registry/registry.module.js';
 import { ScanModule } from '../scan/scan.module.js';
 import { WorkersModule } from '../workers/workers.module.js';
@@ -14,6 +15,7 @@ import { FindingsHistory } from './history.service.js';
   imports: [
     TypeOrmModule.forFeature([CommitFiguresEntity]),
     GitModule,
+    JobsModule,
     RegistryModule,
     ScanModule,
     WorkersModule,

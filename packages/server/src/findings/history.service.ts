@@ -1,7 +1,5 @@
-import { setImmediate } from 'node:timers/promises';
-import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
+import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import type { Logger } from 'pino';
 import type { Repository } from 'typeorm';
 import {
   draftBase,
@@ -14,9 +12,10 @@ import {
   standOfBase,
 } from '@deep-ledger/core';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
-import { LOGGER } from '../logging/nest-logger.js';
+import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { RegistryService } from '../registry/registry.service.js';
 import { ScanService } from '../scan/scan.service.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { CommitFiguresEntity } from './commit-figures.entity.js';
 
@@ -33,53 +32,34 @@ export interface HistoryState {
   readonly trouble: string | null;
 }
 
-interface Work {
-  readonly head: string;
-  stopped: boolean;
-  trouble: string | null;
-}
-
-/** Works out in the background how a workspace stood at each of its commits, and keeps it. */
+/** Works out, as a job, how a workspace stood at each of its commits, and keeps it. */
 @Injectable()
-export class FindingsHistory implements OnModuleDestroy {
-  private readonly work = new Map<string, Work>();
-
+export class FindingsHistory {
   constructor(
     private readonly history: GitHistory,
     private readonly registries: RegistryService,
     private readonly scans: ScanService,
     @InjectRepository(CommitFiguresEntity) private readonly kept: Repository<CommitFiguresEntity>,
-    @Inject(LOGGER) private readonly log: Logger,
-  ) {}
+    private readonly snapshots: SnapshotService,
+    private readonly jobs: JobsService,
+  ) {
+    jobs.register('findings-history', (entity, _, watch) => this.work(entity, watch));
+  }
 
   /** What is known so far; what is missing is begun. */
   async state(entity: WorkspaceEntity, head: string): Promise<HistoryState> {
     const commits = await this.commits(entity);
     const kept = await this.keptOf(entity.id);
     const points = commits.flatMap(({ commit }) => kept.get(commit) ?? []);
-    const work = this.work.get(entity.id);
-    // What failed is tried again when it is asked for again; the trouble is told once.
-    const isOver = work === undefined || work.head !== head || work.trouble !== null;
-    if (points.length < commits.length && isOver) {
-      if (work !== undefined) work.stopped = true;
-      const fresh: Work = { head, stopped: false, trouble: null };
-      this.work.set(entity.id, fresh);
-      void this.run(
-        entity,
-        commits.filter(({ commit }) => !kept.has(commit)),
-        fresh,
-      );
-    }
+    const isDone = points.length === commits.length;
+    if (!isDone) await this.jobs.begin(entity, 'findings-history', head);
+    const job = isDone ? null : await this.jobs.latest(entity, 'findings-history', head);
     return {
       points,
       total: commits.length,
       isNewestDone: commits.every(({ commit }, i) => i < commits.length - 1 || kept.has(commit)),
-      trouble: work?.head === head ? work.trouble : null,
+      trouble: job?.trouble ?? null,
     };
-  }
-
-  onModuleDestroy(): void {
-    for (const work of this.work.values()) work.stopped = true;
   }
 
   private async commits(entity: WorkspaceEntity): Promise<readonly CommitInfo[]> {
@@ -93,23 +73,16 @@ export class FindingsHistory implements OnModuleDestroy {
   }
 
   /** The newest first, so that what began lately is known soon. */
-  private async run(
-    entity: WorkspaceEntity,
-    commits: readonly CommitInfo[],
-    work: Work,
-  ): Promise<void> {
-    try {
-      for (const commit of [...commits].reverse()) {
-        if (work.stopped) return;
-        const row = await this.figures(entity, commit);
-        if (work.stopped) return;
-        await this.kept.upsert(row, ['workspaceId', 'commit']);
-        await setImmediate();
-      }
-    } catch (error) {
-      if (work.stopped) return;
-      work.trouble = error instanceof Error ? error.message : String(error);
-      this.log.warn({ error }, 'the history of findings could not be worked out');
+  private async work(entity: WorkspaceEntity, watch: JobWatch): Promise<void> {
+    await this.snapshots.read(entity);
+    const commits = await this.commits(entity);
+    const kept = await this.keptOf(entity.id);
+    let done = kept.size;
+    for (const commit of [...commits].reverse()) {
+      if (kept.has(commit.commit)) continue;
+      await this.kept.upsert(await this.figures(entity, commit), ['workspaceId', 'commit']);
+      done += 1;
+      await watch.progress(Math.min(done, commits.length), commits.length);
     }
   }
 

@@ -76,10 +76,15 @@ export class GitHistory {
   }
 
   /**
-   * The commit that a branch or a commit's id names.
+   * The commit that a branch, a commit's id or a day names; of a day the last one of the branch beside it.
+   * @param branch of which days speak
    * @throws Problem POINT_UNKNOWN
    */
-  async commitOf(id: string, point: string): Promise<CommitInfo> {
+  async commitOf(id: string, point: string, branch?: string): Promise<CommitInfo> {
+    if (branch !== undefined && /^\d{4}-\d{2}-\d{2}$/.test(point)) {
+      const found = await this.commitAtDay(id, branch, point);
+      if (found !== null) return found;
+    }
     const refs = [`refs/heads/${point}`, ...(/^[0-9a-f]{4,64}$/.test(point) ? [point] : [])];
     for (const ref of refs) {
       const { stdout, exitCode } = await execa(
@@ -152,6 +157,36 @@ export class GitHistory {
   async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
     const blobs = (await this.tree(id, commit)).filter(({ path }) => isWorkspaceFile(path));
     return filesOfBatch(await this.batch(id, blobs), blobs);
+  }
+
+  /** The last commit of a branch on or before a day, following first parents; null: there was none yet. */
+  async commitAtDay(id: string, branch: string, day: string): Promise<CommitInfo | null> {
+    const { stdout } = await this.clones.run(id, [
+      'log',
+      '-1',
+      '--first-parent',
+      `--until=${day}T23:59:59Z`,
+      `--format=${COMMIT_FORMAT}`,
+      `refs/heads/${branch}`,
+      '--',
+    ]);
+    return stdout === '' ? null : commitInfo(stdout);
+  }
+
+  /** One file at a commit; null: it is not there. */
+  async readFile(id: string, commit: string, path: string): Promise<string | null> {
+    const { stdout, exitCode } = await execa(
+      'git',
+      ['cat-file', 'blob', '--end-of-options', `${commit}:${path}`],
+      {
+        cwd: this.clones.folder(id),
+        env: ENV,
+        reject: false,
+        stripFinalNewline: false,
+        maxBuffer: 1 << 30,
+      },
+    );
+    return exitCode === 0 ? stdout : null;
   }
 
   /** All files at a commit; links to elsewhere are left out. */

@@ -82,6 +82,32 @@ export class GitService {
     return stdout.split('\n').filter(Boolean);
   }
 
+  /** Where two commits parted; null: they have nothing in common. Of several such the first. */
+  async mergeBase(id: string, ours: string, theirs: string): Promise<string | null> {
+    const { stdout } = await execa('git', ['merge-base', '--all', ours, theirs], {
+      cwd: this.clones.folder(id),
+      env: ENV,
+      reject: false,
+    });
+    return stdout.split('\n').filter(Boolean).sort()[0] ?? null;
+  }
+
+  /** The tree that git makes of two commits, and the paths at which it found a conflict. */
+  async mergeTree(
+    id: string,
+    ours: string,
+    theirs: string,
+  ): Promise<{ readonly tree: string; readonly conflicts: readonly string[] }> {
+    const { stdout, exitCode, stderr } = await execa(
+      'git',
+      ['merge-tree', '--write-tree', '--no-messages', '--name-only', '-z', ours, theirs],
+      { cwd: this.clones.folder(id), env: ENV, reject: false },
+    );
+    if (exitCode === undefined || exitCode > 1) throw new Error(`git merge-tree: ${stderr}`);
+    const [tree = '', ...paths] = stdout.split('\0').filter(Boolean);
+    return { tree, conflicts: [...new Set(paths)] };
+  }
+
   /**
    * Writes a commit with these files changed on top of another one, without moving any branch.
    * @returns the new commit
@@ -93,16 +119,18 @@ export class GitService {
     message: string,
     author: Author,
     at: Date,
+    merge: MergeParts | null = null,
   ): Promise<string> {
     const scratch = await mkdtemp(join(tmpdir(), 'deep-ledger-index-'));
     try {
       const env = { GIT_INDEX_FILE: join(scratch, 'index') };
-      await this.clones.run(id, ['read-tree', base], { env });
+      await this.clones.run(id, ['read-tree', merge?.tree ?? base], { env });
       const modes = await this.modes(id, env, files);
       const oids = await this.writeBlobs(id, scratch, files);
-      const entries = files.map(
-        ({ path }, i) => `${modes.get(path) ?? '100644'} ${oids[i]!}\t${path}\0`,
-      );
+      const entries = [
+        ...files.map(({ path }, i) => `${modes.get(path) ?? '100644'} ${oids[i]!}\t${path}\0`),
+        ...(merge?.gone ?? []).map((path) => `0 ${NO_OBJECT}\t${path}\0`),
+      ];
       await this.clones.run(id, ['update-index', '-z', '--index-info'], {
         env,
         input: entries.join(''),
@@ -111,7 +139,15 @@ export class GitService {
       const date = at.toISOString();
       const { stdout: commit } = await this.clones.run(
         id,
-        ['commit-tree', tree, '-p', base, '-F', '-'],
+        [
+          'commit-tree',
+          tree,
+          '-p',
+          base,
+          ...(merge === null ? [] : ['-p', merge.parent]),
+          '-F',
+          '-',
+        ],
         {
           input: message,
           env: {
@@ -254,6 +290,18 @@ export class GitService {
     }
   }
 }
+
+/** What makes a commit a merge. */
+export interface MergeParts {
+  /** The other parent. */
+  readonly parent: string;
+  /** The tree that the files are put into. */
+  readonly tree: string;
+  /** Files that go. */
+  readonly gone: readonly string[];
+}
+
+const NO_OBJECT = '0'.repeat(40);
 
 /** A repository over a slow line may take this long to hand over what is new. */
 const FETCH_MS = 60_000;

@@ -106,9 +106,10 @@ export class HistoryService {
    * @throws Problem POINT_UNKNOWN
    */
   async compare(workspace: WorkspaceEntity, from: string | null, to: string): Promise<Comparison> {
-    const later = await this.git.commitOf(workspace.id, to);
+    const later = await this.git.commitOf(workspace.id, to, workspace.branch);
     const parent = from ?? (await this.git.parentOf(workspace.id, later.commit));
-    const earlier = parent === null ? null : await this.git.commitOf(workspace.id, parent);
+    const earlier =
+      parent === null ? null : await this.git.commitOf(workspace.id, parent, workspace.branch);
     const [before, after] = [
       await this.point(workspace, earlier?.commit ?? null),
       await this.point(workspace, later.commit),

@@ -22,6 +22,7 @@ import { PostEntity } from './post.entity.js';
     GitModule,
   ],
   controllers: [JournalController, HistoryController],
+  exports: [JournalService],
   providers: [JournalService, HistoryService, Exclusive, Clock],
 })
 export class JournalModule {}

@@ -70,14 +70,11 @@ export class JournalService implements OnApplicationBootstrap {
     request: PostDraftDto,
     author: Author,
   ): Promise<PostEntity> {
-    return this.snapshots.inTurn(`post ${workspace.id}`, () =>
-      this.exclusive.run(lockOf(workspace.id), async () => {
-        await this.settleOpen(workspace.id);
-        // Another server may have posted or changed it while this one waited.
-        const now = await this.drafts.byId(workspace, draft.id);
-        return this.write(workspace, now, request, author);
-      }),
-    );
+    return this.alone(workspace, async () => {
+      // Another server may have posted or changed it while this one waited.
+      const now = await this.drafts.byId(workspace, draft.id);
+      return this.write(workspace, now, request, author);
+    });
   }
 
   private async write(
@@ -103,24 +100,51 @@ export class JournalService implements OnApplicationBootstrap {
     const branch = request.branch ?? workspace.branch;
     const base = branch === workspace.branch ? head : null;
     const commit = await this.commit(workspace, head, evaluation, message, author, at);
-    const post = await this.posts.save(
-      this.posts.create({
-        id: randomUUID(),
-        workspaceId: workspace.id,
-        draftId: draft.id,
-        state: 'writing',
-        branch,
-        baseCommit: head,
-        commit,
-        message,
-        authorName: author.name,
-        authorEmail: author.email,
-        edits: editsOf(draft).map((edit) => describeEdit(snapshot.base.workspace, edit)),
-        figures: figuresOf(evaluation),
-        lockSum: evaluation.consequences.sum,
-        postedAt: at,
+    return this.land(workspace, base, {
+      draftId: draft.id,
+      branch,
+      baseCommit: head,
+      commit,
+      message,
+      authorName: author.name,
+      authorEmail: author.email,
+      edits: editsOf(draft).map((edit) => describeEdit(snapshot.base.workspace, edit)),
+      figures: figuresOf(evaluation),
+      lockSum: evaluation.consequences.sum,
+      postedAt: at,
+    });
+  }
+
+  /** Does something that ends in `land`, while no other server posts to the workspace. */
+  alone<T>(workspace: WorkspaceEntity, work: () => Promise<T>): Promise<T> {
+    return this.snapshots.inTurn(`post ${workspace.id}`, () =>
+      this.exclusive.run(lockOf(workspace.id), async () => {
+        await this.settleOpen(workspace.id);
+        return work();
       }),
     );
+  }
+
+  /**
+   * Moves a branch to a commit and puts that into the journal, so that a crash at any point leaves both or
+   * neither. Only within `alone`.
+   * @param base where the branch must still stand; null: there must be none yet
+   * @throws Problem BRANCH_MOVED, BRANCH_EXISTS, POST_REFUSED
+   */
+  async land(
+    workspace: WorkspaceEntity,
+    base: string | null,
+    values: Omit<PostEntity, 'id' | 'workspaceId' | 'state'>,
+  ): Promise<PostEntity> {
+    const post = await this.posts.save(
+      this.posts.create({
+        ...values,
+        id: randomUUID(),
+        workspaceId: workspace.id,
+        state: 'writing',
+      }),
+    );
+    const { branch, commit } = post;
     try {
       await this.git.moveBranch(workspace.id, workspace.address, branch, base, commit);
     } catch (error) {

@@ -44,6 +44,7 @@ export class TestServer {
       publicUrl: 'http://127.0.0.1',
       webFolder: '/nonexistent',
       today: TODAY,
+      works: true,
       demo: null,
       logLevel: 'silent',
     });
@@ -72,6 +73,12 @@ export class TestServer {
   get nest(): NestExpressApplication {
     if (this.app === null) throw new Error('the server is not running');
     return this.app;
+  }
+
+  /** Where it listens. */
+  get url(): string {
+    const { port } = this.nest.getHttpServer().address() as { port: number };
+    return `http://127.0.0.1:${port}`;
   }
 
   /** Asks as the keeper. */

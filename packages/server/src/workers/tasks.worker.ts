@@ -10,6 +10,7 @@ import {
   type SourceUse,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
+import { driftOf } from './drift-of.js';
 
 export interface ScanTask {
   readonly settings: ScanSettings;
@@ -48,8 +49,11 @@ export function closeBooksOf({
   return closeBooks(base, { use, needless });
 }
 
+export { driftOf };
+
 /** What worker threads do, by name. */
 export interface Tasks {
   readonly scanFiles: typeof scanFiles;
   readonly closeBooksOf: typeof closeBooksOf;
+  readonly driftOf: typeof driftOf;
 }

@@ -34,8 +34,8 @@ export function useTakeSession(): (session: Session) => void {
   const queries = useQueryClient();
   return (session) => {
     setCsrf(session.csrf);
-    queries.clear();
     queries.setQueryData(KEY, session);
+    queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEY[0] });
   };
 }
 

@@ -1,0 +1,111 @@
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import type { Repository } from 'typeorm';
+import { requiredPackages, readWorkspace } from '@deep-ledger/core';
+import { Clock } from '../clock.js';
+import { GitHistory } from '../git/git-history.js';
+import type { JobEntity } from '../jobs/job.entity.js';
+import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
+import { RegistryService } from '../registry/registry.service.js';
+import type { DriftFound } from '../workers/drift-of.js';
+import { WorkerPool } from '../workers/worker-pool.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { DriftPointEntity } from './drift-point.entity.js';
+
+const WEEKS = 52;
+const DAY_MS = 86_400_000;
+
+export interface DriftOverTime {
+  readonly points: readonly DriftPointEntity[];
+  readonly total: number;
+  readonly job: JobEntity | null;
+}
+
+/** A day and the commit at which the branch stood then. */
+interface Point {
+  readonly day: string;
+  readonly commit: string;
+}
+
+/** What a resolution without the lockfile would give, or would have given. */
+@Injectable()
+export class DriftService {
+  constructor(
+    private readonly history: GitHistory,
+    private readonly snapshots: SnapshotService,
+    private readonly registries: RegistryService,
+    private readonly workers: WorkerPool,
+    private readonly jobs: JobsService,
+    private readonly clock: Clock,
+    @InjectRepository(DriftPointEntity) private readonly kept: Repository<DriftPointEntity>,
+  ) {
+    jobs.register('drift', (entity, key, watch) => this.work(entity, key, watch));
+  }
+
+  /** @param from a day; null: the lockfile */
+  of({ base }: Snapshot, day: string, from: string | null): Promise<DriftFound> {
+    const { files, records } = base;
+    return this.workers.run('driftOf', { files, records, day, from });
+  }
+
+  /** Week by week for a year, as far as it is known; what is not is begun. */
+  async overTime(entity: WorkspaceEntity, head: string): Promise<DriftOverTime> {
+    const key = `${head} ${this.clock.today()}`;
+    const [points, rows] = await Promise.all([
+      this.points(entity),
+      this.kept.findBy({ workspaceId: entity.id }),
+    ]);
+    const known = new Map(rows.map((row) => [`${row.commit} ${row.day}`, row]));
+    const found = points.flatMap(({ commit, day }) => known.get(`${commit} ${day}`) ?? []);
+    const isDone = found.length === points.length;
+    if (!isDone) await this.jobs.begin(entity, 'drift', key);
+    const job = isDone ? null : await this.jobs.latest(entity, 'drift', key);
+    return { points: found, total: points.length, job };
+  }
+
+  private async points({ id, branch }: WorkspaceEntity): Promise<readonly Point[]> {
+    const today = Date.parse(this.clock.today());
+    const days = Array.from({ length: WEEKS + 1 }, (_, i) =>
+      new Date(today - (WEEKS - i) * 7 * DAY_MS).toISOString().slice(0, 10),
+    );
+    const commits = await Promise.all(days.map((day) => this.history.commitAtDay(id, branch, day)));
+    return days.flatMap((day, i) => {
+      const commit = commits[i]?.commit;
+      return commit === undefined ? [] : [{ day, commit }];
+    });
+  }
+
+  private async work(entity: WorkspaceEntity, _: string, watch: JobWatch): Promise<void> {
+    await this.snapshots.read(entity);
+    const points = await this.points(entity);
+    const rows = await this.kept.findBy({ workspaceId: entity.id });
+    const known = new Set(rows.map(({ commit, day }) => `${commit} ${day}`));
+    let done = 0;
+    // The newest first: that is what people look at.
+    for (const { day, commit } of [...points].reverse()) {
+      done += 1;
+      if (known.has(`${commit} ${day}`)) continue;
+      const files = await this.history.readFiles(entity.id, commit);
+      const { workspace } = readWorkspace(files);
+      const names = workspace === null ? [] : requiredPackages(workspace);
+      const { records } = await this.registries.read(entity.registryUrl, names);
+      const { lines } = await this.workers.run('driftOf', { files, records, day, from: null });
+      const count = (is: (line: { from: string | null; to: string | null }) => boolean) =>
+        lines === null ? null : lines.filter(is).length;
+      await this.kept.upsert(
+        {
+          workspaceId: entity.id,
+          commit,
+          day,
+          entered: count(({ from }) => from === null),
+          left: count(({ to }) => to === null),
+          moved: count(({ from, to }) => from !== null && to !== null),
+        },
+        ['workspaceId', 'commit', 'day'],
+      );
+      await watch.progress(done, points.length);
+    }
+  }
+}

@@ -1,0 +1,16 @@
+import { Module } from '@nestjs/common';
+import { APP_INTERCEPTOR } from '@nestjs/core';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { WorkspacesModule } from '../workspaces/workspaces.module.js';
+import { LiveController } from './live.controller.js';
+import { LiveInterceptor } from './live.interceptor.js';
+import { LiveService } from './live.service.js';
+
+@Module({
+  imports: [TypeOrmModule.forFeature([WorkspaceEntity]), WorkspacesModule],
+  controllers: [LiveController],
+  providers: [LiveService, { provide: APP_INTERCEPTOR, useClass: LiveInterceptor }],
+  exports: [LiveService],
+})
+export class LiveModule {}

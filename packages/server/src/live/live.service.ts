@@ -1,0 +1,84 @@
+import {
+  Inject,
+  Injectable,
+  type OnApplicationBootstrap,
+  type OnModuleDestroy,
+} from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import pRetry from 'p-retry';
+import { Client } from 'pg';
+import type { Logger } from 'pino';
+import { Subject, filter, type Observable } from 'rxjs';
+import type { DataSource } from 'typeorm';
+import { LOGGER } from '../logging/nest-logger.js';
+import { SETTINGS, type Settings } from '../settings.js';
+
+const CHANNEL = 'deep_ledger';
+
+/** Something happened in a workspace that pages may show. */
+export interface LiveEvent {
+  readonly workspaceId: string;
+  /** What it touches: the part of the address behind the workspace, such as `drafts`. */
+  readonly topic: string;
+}
+
+/** Tells all servers on one database what happened at any of them. */
+@Injectable()
+export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
+  private readonly events = new Subject<LiveEvent>();
+  private client: Client | null = null;
+  private isOver = false;
+
+  constructor(
+    @Inject(SETTINGS) private readonly settings: Settings,
+    @Inject(LOGGER) private readonly log: Logger,
+    @InjectDataSource() private readonly database: DataSource,
+  ) {}
+
+  async onApplicationBootstrap(): Promise<void> {
+    await this.listen();
+  }
+
+  async onModuleDestroy(): Promise<void> {
+    this.isOver = true;
+    this.events.complete();
+    await this.client?.end().catch(() => {});
+  }
+
+  /** Nothing is lost if it fails: pages ask again by themselves after a while. */
+  async tell(workspaceId: string, topic: string): Promise<void> {
+    const event: LiveEvent = { workspaceId, topic };
+    await this.database
+      .query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)])
+      .catch((error: unknown) => this.log.warn({ err: error }, 'an event could not be told'));
+  }
+
+  of(workspaceId: string): Observable<LiveEvent> {
+    return this.events.pipe(filter((event) => event.workspaceId === workspaceId));
+  }
+
+  private async listen(): Promise<void> {
+    await pRetry(
+      async () => {
+        if (this.isOver) return;
+        const client = new Client({ connectionString: this.settings.databaseUrl });
+        let isLost = false;
+        const lost = (): void => {
+          if (isLost || this.isOver) return;
+          isLost = true;
+          this.log.warn('the connection for live events is lost; connecting again');
+          void this.listen();
+        };
+        client.on('notification', ({ payload }) => {
+          if (payload !== undefined) this.events.next(JSON.parse(payload) as LiveEvent);
+        });
+        await client.connect();
+        client.on('error', lost);
+        client.on('end', lost);
+        await client.query(`LISTEN ${CHANNEL}`);
+        this.client = client;
+      },
+      { retries: 1000, minTimeout: 200, maxTimeout: 5000 },
+    );
+  }
+}

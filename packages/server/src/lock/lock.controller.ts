@@ -1,0 +1,110 @@
+import { Controller, Get, Param, Post } from '@nestjs/common';
+import { ApiCreatedResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { DraftSummaryDto } from '../drafts/draft.dto.js';
+import { toDraftSummary } from '../drafts/draft.mapper.js';
+import { DraftService } from '../drafts/draft.service.js';
+import { toJob } from '../jobs/jobs.mapper.js';
+import { ApiProblems } from '../problems/api-problems.js';
+import { Problem } from '../problems/problem.js';
+import { CurrentActor, type Actor } from '../team/actor.js';
+import { Needs } from '../team/capability.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import type { LockCommitEntity } from './lock-commit.entity.js';
+import { LockHistoryService } from './lock-history.service.js';
+import { CopyDetailDto, LockDto, type LockCommitDto } from './lock.dto.js';
+import { LockService } from './lock.service.js';
+
+@ApiTags('lockfile')
+@ApiProblems()
+@Needs('read')
+@Controller('workspaces/:slug/lock')
+export class LockController {
+  constructor(
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    private readonly histories: LockHistoryService,
+    private readonly locks: LockService,
+    private readonly drafts: DraftService,
+  ) {}
+
+  @Get()
+  @ApiOperation({
+    operationId: 'readLock',
+    summary: 'The lockfile: its state, its copies and since when, and what each target gets',
+  })
+  @ApiOkResponse({ type: LockDto })
+  async read(@Param('slug') slug: string): Promise<LockDto> {
+    const entity = await this.workspaces.bySlug(slug);
+    const { base, head, lockSum } = await this.snapshots.read(entity);
+    const history = await this.histories.of(entity, head.commit);
+    const copies = this.locks.copies(base, history);
+    return {
+      commit: head.commit,
+      state: base.lock?.state ?? 'broken',
+      sum: lockSum,
+      reasons: [...(base.lock?.reasons ?? [])],
+      bytes: copies.reduce((sum, { bytes }) => sum + bytes, 0),
+      copies,
+      targets: [...this.locks.ofTargets(base)],
+      commits: history.commits.map(toLockCommit),
+      job: history.job === null ? null : toJob(history.job),
+    };
+  }
+
+  @Get('copies/:name/:version')
+  @ApiOperation({
+    operationId: 'readCopy',
+    summary: 'One copy as the lockfile has it, and who demands it',
+  })
+  @ApiOkResponse({ type: CopyDetailDto })
+  async copy(
+    @Param('slug') slug: string,
+    @Param('name') name: string,
+    @Param('version') version: string,
+  ): Promise<CopyDetailDto> {
+    const { base } = await this.snapshots.read(await this.workspaces.bySlug(slug));
+    return this.locks.detail(base, name, version);
+  }
+
+  @Post('mend')
+  @Needs('draft')
+  @ApiOperation({
+    operationId: 'mend',
+    summary: 'Begin a draft that makes the lockfile true with the fewest changes',
+  })
+  @ApiCreatedResponse({ type: DraftSummaryDto })
+  async mend(@Param('slug') slug: string, @CurrentActor() actor: Actor): Promise<DraftSummaryDto> {
+    const entity = await this.workspaces.bySlug(slug);
+    const { base, head } = await this.snapshots.read(entity);
+    if (base.lock?.state === 'true')
+      throw new Problem(
+        'NOTHING_TO_MEND',
+        409,
+        'Nothing to mend',
+        'The lockfile is true: it answers every requirement as it is written.',
+      );
+    const draft = await this.drafts.create(
+      entity,
+      head.commit,
+      { name: 'mend the lockfile' },
+      actor,
+      [{ kind: 'bring-up' }],
+    );
+    return toDraftSummary(draft);
+  }
+}
+
+function toLockCommit(row: LockCommitEntity): LockCommitDto {
+  const { commit, subject, author, at, sum, copies, entered, left } = row;
+  return {
+    commit,
+    subject,
+    author,
+    at: at.toISOString(),
+    sum,
+    copies,
+    entered: entered.length,
+    left: left.length,
+  };
+}

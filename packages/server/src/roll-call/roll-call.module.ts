@@ -1,0 +1,15 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { Clock } from '../clock.js';
+import { LockModule } from '../lock/lock.module.js';
+import { WorkspacesModule } from '../workspaces/workspaces.module.js';
+import { ReportEntity } from './report.entity.js';
+import { RollCallController } from './roll-call.controller.js';
+import { RollCallService } from './roll-call.service.js';
+
+@Module({
+  imports: [TypeOrmModule.forFeature([ReportEntity]), WorkspacesModule, LockModule],
+  controllers: [RollCallController],
+  providers: [RollCallService, Clock],
+})
+export class RollCallModule {}

@@ -1,0 +1,21 @@
+import 'reflect-metadata';
+import { NestFactory } from '@nestjs/core';
+import { pino } from 'pino';
+import { AppModule } from './app.module.js';
+import { NestLogger } from './logging/nest-logger.js';
+import { settingsFrom } from './settings.js';
+
+/** A worker process: it takes long work from the queue and answers nobody. */
+const settings = { ...settingsFrom(process.env), works: true };
+const log = pino({ name: 'worker', level: settings.logLevel });
+try {
+  const app = await NestFactory.createApplicationContext(AppModule.with(settings, log), {
+    logger: new NestLogger(log),
+    abortOnError: false,
+  });
+  app.enableShutdownHooks();
+  log.info('working');
+} catch (error) {
+  log.fatal({ err: error }, 'cannot start');
+  process.exitCode = 1;
+}
