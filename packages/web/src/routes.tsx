@@ -65,6 +65,24 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./draft/DiffPage')).DiffPage }),
           },
           {
+            path: 'lockfile',
+            lazy: async () => ({ Component: (await import('./lockfile/LockPage')).LockPage }),
+          },
+          {
+            path: 'drift',
+            lazy: async () => ({ Component: (await import('./drift/DriftPage')).DriftPage }),
+          },
+          {
+            path: 'roll-call',
+            lazy: async () => ({
+              Component: (await import('./roll-call/RollCallPage')).RollCallPage,
+            }),
+          },
+          {
+            path: 'merge',
+            lazy: async () => ({ Component: (await import('./merge/MergePage')).MergePage }),
+          },
+          {
             path: 'team',
             lazy: async () => ({ Component: (await import('./team/TeamPage')).TeamPage }),
           },

@@ -49,6 +49,17 @@ export type Account = Schemas['AccountDto'];
 export type AccessToken = Schemas['TokenDto'];
 export type AuditEntry = Schemas['AuditEntryDto'];
 export type Review = Schemas['ReviewDto'];
+export type Job = Schemas['JobDto'];
+export type Lock = Schemas['LockDto'];
+export type LockCopy = Schemas['LockCopyDto'];
+export type LockCommit = Schemas['LockCommitDto'];
+export type Drift = Schemas['DriftDto'];
+export type DriftLine = Schemas['DriftLineDto'];
+export type RollCallLine = Schemas['RollCallLineDto'];
+export type Stand = Schemas['StandDto'];
+export type MergePreview = Schemas['MergePreviewDto'];
+export type MergeConflict = Schemas['MergeConflictDto'];
+export type Decision = Schemas['DecisionDto'];
 export type ProblemDocument = Schemas['ProblemDto'];
 
 /** A failed request, with the server's problem document where it sent one. */

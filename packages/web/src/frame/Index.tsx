@@ -1,6 +1,7 @@
 import { Link, NavLink, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
 import { useFindingCount } from '../findings/useFindings';
+import { RunningWork } from '../live/RunningWork';
 import { ago, count, short } from '../parts/words';
 import { SignedIn } from '../session/SignedIn';
 import { ThemeChoice } from './ThemeChoice';
@@ -29,6 +30,13 @@ export function Index({ slug, state }: Props) {
       figure: state?.lock.copies == null ? '' : String(state.lock.copies),
     },
     { to: 'findings', text: 'Findings', figure: open === undefined ? '' : String(open) },
+    {
+      to: 'lockfile',
+      text: 'Lockfile',
+      figure: state === undefined ? '' : state.lock.state,
+    },
+    { to: 'drift', text: 'Drift', figure: '' },
+    { to: 'roll-call', text: 'Roll call', figure: '' },
     { to: 'projects', text: 'Projects', figure: state === undefined ? '' : String(state.projects) },
     { to: 'shared', text: 'Shared', figure: state === undefined ? '' : String(state.agreed) },
     { to: 'move-in', text: 'Move in', figure: '' },
@@ -37,6 +45,7 @@ export function Index({ slug, state }: Props) {
       text: 'Drafts',
       figure: drafts.data === undefined ? '' : String(drafts.data.length),
     },
+    { to: 'merge', text: 'Merge desk', figure: '' },
     { to: 'journal', text: 'Journal', figure: state === undefined ? '' : String(state.posts) },
     { to: 'team', text: 'Team', figure: '' },
   ];
@@ -80,6 +89,7 @@ function Foot({ slug, state }: { readonly slug: string; readonly state: Workspac
   const refresh = useRefresh(slug);
   return (
     <div className="mt-auto flex flex-col text-sm text-ink-3 max-fold:hidden">
+      <RunningWork slug={slug} />
       <span>{count(state.projects, 'project')}</span>
       <span className="truncate" title={`${state.head.subject} (${state.head.author})`}>
         {state.branch} at <code className="font-mono">{short(state.head.commit)}</code>

@@ -157,6 +157,11 @@ const PAGES = [
   'shared',
   'move-in',
   'diff',
+  'lockfile',
+  'drift',
+  'roll-call',
+  'merge',
+  'team',
   'journal',
 ] as const;
 
@@ -170,5 +175,10 @@ const TITLES: Readonly<Record<(typeof PAGES)[number], string>> = {
   shared: 'Shared versions',
   'move-in': 'Move in',
   diff: 'Drafts',
+  lockfile: 'Lockfile',
+  drift: 'Drift',
+  'roll-call': 'Roll call',
+  merge: 'Merge desk',
+  team: 'Team',
   journal: 'Journal',
 };

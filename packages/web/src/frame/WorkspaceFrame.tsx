@@ -3,6 +3,7 @@ import { Outlet, useParams } from 'react-router';
 import { DraftPanel } from '../draft/DraftPanel';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import type { WorkspaceState } from '../api/client';
+import { useLive } from '../live/useLive';
 import { Index } from './Index';
 import { KeySheet } from './KeySheet';
 import { Search } from './Search';
@@ -21,6 +22,7 @@ export interface FrameContext {
 /** Three zones: the index, the page, the draft in hand. */
 export function WorkspaceFrame() {
   const { slug = '' } = useParams();
+  useLive(slug);
   const workspace = useWorkspace(slug);
   const draft = useDraftInHand(slug);
   const [isSheetUp, setSheetUp] = useState(false);

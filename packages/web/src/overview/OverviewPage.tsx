@@ -6,10 +6,10 @@ import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
+import { TrendChart, type TrendPoint } from '../parts/TrendChart';
 import { TextLink } from '../parts/TextLink';
-import { count } from '../parts/words';
+import { count, short } from '../parts/words';
 import { KindTable } from './KindTable';
-import { TrendChart } from './TrendChart';
 
 const AGAIN_MS = 1500;
 
@@ -44,26 +44,22 @@ export function OverviewPage() {
             <TrendChart
               title="Shared packages out of line"
               unit="packages"
-              points={points}
-              value={({ outOfLine }) => outOfLine}
+              points={points.map(figure(({ outOfLine }) => outOfLine))}
             />
             <TrendChart
               title="Copies in the lockfile"
               unit="copies"
-              points={points}
-              value={({ copies }) => copies}
+              points={points.map(figure(({ copies }) => copies))}
             />
             <TrendChart
               title="Findings"
               unit="findings"
-              points={points}
-              value={({ grave, plain, light }) => grave + plain + light}
+              points={points.map(figure(({ grave, plain, light }) => grave + plain + light))}
             />
             <TrendChart
               title="Age behind, median"
               unit="days"
-              points={points}
-              value={({ daysBehind }) => daysBehind}
+              points={points.map(figure(({ daysBehind }) => daysBehind))}
             />
           </div>
           <h2 className="pt-4 pb-1.5 font-serif text-lg font-semibold">What to do first</h2>
@@ -85,6 +81,15 @@ export function OverviewPage() {
       )}
     </>
   );
+}
+
+/** A figure of each point. */
+function figure(value: (point: OverviewPoint) => number): (point: OverviewPoint) => TrendPoint {
+  return (point) => ({
+    at: point.at,
+    value: value(point),
+    label: `${short(point.commit)} ${point.subject}`,
+  });
 }
 
 /** The points with how it is now: a day later than a commit, more can be behind. */

@@ -1,3 +1,4 @@
+import { saveFile } from '../parts/save-file';
 import type { Trace } from '../api/client';
 import type { TraceLayout } from './trace-layout';
 
@@ -15,27 +16,19 @@ export async function saveTrace(
   const name = title.toLowerCase().replaceAll(/[^a-z0-9.-]+/g, '-');
   switch (format) {
     case 'DOT':
-      return download(`${name}.dot`, new Blob([dotText(trace)], { type: 'text/vnd.graphviz' }));
+      return saveFile(`${name}.dot`, new Blob([dotText(trace)], { type: 'text/vnd.graphviz' }));
     case 'GraphML':
-      return download(
+      return saveFile(
         `${name}.graphml`,
         new Blob([graphmlText(trace)], { type: 'application/xml' }),
       );
     case 'SVG':
       if (svg !== null)
-        download(`${name}.svg`, new Blob([svgText(svg, layout)], { type: 'image/svg+xml' }));
+        saveFile(`${name}.svg`, new Blob([svgText(svg, layout)], { type: 'image/svg+xml' }));
       return;
     case 'PNG':
-      if (svg !== null) download(`${name}.png`, await pngOf(svgText(svg, layout), layout));
+      if (svg !== null) saveFile(`${name}.png`, await pngOf(svgText(svg, layout), layout));
   }
-}
-
-function download(name: string, blob: Blob): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(blob);
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
 }
 
 const STYLES = [

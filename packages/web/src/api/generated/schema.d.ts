@@ -724,6 +724,244 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Long work that is under way or ended lately */
+        get: operations["listJobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Stop long work */
+        delete: operations["stopJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/jobs/{job}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin again what failed or was stopped */
+        post: operations["beginJobAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happens in a workspace, as server-sent events: each names what it touches */
+        get: operations["listen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lockfile: its state, its copies and since when, and what each target gets */
+        get: operations["readLock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/lock/copies/{name}/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One copy as the lockfile has it, and who demands it */
+        get: operations["readCopy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/lock/mend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a draft that makes the lockfile true with the fewest changes */
+        post: operations["mend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/merges/branches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Branches that could be merged */
+        get: operations["listBranches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/merges/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What merging a branch comes to: its conflicts, or the files and the lockfile */
+        post: operations["previewMerge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/merges/post": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a merge commit with both parents */
+        post: operations["postMerge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a resolution without the lockfile on a day would change */
+        get: operations["readDrift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drift/over-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many copies would have differed, week by week, as the branch stood then */
+        get: operations["readDriftOverTime"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/roll-call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which machines and build runs stand on which lockfile */
+        get: operations["readRollCall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer the roll call */
+        post: operations["report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2177,6 +2415,249 @@ export interface components {
             text: string;
             /** @description Which of the draft’s edits it is about, from 0; without it, the draft as a whole */
             entry?: number;
+        };
+        JobDto: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "findings-history" | "lock-history" | "drift";
+            /** @enum {string} */
+            state: "waiting" | "running" | "done" | "failed" | "stopped";
+            done: number;
+            /** @description 0: not known yet */
+            total: number;
+            /** @description Why it failed */
+            trouble: string | null;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        LockCopyDto: {
+            name: string;
+            version: string;
+            bytes: number;
+            /** @description Projects and copies that demand it */
+            demands: number;
+            /** @description Which of `commits` brought it; null: not known yet */
+            since: number | null;
+            /** @description The package has other copies */
+            isOneOfSeveral: boolean;
+            isDeprecated: boolean;
+        };
+        TargetCopiesDto: {
+            target: string;
+            copies: number;
+            bytes: number;
+            /** @description Requirements that are skipped for it */
+            skipped: number;
+        };
+        LockCommitDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Null: it cannot be read there */
+            sum: string | null;
+            copies: number;
+            entered: number;
+            left: number;
+        };
+        LockDto: {
+            commit: string;
+            /** @enum {string} */
+            state: "true" | "stale" | "broken";
+            sum: string | null;
+            reasons: components["schemas"]["LockReasonDto"][];
+            bytes: number;
+            copies: components["schemas"]["LockCopyDto"][];
+            targets: components["schemas"]["TargetCopiesDto"][];
+            /** @description That changed the lockfile, oldest first */
+            commits: components["schemas"]["LockCommitDto"][];
+            /** @description Work that reads the rest of history */
+            job: components["schemas"]["JobDto"] | null;
+        };
+        CopyDemandDto: {
+            /** @description A project's folder, or name and version of a copy */
+            owner: string;
+            isProject: boolean;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional" | "supplied";
+            range: string;
+        };
+        CopyDetailDto: {
+            integrity: string;
+            registry: string;
+            archive: string;
+            targets: string[];
+            deprecated: string | null;
+            demands: components["schemas"]["CopyDemandDto"][];
+        };
+        BranchDto: {
+            name: string;
+            head: components["schemas"]["CommitDto"];
+            /** @description All of it is in the workspace’s branch already */
+            isMerged: boolean;
+        };
+        DecisionDto: {
+            file: string;
+            /** @description Keys that lead to it */
+            path: string[];
+            /** @enum {string} */
+            side: "base" | "ours" | "theirs";
+        };
+        MergeTermsDto: {
+            /** @description The branch that is merged into the workspace’s own */
+            from: string;
+            decisions: components["schemas"]["DecisionDto"][];
+        };
+        MergeConflictDto: {
+            file: string;
+            /** @description Keys that lead to it; none: the whole file */
+            path: string[];
+            /** @description As written; null: not there */
+            base: string | null;
+            ours: string | null;
+            theirs: string | null;
+            /** @enum {string|null} */
+            decided: "base" | "ours" | "theirs" | null;
+            /** @description The package that it is about */
+            package: string | null;
+            /** @description Chains of our lockfile that it concerns, the shortest first */
+            chains: string[][];
+        };
+        MergePreviewDto: {
+            /** @enum {string} */
+            kind: "merged" | "conflicts" | "unanswered" | "unreadable" | "nothing";
+            ours: components["schemas"]["CommitDto"];
+            theirs: components["schemas"]["CommitDto"];
+            base: components["schemas"]["CommitDto"] | null;
+            /** @description Decided ones too */
+            conflicts: components["schemas"]["MergeConflictDto"][];
+            /** @description Against our branch */
+            files: components["schemas"]["FileDiffDto"][];
+            change: components["schemas"]["ExplainedChangeDto"] | null;
+            sum: string | null;
+            /** @description Other files that git cannot merge */
+            otherConflicts: string[];
+            /** @description Why nothing answers */
+            explanations: string[][];
+            problems: components["schemas"]["PlacedProblemDto"][];
+            /** @description A commit message */
+            message: string;
+        };
+        PostMergeDto: {
+            /** @description The branch that is merged into the workspace’s own */
+            from: string;
+            decisions: components["schemas"]["DecisionDto"][];
+            /** @description Where the person saw our branch */
+            ours: string;
+            /** @description Where the person saw their branch */
+            theirs: string;
+            message: string;
+        };
+        DriftDemandDto: {
+            /** @description A project's folder, or name and version of a copy */
+            owner: string;
+            isProject: boolean;
+            range: string;
+        };
+        DriftLineDto: {
+            name: string;
+            /** @description Null: it comes new */
+            from: string | null;
+            /** @description Null: it goes */
+            to: string | null;
+            /**
+             * @description How far
+             * @enum {string|null}
+             */
+            step: "none" | "prerelease" | "patch" | "minor" | "major" | null;
+            /** @enum {string|null} */
+            direction: "up" | "down" | null;
+            /** @description The ranges that let it move */
+            demands: components["schemas"]["DriftDemandDto"][];
+        };
+        DriftDto: {
+            commit: string;
+            /** Format: date */
+            day: string;
+            /**
+             * Format: date
+             * @description Null: the lockfile
+             */
+            from: string | null;
+            /** @description Copies that stay */
+            same: number;
+            lines: components["schemas"]["DriftLineDto"][];
+            /** @description Where nothing answers on one of the days: why, in sentences */
+            explanation: string[];
+        };
+        DriftPointDto: {
+            /** Format: date */
+            day: string;
+            commit: string;
+            /** @description Null: nothing would have answered */
+            copies: number | null;
+        };
+        DriftOverTimeDto: {
+            /** @description Oldest first, as far as they are known */
+            points: components["schemas"]["DriftPointDto"][];
+            total: number;
+            job: components["schemas"]["JobDto"] | null;
+        };
+        StandDto: {
+            sum: string;
+            /**
+             * @description At the head; at an earlier commit of the branch; at none of its commits
+             * @enum {string}
+             */
+            state: "here" | "behind" | "elsewhere";
+            /** @description The last commit with this lockfile */
+            commit: string | null;
+            /** @description Changes of the lockfile since */
+            behind: number;
+            /** @description Copies that the head has and this has not */
+            lacks: string[];
+            /** @description Copies that this has and the head has not */
+            keeps: string[];
+        };
+        RollCallLineDto: {
+            /** @enum {string} */
+            kind: "machine" | "build";
+            name: string;
+            branch: string | null;
+            lock: components["schemas"]["StandDto"];
+            /** @description Null: not told */
+            installed: components["schemas"]["StandDto"] | null;
+            reportedBy: string;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: date-time
+             * @description It has told the same since
+             */
+            since: string;
+            /** @description The answer is old */
+            isFaded: boolean;
+        };
+        RollCallDto: {
+            commit: string;
+            sum: string | null;
+            /** @description The history of the lockfile is known whole */
+            isHistoryDone: boolean;
+            lines: components["schemas"]["RollCallLineDto"][];
+        };
+        NewReportDto: {
+            /** @enum {string} */
+            kind: "machine" | "build";
+            /** @description Of the machine, or of the kind of build run */
+            name: string;
+            branch?: string | null;
+            commit?: string | null;
+            /** @description The sum of the lockfile's text: SHA-256 in hex */
+            lockSum: string;
+            /** @description The sum of the lockfile from which packages were installed last */
+            installedSum?: string | null;
         };
         AccountDto: {
             /** Format: uuid */
@@ -3879,6 +4360,441 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReviewDto"];
                 };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listJobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    stopJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    beginJobAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readLock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readCopy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyDetailDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    mend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listBranches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BranchDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    previewMerge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeTermsDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    postMerge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostMergeDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readDrift: {
+        parameters: {
+            query?: {
+                /** @description Today when absent */
+                day?: string;
+                /** @description A day to compare with; the lockfile when absent */
+                from?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readDriftOverTime: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftOverTimeDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readRollCall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RollCallDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReportDto"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem document (RFC 9457) */
             default: {

@@ -9,29 +9,31 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import type { OverviewPoint } from '../api/client';
-import { day, short } from '../parts/words';
+import { day } from './words';
+
+export interface TrendPoint {
+  readonly at: string;
+  /** Null: nothing is known of it. */
+  readonly value: number | null;
+  readonly label: string;
+}
 
 interface Props {
   readonly title: string;
   readonly unit: string;
   /** Oldest first. */
-  readonly points: readonly OverviewPoint[];
-  readonly value: (point: OverviewPoint) => number;
+  readonly points: readonly TrendPoint[];
 }
 
 const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', year: '2-digit' });
 
 /** One figure at each commit, along the days. */
-export function TrendChart({ title, unit, points, value }: Props) {
+export function TrendChart({ title, unit, points }: Props) {
   const id = useId();
-  const data = points.map((point) => ({
-    at: Date.parse(point.at),
-    value: value(point),
-    commit: `${short(point.commit)} ${point.subject}`,
-  }));
-  const last = data.at(-1);
-  const first = data[0];
+  const data = points.map(({ at, value, label }) => ({ at: Date.parse(at), value, label }));
+  const known = data.flatMap(({ at, value }) => (value === null ? [] : [{ at, value }]));
+  const last = known.at(-1);
+  const first = known[0];
   return (
     <figure aria-labelledby={id}>
       <figcaption id={id} className="flex items-baseline justify-between pb-1">
@@ -76,7 +78,7 @@ export function TrendChart({ title, unit, points, value }: Props) {
               labelFormatter={(_, [entry]) =>
                 entry === undefined
                   ? ''
-                  : `${day(new Date((entry.payload as { at: number }).at).toISOString())}: ${(entry.payload as { commit: string }).commit}`
+                  : `${day(new Date((entry.payload as { at: number }).at).toISOString())}: ${(entry.payload as { label: string }).label}`
               }
               formatter={(shown) => [`${String(shown)} ${unit}`, '']}
               separator=""

@@ -1,0 +1,269 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useOutletContext, useSearchParams } from 'react-router';
+import { answer, api, type Decision, type MergeConflict, type MergePreview } from '../api/client';
+import { Change } from '../draft/DraftConsequences';
+import { DiffFile } from '../draft/DiffFile';
+import { PageHead } from '../frame/PageHead';
+import { useChangeAddress } from '../frame/useChangeAddress';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Button } from '../parts/Button';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { Notice } from '../parts/Notice';
+import { ProblemList } from '../parts/ProblemList';
+import { SelectField } from '../parts/SelectField';
+import { TextLink } from '../parts/TextLink';
+import { count, day, short, sumDigits } from '../parts/words';
+import { useIs } from '../session/useSession';
+import { ConflictCard } from './ConflictCard';
+
+/** What does merging a branch come to, and what has to be decided? */
+export function MergePage() {
+  const { slug, state } = useOutletContext<FrameContext>();
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
+  const [decisions, setDecisions] = useState<readonly Decision[]>([]);
+  const branch = state?.branch ?? '';
+  const branches = useQuery({
+    queryKey: ['branches', slug, state?.head.commit],
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/merges/branches', { params: { path: { slug } }, signal }),
+      ),
+    enabled: state !== undefined,
+  });
+  const from = params.get('from');
+  const preview = useQuery({
+    queryKey: ['merge', slug, state?.head.commit, from, decisions],
+    queryFn: ({ signal }) =>
+      answer(
+        api.POST('/api/workspaces/{slug}/merges/preview', {
+          params: { path: { slug } },
+          body: { from: from ?? '', decisions: [...decisions] },
+          signal,
+        }),
+      ),
+    enabled: state !== undefined && from !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const decide = (conflict: MergeConflict, side: Decision['side']): void => {
+    const { file, path } = conflict;
+    setDecisions([
+      ...decisions.filter((one) => keyOf(one) !== keyOf(conflict)),
+      { file, path, side },
+    ]);
+  };
+  const open = branches.data?.filter(({ isMerged }) => !isMerged) ?? [];
+  const { data } = preview;
+  return (
+    <>
+      <PageHead title="Merge desk" state={state}>
+        {from === null || data === undefined
+          ? branches.data === undefined
+            ? 'Looking for branches.'
+            : open.length === 0
+              ? `${branch} has everything that other branches have.`
+              : `${count(open.length, 'branch', 'branches')} could be merged into ${branch}.`
+          : headingOf(data, from, branch)}
+      </PageHead>
+      {branches.isError && <ErrorNotice error={branches.error} />}
+      <div className="pb-3">
+        <SelectField
+          label={`Merge into ${branch}`}
+          isInLine
+          value={from ?? ''}
+          onChange={(value) => {
+            setDecisions([]);
+            change({ from: value === '' ? null : value });
+          }}
+          options={[
+            { value: '', text: 'choose a branch' },
+            ...(branches.data ?? []).map(({ name, isMerged }) => ({
+              value: name,
+              text: isMerged ? `${name} (merged)` : name,
+            })),
+          ]}
+        />
+      </div>
+      {from === null && open.length > 0 && (
+        <table className="rule-double-top w-full border-collapse bg-leaf">
+          <tbody>
+            {open.map(({ name, head }) => (
+              <tr key={name} className="h-[33px] border-b border-rule">
+                <td className="px-2">
+                  <Button look="text" onClick={() => change({ from: name })}>
+                    {name}
+                  </Button>
+                </td>
+                <td className="px-2 text-sm text-ink-2">
+                  {day(head.at)}, {head.author}: {head.subject}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {preview.isError && (
+        <ErrorNotice error={preview.error} onRetry={() => void preview.refetch()} />
+      )}
+      {from !== null && data !== undefined && (
+        <div className="flex flex-col gap-4">
+          {data.conflicts.map((conflict) => (
+            <ConflictCard
+              key={keyOf(conflict)}
+              slug={slug}
+              ours={branch}
+              theirs={from}
+              conflict={conflict}
+              onDecide={(side) => decide(conflict, side)}
+            />
+          ))}
+          {data.otherConflicts.length > 0 && (
+            <Notice kind="trouble" title="Other files are in conflict">
+              <p>git cannot merge these: {data.otherConflicts.join(', ')}.</p>
+              <p>
+                Merge in a clone with git and the merge driver, which{' '}
+                <code className="font-mono">bin/deep-ledger setup-git</code> sets up.
+              </p>
+            </Notice>
+          )}
+          {data.kind === 'unreadable' && (
+            <Notice kind="trouble" title="The merged manifests cannot be used">
+              <ProblemList problems={data.problems} />
+            </Notice>
+          )}
+          {data.kind === 'unanswered' && (
+            <Notice kind="trouble" title="Nothing answers the merged manifests">
+              {data.explanations.map((sentences, i) => (
+                <p key={i}>{sentences.join(' ')}</p>
+              ))}
+            </Notice>
+          )}
+          {data.kind === 'merged' && (
+            <Merged
+              slug={slug}
+              from={from}
+              branch={branch}
+              preview={data}
+              decisions={decisions}
+              isStale={preview.isPlaceholderData}
+              onPosted={() => {
+                setDecisions([]);
+                change({ from: null });
+              }}
+            />
+          )}
+        </div>
+      )}
+    </>
+  );
+}
+
+function keyOf({ file, path }: Pick<Decision, 'file' | 'path'>): string {
+  return [file, ...path].join('\0');
+}
+
+interface MergedProps {
+  readonly slug: string;
+  readonly from: string;
+  readonly branch: string;
+  readonly preview: MergePreview;
+  readonly decisions: readonly Decision[];
+  readonly isStale: boolean;
+  readonly onPosted: () => void;
+}
+
+/** What is written once it is posted. */
+function Merged({ slug, from, branch, preview, decisions, isStale, onPosted }: MergedProps) {
+  const queries = useQueryClient();
+  const mayPost = useIs('keeper');
+  const [message, setMessage] = useState(preview.message);
+  const post = useMutation({
+    mutationFn: () =>
+      answer(
+        api.POST('/api/workspaces/{slug}/merges/post', {
+          params: { path: { slug } },
+          body: {
+            from,
+            decisions: [...decisions],
+            ours: preview.ours.commit,
+            theirs: preview.theirs.commit,
+            message,
+          },
+        }),
+      ),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ['workspace', slug] });
+      await queries.invalidateQueries({ queryKey: ['branches', slug] });
+      onPosted();
+    },
+    onSettled: () => queries.invalidateQueries({ queryKey: ['merge', slug] }),
+  });
+  return (
+    <>
+      <section aria-label="Result" className="rule-double-top bg-leaf px-3 py-3">
+        <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-6 max-fold:grid-cols-1">
+          <div>
+            <h2 className="font-serif text-lg font-semibold">
+              The lockfile after it{' '}
+              {preview.sum !== null && (
+                <code className="font-mono text-sm">{sumDigits(preview.sum)}</code>
+              )}
+            </h2>
+            {preview.change !== null && <Change change={preview.change} />}
+          </div>
+          <div className="flex flex-col gap-2">
+            <label className="flex flex-col gap-0.5">
+              <span className="font-semibold">Message</span>
+              <textarea
+                rows={3}
+                value={message}
+                onChange={(event) => setMessage(event.target.value)}
+                className="rounded-sm border border-rule-strong bg-leaf px-2 py-1 font-mono text-sm"
+              />
+            </label>
+            {post.isError && <ErrorNotice error={post.error} />}
+            <div>
+              <Button
+                disabled={
+                  !mayPost || isStale || post.isPending || preview.otherConflicts.length > 0
+                }
+                title={mayPost ? undefined : 'A keeper posts.'}
+                onClick={() => post.mutate()}
+              >
+                {post.isPending ? 'Posting' : `Post the merge to ${branch}`}
+              </Button>
+            </div>
+            <p className="text-sm text-ink-2">
+              One commit with both parents, {short(preview.ours.commit)} and{' '}
+              {short(preview.theirs.commit)}.{' '}
+              <TextLink to={`/w/${slug}/journal`}>It will stand in the journal</TextLink>.
+            </p>
+          </div>
+        </div>
+      </section>
+      {preview.files.map((file) => (
+        <DiffFile key={file.path} file={file} />
+      ))}
+    </>
+  );
+}
+
+function headingOf(preview: MergePreview, from: string, branch: string): string {
+  const open = preview.conflicts.filter(({ decided }) => decided === null).length;
+  const apart =
+    preview.base === null
+      ? ''
+      : ` They parted at ${short(preview.base.commit)} on ${day(preview.base.at)}.`;
+  switch (preview.kind) {
+    case 'nothing':
+      return `${branch} has all of ${from} already.`;
+    case 'conflicts':
+      return `${count(open, 'thing')} both sides changed differently, to be decided.${apart}`;
+    case 'merged':
+      return `${from} merges into ${branch}: ${count(preview.files.length, 'file')} change, and the lockfile is true.${apart}`;
+    default:
+      return `${from} and ${branch} come to manifests without an answer.${apart}`;
+  }
+}
