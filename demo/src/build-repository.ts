@@ -35,10 +35,16 @@ export async function buildRepository(
     const git = gitIn(work);
     await git(['init', '--quiet', '--initial-branch=main', '--template=', '.']);
     const tree: Tree = await readTree(sources);
-    for (const step of MAIN) await commitStep(git, work, tree, step, records);
-    for (const { name, steps } of BRANCHES) {
-      await git(['checkout', '--quiet', '-b', name, 'main']);
-      const onBranch = new Map(tree);
+    const started = new Map<string, { readonly tree: Tree; readonly behind: number }>();
+    for (const [i, step] of MAIN.entries()) {
+      await commitStep(git, work, tree, step, records);
+      started.set(step.message, { tree: new Map(tree), behind: MAIN.length - 1 - i });
+    }
+    for (const { name, from, steps } of BRANCHES) {
+      const start = started.get(from ?? MAIN.at(-1)!.message);
+      if (start === undefined) throw new Error(`${name}: main has no commit "${from}"`);
+      await git(['checkout', '--quiet', '-b', name, `main~${start.behind}`]);
+      const onBranch = new Map(start.tree);
       for (const step of steps) await commitStep(git, work, onBranch, step, records);
     }
     await git(['checkout', '--quiet', 'main']);

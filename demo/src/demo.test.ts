@@ -8,6 +8,7 @@ import {
   checkLock,
   draftBase,
   isWorkspaceFile,
+  mergeManifests,
   readPackageRecord,
   readWorkspace,
   type DraftBase,
@@ -128,6 +129,20 @@ describe('the troubles that the README names are there:', () => {
 
   test('a pin', () => {
     expect([...main.workspace!.shared.pins.keys()]).toEqual(['rime-headers']);
+  });
+
+  test('the branch desk-printer is in conflict with main, over one requirement and the lockfile', async () => {
+    const base = (await git('merge-base', 'main', 'desk-printer')).trim();
+    const [ours, theirs, before] = await Promise.all(
+      ['main', 'desk-printer', base].map((point) => filesOf(point)),
+    );
+    for (const files of [ours!, theirs!])
+      expect(checkLock(readWorkspace(files).workspace!, files).state).toBe('true');
+    const merged = mergeManifests({ base: before!, ours: ours!, theirs: theirs! });
+    expect(merged).toMatchObject({
+      kind: 'conflicts',
+      conflicts: [{ path: ['needs', 'scree-log'], ours: '"^3.1.0"', theirs: '"~3.0.0"' }],
+    });
   });
 
   test('a stale lockfile on the branch grid-trial', async () => {

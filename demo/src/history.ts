@@ -235,13 +235,30 @@ const replace = (file: string, from: string, to: string): Change => ({
 
 export interface Branch {
   readonly name: string;
+  /** The message of the commit on `main` that it starts from; without it, the head. */
+  readonly from?: string;
   readonly steps: readonly Step[];
 }
 
 const LOCK = 'ledger.lock';
 
-/** Branches that start at the head of `main`. None of them resolves its lockfile. */
+/** Branches beside `main`. */
 export const BRANCHES: readonly Branch[] = [
+  {
+    name: 'desk-printer',
+    from: 'Try talus-test 6 on the snow report',
+    steps: [
+      {
+        day: '2026-09-21',
+        who: 'kiosk crew',
+        message: 'Printer of the desk: logger and dates as it needs them',
+        changes: [
+          range('apps/pass-office', 'scree-log', '~3.0.0'),
+          range('apps/slope-board', 'cairn-dates', '~2.5.0'),
+        ],
+      },
+    ],
+  },
   {
     name: 'grid-trial',
     steps: [

@@ -162,6 +162,7 @@ export {
 export {
   Chains,
   demandsOn,
+  driftLines,
   leavingWeights,
   leavingWith,
   LINK_KINDS,
@@ -176,6 +177,7 @@ export {
   projectCircles,
   redundantLinks,
   START,
+  type DriftLine,
   traceOf,
   weighedRequirements,
   whatTheyBring,

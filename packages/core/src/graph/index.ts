@@ -25,3 +25,4 @@ export {
   type WeighedRequirement,
   type WrittenLink,
 } from './written-links.js';
+export { driftLines, type DriftLine } from './drift.js';

@@ -7,6 +7,8 @@ export interface WrittenLink {
   readonly owner: string;
   /** As the manifest or the release has it; of a supply, the ranges that are asked for. */
   readonly written: string;
+  /** What that stands for; `shared` for one is written and a range is meant. */
+  readonly range: string;
   readonly kind: LinkKind;
 }
 
@@ -17,7 +19,12 @@ export function writtenLink(graph: NeedGraph, owner: number, link: number): Writ
   const supplied = found.kind === 'copy' ? [] : found.project.supplied;
   const written =
     requirements[index]?.written ?? supplied[index - requirements.length]?.ranges.join(' ') ?? '';
-  return { owner: nodeName(graph, owner), written, kind: LINK_KINDS[graph.kinds[link]!]! };
+  return {
+    owner: nodeName(graph, owner),
+    written,
+    range: requirements[index]?.range ?? written,
+    kind: LINK_KINDS[graph.kinds[link]!]!,
+  };
 }
 
 /** What is asked of a node, in the order of its owners. O(owners). */

@@ -1,5 +1,6 @@
 import { Controller, Get, Param, Query } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { DriftLine } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { toJob } from '../jobs/jobs.mapper.js';
 import { ApiProblems } from '../problems/api-problems.js';
@@ -7,7 +8,13 @@ import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import type { DriftPointEntity } from './drift-point.entity.js';
-import { DriftDto, DriftOverTimeDto, DriftQuery, type DriftPointDto } from './drift.dto.js';
+import {
+  DriftDto,
+  DriftOverTimeDto,
+  DriftQuery,
+  type DriftLineDto,
+  type DriftPointDto,
+} from './drift.dto.js';
 import { DriftService } from './drift.service.js';
 
 @ApiTags('drift')
@@ -38,7 +45,7 @@ export class DriftController {
       day,
       from,
       same,
-      lines: (lines ?? []).map((line) => ({ ...line, demands: [...line.demands] })),
+      lines: (lines ?? []).map(toLine),
       explanation: [...explanation],
     };
   }
@@ -55,6 +62,20 @@ export class DriftController {
     const { points, total, job } = await this.drifts.overTime(entity, head.commit);
     return { points: points.map(toPoint), total, job: job === null ? null : toJob(job) };
   }
+}
+
+const MOST_DEMANDS = 12;
+
+function toLine({ demands, ...line }: DriftLine): DriftLineDto {
+  return {
+    ...line,
+    demands: demands.slice(0, MOST_DEMANDS).map(({ owner, range }) => ({
+      owner,
+      isProject: !owner.includes(' '),
+      range,
+    })),
+    more: Math.max(0, demands.length - MOST_DEMANDS),
+  };
 }
 
 function toPoint({ day, commit, entered, left, moved }: DriftPointEntity): DriftPointDto {

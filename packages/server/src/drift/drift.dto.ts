@@ -40,6 +40,7 @@ export class DriftLineDto {
   @ApiProperty({ enum: ['up', 'down'], nullable: true }) direction: 'up' | 'down' | null;
   @ApiProperty({ type: [DriftDemandDto], description: 'The ranges that let it move' })
   demands: DriftDemandDto[];
+  @ApiProperty({ type: Number, description: 'Further ones' }) more: number;
 }
 
 export class DriftDto {

@@ -1,19 +1,14 @@
 import {
   checkLock,
-  demandsOn,
-  explainLockChange,
-  needGraph,
-  nodeNamed,
+  driftLines,
   readWorkspace,
   resolve,
-  type MovedCopy,
+  type DriftLine,
   type PackageRecords,
   type Resolution,
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
-
-const MOST_DEMANDS = 8;
 
 export interface DriftTask {
   readonly files: WorkspaceFiles;
@@ -22,20 +17,6 @@ export interface DriftTask {
   readonly day: string;
   /** A day; null: the lockfile. */
   readonly from: string | null;
-}
-
-/** A copy that differs. */
-export interface DriftLine {
-  readonly name: string;
-  readonly from: string | null;
-  readonly to: string | null;
-  readonly step: MovedCopy['step'] | null;
-  readonly direction: MovedCopy['direction'] | null;
-  readonly demands: readonly {
-    readonly owner: string;
-    readonly isProject: boolean;
-    readonly range: string;
-  }[];
 }
 
 export interface DriftFound {
@@ -56,7 +37,9 @@ export function driftOf({ files, records, day, from }: DriftTask): DriftFound {
   const after = fresh(workspace, records, day);
   if (before.resolution === null) return nothing(before.explanation);
   if (after.resolution === null) return nothing(after.explanation);
-  return compared(before.resolution, after.resolution);
+  const lines = driftLines(before.resolution, after.resolution);
+  const gone = lines.filter((line) => line.from !== null).length;
+  return { same: before.resolution.copies.length - gone, lines, explanation: [] };
 }
 
 const NO_LOCK = ['There is no lockfile that can be read.'];
@@ -88,32 +71,4 @@ function fresh(
         explanation: [`Nothing is known of ${outcome.names.join(', ')}.`],
       };
   }
-}
-
-function compared(before: Resolution, after: Resolution): DriftFound {
-  const { because, moved } = explainLockChange(before, after);
-  const steps = new Map(moved.map((one) => [one.name, one]));
-  const [old, now] = [needGraph(before), needGraph(after)];
-  const lines = because.map(({ name, from, to }): DriftLine => {
-    const step = from !== null && to !== null ? steps.get(name) : undefined;
-    const graph = to === null ? old : now;
-    const node = nodeNamed(graph, `${name} ${to ?? from}`);
-    return {
-      name,
-      from,
-      to,
-      step: step?.step ?? null,
-      direction: step?.direction ?? null,
-      demands: (node === null ? [] : demandsOn(graph, node))
-        .map(({ owner, written }) => ({
-          owner,
-          isProject: !owner.includes(' '),
-          range: written,
-        }))
-        .sort((a, b) => Number(b.isProject) - Number(a.isProject))
-        .slice(0, MOST_DEMANDS),
-    };
-  });
-  const gone = lines.filter(({ from }) => from !== null).length;
-  return { same: before.copies.length - gone, lines, explanation: [] };
 }

@@ -112,6 +112,8 @@ function Days({
   );
 }
 
+const MOST_DEMANDS = 2;
+
 const STEP_WORDS: Readonly<Record<NonNullable<DriftLine['step']>, string>> = {
   none: 'build only',
   prerelease: 'prerelease',
@@ -136,7 +138,7 @@ function Lines({ drift: { lines, from } }: { readonly drift: Drift }) {
       </thead>
       <tbody>
         {lines.map((line) => {
-          const { name, from: before, to, step, direction, demands } = line;
+          const { name, from: before, to, step, direction, demands, more } = line;
           return (
             <tr
               key={`${name} ${before} ${to}`}
@@ -155,13 +157,15 @@ function Lines({ drift: { lines, from } }: { readonly drift: Drift }) {
                   : `${direction === 'down' ? 'down a ' : ''}${STEP_WORDS[step]}`}
               </td>
               <td className="px-2 text-sm text-ink-2 max-fold:hidden">
-                {demands.map(({ owner, isProject, range }, i) => (
+                {demands.slice(0, MOST_DEMANDS).map(({ owner, isProject, range }, i) => (
                   <span key={`${owner} ${range}`}>
                     {i > 0 && ', '}
-                    <span className={isProject ? 'font-semibold text-ink' : ''}>{owner}</span>{' '}
+                    <span className={isProject ? 'text-ink' : ''}>{owner}</span>{' '}
                     <code className="font-mono">{range}</code>
                   </span>
                 ))}
+                {demands.length + more > MOST_DEMANDS &&
+                  ` and ${demands.length + more - MOST_DEMANDS} more`}
               </td>
             </tr>
           );

@@ -34,10 +34,10 @@ export function RunningWork({ slug }: { readonly slug: string }) {
         <li key={id}>
           <span className="block text-ink-2">{WORDS[kind]}</span>
           {(state === 'running' || state === 'waiting') && (
-            <span className="flex items-center gap-1.5">
+            <span className="flex items-center gap-1.5 whitespace-nowrap">
               <progress
                 aria-label={WORDS[kind]}
-                className="h-1.5 w-[70px]"
+                className="h-1.5 w-[52px]"
                 {...(total === 0 ? {} : { max: total, value: done })}
               />
               {total > 0 && `${done} of ${total}`}

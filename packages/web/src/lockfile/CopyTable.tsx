@@ -1,5 +1,12 @@
 import { useWindowVirtualizer } from '@tanstack/react-virtual';
-import { useLayoutEffect, useRef, useState, type KeyboardEvent } from 'react';
+import {
+  useEffect,
+  useEffectEvent,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type KeyboardEvent,
+} from 'react';
 import type { Lock, LockCopy } from '../api/client';
 import { bytes, day, short } from '../parts/words';
 import { CopyDetail } from './CopyDetail';
@@ -15,7 +22,7 @@ interface Props {
 }
 
 const LINE =
-  'grid grid-cols-[minmax(0,1fr)_104px_92px_110px_minmax(0,1.3fr)_76px] items-center gap-x-2 px-2 max-fold:grid-cols-[minmax(0,1fr)_90px_70px]';
+  'grid grid-cols-[minmax(0,1fr)_96px_70px_96px_minmax(0,1.5fr)_62px] items-center gap-x-2 px-2 max-fold:grid-cols-[minmax(0,1fr)_90px_70px]';
 const WIDE = 'max-fold:hidden';
 
 /** All copies. Only the lines in sight are in the document, and some around them. */
@@ -33,6 +40,11 @@ export function CopyTable({ slug, lock, copies, open, onOpen }: Props) {
     overscan: 8,
     scrollMargin: top,
   });
+  const opened = copies.findIndex((copy) => keyOf(copy) === open);
+  const bringIntoSight = useEffectEvent(() => {
+    if (opened >= 0) virtualizer.scrollToIndex(opened, { align: 'auto' });
+  });
+  useEffect(() => bringIntoSight(), [open, top]);
   const onKeyDown = (event: KeyboardEvent): void => {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     const lines = [...(box.current?.querySelectorAll<HTMLElement>('button[data-copy]') ?? [])];

@@ -112,7 +112,7 @@ export function People() {
         (isInviting ? (
           <InviteForm onDone={() => setInviting(false)} />
         ) : (
-          <div>
+          <div className="px-2 pb-3">
             <Button look="quiet" onClick={() => setInviting(true)}>
               Add somebody…
             </Button>

@@ -38,7 +38,7 @@ export function TeamPage() {
           step={<span className="text-ink-2">before a post in this workspace</span>}
           empty={null}
         >
-          <label className="flex items-baseline gap-2">
+          <label className="flex items-baseline gap-2 px-2 py-2.5">
             <input
               type="checkbox"
               checked={approval.isPending ? approval.variables : (state?.needsApproval ?? false)}

@@ -72,7 +72,7 @@ export function Tokens({ slug }: { readonly slug: string }) {
       {isMaking ? (
         <MakeToken slug={slug} onDone={() => setMaking(false)} />
       ) : (
-        <div>
+        <div className="px-2 pb-3">
           <Button look="quiet" onClick={() => setMaking(true)}>
             Make a token…
           </Button>

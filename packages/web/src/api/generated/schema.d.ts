@@ -2576,6 +2576,8 @@ export interface components {
             direction: "up" | "down" | null;
             /** @description The ranges that let it move */
             demands: components["schemas"]["DriftDemandDto"][];
+            /** @description Further ones */
+            more: number;
         };
         DriftDto: {
             commit: string;
