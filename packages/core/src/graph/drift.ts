@@ -25,7 +25,7 @@ export interface DriftLine {
 
 /**
  * How one resolution differs from another, copy by copy. Of a package with several copies, those are laid
- * beside each other that the same requirements are answered by. Sorted by name. O(requirements of both).
+ * beside each other that the same requirements are answered by, and the one that is left on either side. Sorted by name. O(requirements of both).
  */
 export function driftLines(before: Resolution, after: Resolution): readonly DriftLine[] {
   const { because, reanswered } = explainLockChange(before, after);
@@ -50,6 +50,14 @@ export function driftLines(before: Resolution, after: Resolution): readonly Drif
       come.get(name)!.delete(to);
       return [{ name, from, to }];
     });
+  for (const [name, versions] of gone) {
+    const [from, ...others] = versions;
+    const [to, ...more] = come.get(name) ?? [];
+    if (from === undefined || to === undefined || others.length + more.length > 0) continue;
+    versions.clear();
+    come.get(name)!.clear();
+    pairs.push({ name, from, to });
+  }
   const alone = [
     ...[...gone].flatMap(([name, versions]) =>
       [...versions].map((from) => ({ name, from, to: null })),

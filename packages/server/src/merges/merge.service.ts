@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
+import { posix } from 'node:path';
 import {
   Chains,
   checkLock,
@@ -10,6 +11,7 @@ import {
   mergeWorkspaces,
   needGraph,
   nodeName,
+  nodeNamed,
   readWorkspace,
   requiredPackages,
   sheetRows,
@@ -266,10 +268,12 @@ export class MergeService {
     if (merged.kind !== 'conflicts') return [];
     const resolution = resolutionOf(files.ours);
     const graph = resolution === null ? null : needGraph(resolution);
-    const chains = graph === null ? null : new Chains(graph);
     return merged.conflicts.map((conflict) => {
       const name = packageOf(conflict);
       const found: string[][] = [];
+      const project = graph === null ? null : nodeNamed(graph, posix.dirname(conflict.file));
+      const chains =
+        graph === null ? null : new Chains(graph, project === null ? undefined : [project]);
       if (name !== null && graph !== null && chains !== null)
         graph.resolution.copies.forEach((copy, i) => {
           if (copy.name !== name || found.length >= MOST_CHAINS) return;

@@ -34,16 +34,34 @@ export class TestRepository {
 
   /** Commits files to main past the server. */
   async commit(files: Files, message: string): Promise<void> {
-    const git = (...args: readonly string[]) =>
-      execa('git', [...AUTHOR, ...args], { cwd: this.workTree });
-    await git('pull', '--quiet', '--rebase', 'origin', 'main').catch(() => undefined);
+    await this.pull();
+    await this.write(files, message, 'main');
+  }
+
+  /** A branch from where main stands, with one commit. */
+  async branch(name: string, files: Files): Promise<void> {
+    await this.pull();
+    await this.inWorkTree('checkout', '--quiet', '-b', name);
+    await this.write(files, `On ${name}`, name);
+    await this.inWorkTree('checkout', '--quiet', 'main');
+  }
+
+  private inWorkTree(...args: readonly string[]) {
+    return execa('git', [...AUTHOR, ...args], { cwd: this.workTree });
+  }
+
+  private async pull(): Promise<void> {
+    await this.inWorkTree('pull', '--quiet', '--rebase', 'origin', 'main').catch(() => undefined);
+  }
+
+  private async write(files: Files, message: string, branch: string): Promise<void> {
     for (const [path, text] of Object.entries(files)) {
       await mkdir(dirname(join(this.workTree, path)), { recursive: true });
       await writeFile(join(this.workTree, path), text);
     }
-    await git('add', '--all');
-    await git('commit', '--quiet', '--message', message);
-    await git('push', '--quiet', 'origin', 'main');
+    await this.inWorkTree('add', '--all');
+    await this.inWorkTree('commit', '--quiet', '--message', message);
+    await this.inWorkTree('push', '--quiet', 'origin', branch);
   }
 
   async head(): Promise<string> {

@@ -3,9 +3,11 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import { getDataSourceToken } from '@nestjs/typeorm';
 import { Client } from 'pg';
 import { pino } from 'pino';
 import supertest from 'supertest';
+import type { DataSource } from 'typeorm';
 import { createApp } from '../create-app.js';
 import type { Settings } from '../settings.js';
 import { AccountsService } from '../team/accounts.service.js';
@@ -73,6 +75,11 @@ export class TestServer {
   get nest(): NestExpressApplication {
     if (this.app === null) throw new Error('the server is not running');
     return this.app;
+  }
+
+  /** Past the server. */
+  query(statement: string): Promise<unknown> {
+    return this.nest.get<DataSource>(getDataSourceToken()).query(statement);
   }
 
   /** Where it listens. */

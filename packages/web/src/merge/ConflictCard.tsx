@@ -52,6 +52,7 @@ export function ConflictCard({ slug, ours, theirs, conflict, onDecide }: Props) 
       </div>
       {name !== null && (
         <div className="pt-1.5 text-sm text-ink-2">
+          {chains.length > 0 && <p>In {ours} it leads to:</p>}
           {chains.map((chain) => (
             <p key={chain.join(' ')} className="truncate">
               {chain.join(' → ')}

@@ -25,6 +25,9 @@ interface Props {
   readonly points: readonly TrendPoint[];
 }
 
+const DAY_OF_MONTH = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
+/** Shorter than this, several ticks would name the same month. */
+const SHORT_MS = 200 * 86_400_000;
 const MONTH = new Intl.DateTimeFormat('en-GB', { month: 'short', year: '2-digit' });
 
 /** One figure at each commit, along the days. */
@@ -34,6 +37,7 @@ export function TrendChart({ title, unit, points }: Props) {
   const known = data.flatMap(({ at, value }) => (value === null ? [] : [{ at, value }]));
   const last = known.at(-1);
   const first = known[0];
+  const isShort = (data.at(-1)?.at ?? 0) - (data[0]?.at ?? 0) < SHORT_MS;
   return (
     <figure aria-labelledby={id}>
       <figcaption id={id} className="flex items-baseline justify-between pb-1">
@@ -55,7 +59,8 @@ export function TrendChart({ title, unit, points }: Props) {
               type="number"
               scale="time"
               domain={['dataMin', 'dataMax']}
-              tickFormatter={(at: number) => MONTH.format(at)}
+              tickFormatter={(at: number) => (isShort ? DAY_OF_MONTH : MONTH).format(at)}
+              minTickGap={24}
               tick={{ fontSize: 11, fill: 'var(--ink-2)' }}
               stroke="var(--rule-strong)"
               tickCount={5}

@@ -48,11 +48,11 @@ export function RollCallPage() {
         <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
           <thead>
             <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-              <HeadCell className="w-[190px]">Who</HeadCell>
-              <HeadCell className="w-[110px] max-fold:hidden">Branch</HeadCell>
+              <HeadCell className="w-[150px]">Who</HeadCell>
+              <HeadCell className="w-[96px] max-fold:hidden">Branch</HeadCell>
               <HeadCell>Its lockfile</HeadCell>
               <HeadCell className="max-fold:hidden">What is installed</HeadCell>
-              <HeadCell className="w-[110px] text-right">Answered</HeadCell>
+              <HeadCell className="w-[92px] text-right">Answered</HeadCell>
             </tr>
           </thead>
           <tbody>

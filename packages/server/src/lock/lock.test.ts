@@ -1,0 +1,306 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { lockSum } from '@deep-ledger/core';
+import { FILES, REGISTRY } from '../test/small-world.js';
+import { TestWorkspace } from '../test/test-workspace.js';
+import { TODAY } from '../test/test-server.js';
+
+let world: TestWorkspace;
+
+interface LockBody {
+  readonly state: string;
+  readonly sum: string;
+  readonly reasons: readonly { readonly message: string }[];
+  readonly copies: readonly {
+    readonly name: string;
+    readonly version: string;
+    readonly demands: number;
+    readonly since: number | null;
+    readonly isOneOfSeveral: boolean;
+  }[];
+  readonly targets: readonly { readonly target: string; readonly copies: number }[];
+  readonly commits: readonly { readonly subject: string; readonly entered: number }[];
+  readonly job: { readonly id: string; readonly state: string } | null;
+}
+
+/** Asks again until it is as it should be. */
+async function until<T>(ask: () => Promise<T>, is: (found: T) => boolean): Promise<T> {
+  for (let i = 0; i < 100; i++) {
+    const found = await ask();
+    if (is(found)) return found;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  throw new Error(`it did not come: ${JSON.stringify(await ask())}`);
+}
+
+const lock = (): Promise<LockBody> => world.get<LockBody>('/lock');
+
+beforeAll(async () => {
+  world = await TestWorkspace.open(FILES, REGISTRY);
+});
+afterAll(() => world.stop());
+
+test('a stale lockfile says why, and mending it is a draft that can be posted', async () => {
+  const before = await lock();
+  expect(before).toMatchObject({
+    state: 'stale',
+    reasons: [{ message: expect.stringContaining('There is no ledger.lock yet') as string }],
+  });
+  const { body } = await world.server.http.post(world.at('/lock/mend')).send({}).expect(201);
+  const { id } = body as { id: string };
+  const draft = await world.get<{ base: string; edits: object[] }>(`/drafts/${id}`);
+  expect(draft.edits).toMatchObject([{ edit: { kind: 'bring-up' } }]);
+  await world.server.http
+    .post(world.at(`/drafts/${id}/post`))
+    .send({ base: draft.base, message: 'Lock' })
+    .expect(201);
+  expect(await lock()).toMatchObject({ state: 'true' });
+  const again = await world.server.http.post(world.at('/lock/mend')).send({}).expect(409);
+  expect(again.body).toMatchObject({ code: 'NOTHING_TO_MEND' });
+});
+
+test('each copy says since when it is there and through which commit', async () => {
+  const first = await until(lock, ({ job, commits }) => job === null && commits.length === 1);
+  expect(first.commits).toMatchObject([{ subject: 'Lock', entered: 3 }]);
+  expect(first.copies.map(({ name, version, since }) => `${name} ${version} ${since}`)).toEqual([
+    'json 1.1.0 0',
+    'log 1.1.0 0',
+    'log 2.1.0 0',
+  ]);
+  expect(first.copies.map(({ isOneOfSeveral }) => isOneOfSeveral)).toEqual([false, true, true]);
+  await world.post(
+    [{ kind: 'set-range', package: 'log', range: '^1.0.0', projects: ['apps/web'] }],
+    'Web goes back',
+  );
+  const second = await until(lock, ({ commits }) => commits.length === 2);
+  expect(second.copies.map(({ name, since }) => `${name} ${since}`)).toEqual(['json 0', 'log 0']);
+  expect(second.commits[1]).toMatchObject({ subject: 'Web goes back', entered: 0, left: 1 });
+});
+
+test('a copy tells who demands it, and its sum', async () => {
+  const detail = await world.get('/lock/copies/json/1.1.0');
+  expect(detail).toMatchObject({
+    integrity: expect.stringMatching(/^sha512-/) as string,
+    demands: [
+      { owner: 'apps/kit', isProject: true, range: '^1.0.0' },
+      { owner: 'apps/web', isProject: true, range: '^1.0.0' },
+    ],
+  });
+  await world.get('/lock/copies/json/9.9.9', 404);
+});
+
+test('a lockfile with the marks of a merge is mended from both sides', async () => {
+  const text = await world.repository.git('show', 'main:ledger.lock');
+  const marked = `<<<<<<< ours\n${text}=======\n${text.replaceAll('json 1.1.0', 'json 1.0.0').replaceAll('by 1.1.0', 'by 1.1.0')}>>>>>>> theirs\n`;
+  await world.repository.commit({ 'ledger.lock': marked }, 'A merge that went wrong');
+  await world.server.http.post(world.at('/refresh')).expect(200);
+  expect(await lock()).toMatchObject({ state: 'broken', copies: [] });
+  const { body } = await world.server.http.post(world.at('/lock/mend')).send({}).expect(201);
+  const { id } = body as { id: string };
+  const draft = await world.get<{ base: string }>(`/drafts/${id}`);
+  await world.server.http
+    .post(world.at(`/drafts/${id}/post`))
+    .send({ base: draft.base, message: 'Mended' })
+    .expect(201);
+  expect(await world.repository.git('show', 'main:ledger.lock')).toBe(text);
+});
+
+describe('the roll call', () => {
+  const report = (body: object) => world.server.http.post(world.at('/reports')).send(body);
+
+  test('places each answer in the history, says what it lacks, and keeps one for each name', async () => {
+    const head = lockSum(await world.repository.git('show', 'main:ledger.lock'));
+    const { commits } = await until(
+      lock,
+      ({ job, commits: all }) => job === null && all.length > 2,
+    );
+    const [first] = commits as unknown as { sum: string }[];
+    await report({ kind: 'build', name: 'nightly', lockSum: head }).expect(204);
+    await report({
+      kind: 'machine',
+      name: 'desk',
+      branch: 'main',
+      lockSum: head,
+      installedSum: first!.sum,
+    }).expect(204);
+    await report({ kind: 'machine', name: 'kiosk', lockSum: 'a'.repeat(64) }).expect(204);
+    await report({ kind: 'machine', name: 'kiosk', lockSum: 'b'.repeat(64) }).expect(204);
+    const { lines } = await world.get<{ lines: object[] }>('/roll-call');
+    expect(lines).toMatchObject([
+      { name: 'nightly', lock: { state: 'here' }, installed: null, isFaded: false },
+      {
+        name: 'desk',
+        lock: { state: 'here' },
+        installed: { state: 'behind', lacks: [], keeps: ['log 2.1.0'] },
+      },
+      { name: 'kiosk', lock: { state: 'elsewhere', sum: 'b'.repeat(64) } },
+    ]);
+    const wrong = await report({ kind: 'machine', name: 'x', lockSum: 'short' }).expect(400);
+    expect((wrong.body as { detail: string }).detail).toMatch(/64 hexadecimal digits/);
+  });
+
+  test('old answers fade and then go', async () => {
+    const age = (days: number) =>
+      world.server.query(
+        `UPDATE "report" SET "at" = now() - interval '${days} days' WHERE "name" = 'kiosk'`,
+      );
+    const kiosk = async () => {
+      const { lines } = await world.get<{ lines: { name: string; isFaded: boolean }[] }>(
+        '/roll-call',
+      );
+      return lines.find(({ name }) => name === 'kiosk');
+    };
+    await age(8);
+    expect(await kiosk()).toMatchObject({ isFaded: true });
+    await age(31);
+    expect(await kiosk()).toBeUndefined();
+  });
+});
+
+describe('drift', () => {
+  test('is what a resolution without the lockfile would change, by whose range', async () => {
+    await world.post([{ kind: 'pin', package: 'json', version: '1.0.0' }], 'Pin json');
+    await world.post([{ kind: 'unpin', package: 'json' }], 'No pin');
+    const drift = await world.get<object>(`/drift?day=${TODAY}`);
+    expect(drift).toMatchObject({
+      day: TODAY,
+      from: null,
+      same: 1,
+      lines: [
+        {
+          name: 'json',
+          from: '1.0.0',
+          to: '1.1.0',
+          step: 'minor',
+          direction: 'up',
+          demands: [
+            { owner: 'apps/kit', isProject: true, range: '^1.0.0' },
+            { owner: 'apps/web', isProject: true, range: '^1.0.0' },
+          ],
+        },
+      ],
+    });
+    expect(await world.get(`/drift?day=${TODAY}&from=${TODAY}`)).toMatchObject({ lines: [] });
+    expect(await world.get('/drift?day=2001-01-01')).toMatchObject({
+      lines: [],
+      explanation: expect.arrayContaining([
+        'On 2001-01-01 nothing would answer the manifests.',
+      ]) as object,
+    });
+    await world.get('/drift?day=soon', 400);
+  });
+});
+
+describe('merging branches', () => {
+  interface Preview {
+    readonly kind: string;
+    readonly ours: { readonly commit: string };
+    readonly theirs: { readonly commit: string };
+    readonly conflicts: readonly object[];
+    readonly message: string;
+  }
+  const preview = async (from: string, decisions: object[] = []): Promise<Preview> => {
+    const { body } = await world.server.http
+      .post(world.at('/merges/preview'))
+      .send({ from, decisions })
+      .expect(200);
+    return body as Preview;
+  };
+  const KIT = FILES['apps/kit/ledger.project.toml'];
+
+  test('what both sides changed is decided, the rest merges by itself, in one commit with both parents', async () => {
+    const { repository, server } = world;
+    await repository.branch('trial', {
+      'apps/kit/ledger.project.toml': KIT.replace('json = "^1.0.0"', 'json = "~1.0.0"'),
+      'README.md': 'small, on trial\n',
+    });
+    await repository.commit(
+      { 'apps/kit/ledger.project.toml': KIT.replace('json = "^1.0.0"', 'json = "^1.1.0"') },
+      'Kit wants the newer json',
+    );
+    await server.http.post(world.at('/refresh')).expect(200);
+    const branches = await world.get<object[]>('/merges/branches');
+    expect(branches).toMatchObject([{ name: 'trial', isMerged: false }]);
+    const first = await preview('trial');
+    expect(first).toMatchObject({
+      kind: 'conflicts',
+      conflicts: [
+        {
+          file: 'apps/kit/ledger.project.toml',
+          path: ['needs', 'json'],
+          base: '"^1.0.0"',
+          ours: '"^1.1.0"',
+          theirs: '"~1.0.0"',
+          decided: null,
+          package: 'json',
+          chains: [['apps/kit', 'json 1.0.0']],
+        },
+      ],
+    });
+    const decisions = [
+      { file: 'apps/kit/ledger.project.toml', path: ['needs', 'json'], side: 'theirs' },
+    ];
+    const settled = await preview('trial', decisions);
+    expect(settled).toMatchObject({ kind: 'merged', conflicts: [{ decided: 'theirs' }] });
+    const post = (more: object = {}) =>
+      server.http.post(world.at('/merges/post')).send({
+        from: 'trial',
+        decisions,
+        ours: settled.ours.commit,
+        theirs: settled.theirs.commit,
+        message: settled.message,
+        ...more,
+      });
+    expect((await post({ ours: 'a'.repeat(40) }).expect(409)).body).toMatchObject({
+      code: 'BRANCH_MOVED',
+    });
+    expect((await post({ decisions: [] }).expect(409)).body).toMatchObject({
+      code: 'MERGE_UNDECIDED',
+    });
+    const { body } = await post().expect(201);
+    const { commit } = body as { commit: string };
+    expect((await repository.git('log', '-1', '--format=%P', commit)).trim()).toBe(
+      `${settled.ours.commit} ${settled.theirs.commit}`,
+    );
+    expect(await repository.git('show', `${commit}:README.md`)).toBe('small, on trial\n');
+    expect(await repository.git('show', `${commit}:apps/kit/ledger.project.toml`)).toContain(
+      'json = "~1.0.0"',
+    );
+    expect(await lock()).toMatchObject({ state: 'true' });
+    expect(await preview('trial')).toMatchObject({ kind: 'nothing' });
+    const journal = await world.get<{ entries: object[] }>('/journal');
+    expect(journal.entries[0]).toMatchObject({
+      commit,
+      post: { edits: [{ subject: 'trial', verb: 'merged into' }] },
+    });
+  });
+
+  test('files that are not ours and are in conflict are named, and nothing is written', async () => {
+    const { repository, server } = world;
+    await repository.branch('words', { 'README.md': 'their words\n' });
+    await repository.commit({ 'README.md': 'our words\n' }, 'Our words');
+    await server.http.post(world.at('/refresh')).expect(200);
+    const found = await preview('words');
+    expect(found).toMatchObject({ kind: 'merged', otherConflicts: ['README.md'] });
+    const head = await repository.head();
+    const { body } = await server.http
+      .post(world.at('/merges/post'))
+      .send({
+        from: 'words',
+        decisions: [],
+        ours: found.ours.commit,
+        theirs: found.theirs.commit,
+        message: 'x',
+      })
+      .expect(409);
+    expect(body).toMatchObject({ code: 'MERGE_OTHER_FILES' });
+    expect(await repository.head()).toBe(head);
+  });
+
+  test('a branch that is not there, and one that has nothing in common', async () => {
+    const missing = await world.server.http
+      .post(world.at('/merges/preview'))
+      .send({ from: 'nowhere', decisions: [] })
+      .expect(404);
+    expect(missing.body).toMatchObject({ code: 'POINT_UNKNOWN' });
+  });
+});
