@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
-import { MoreThan, type DataSource, type Repository } from 'typeorm';
+import { LessThan, MoreThan, type DataSource, type Repository } from 'typeorm';
 import { describeEdit, draftMessage } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { DraftEvaluator } from '../drafts/draft-evaluator.js';
@@ -23,6 +23,7 @@ import { PostEntity } from './post.entity.js';
 
 /** So long after a post was given up, it may still turn out to have reached its branch. */
 const LATE_MS = 10 * 60_000;
+const CUT_SHORT_MS = 5_000;
 
 type Answered = Extract<SettledEvaluation, { kind: 'answered' }>;
 
@@ -52,6 +53,7 @@ export class JournalService implements OnApplicationBootstrap {
 
   /** Newest first. */
   async list(workspace: WorkspaceEntity): Promise<PostEntity[]> {
+    await this.settleCutShort(workspace);
     await this.findLate(workspace);
     return this.posts.find({
       where: { workspaceId: workspace.id, state: 'posted' },
@@ -209,6 +211,13 @@ export class JournalService implements OnApplicationBootstrap {
       await manager.update(PostEntity, { id: post.id }, { state: 'posted' });
       await manager.update(DraftEntity, { id: post.draftId }, { state: 'posted' });
     });
+  }
+
+  /** Posts that have been under way for longer than any takes: whoever wrote them, or the database, went away. */
+  private async settleCutShort(workspace: WorkspaceEntity): Promise<void> {
+    const before = LessThan(new Date(this.clock.now().getTime() - CUT_SHORT_MS));
+    const open = { workspaceId: workspace.id, state: 'writing' as const, postedAt: before };
+    if (await this.posts.existsBy(open)) await this.alone(workspace, () => Promise.resolve());
   }
 
   /** Those that a server left half done. Only while no other server posts to this workspace. */

@@ -6,11 +6,12 @@ import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { LiveController } from './live.controller.js';
 import { LiveInterceptor } from './live.interceptor.js';
 import { LiveService } from './live.service.js';
+import { SnapshotExpiry } from './snapshot-expiry.js';
 
 @Module({
   imports: [TypeOrmModule.forFeature([WorkspaceEntity]), WorkspacesModule],
   controllers: [LiveController],
-  providers: [LiveService, { provide: APP_INTERCEPTOR, useClass: LiveInterceptor }],
+  providers: [LiveService, SnapshotExpiry, { provide: APP_INTERCEPTOR, useClass: LiveInterceptor }],
   exports: [LiveService],
 })
 export class LiveModule {}

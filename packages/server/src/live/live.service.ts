@@ -53,6 +53,11 @@ export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
       .catch((error: unknown) => this.log.warn({ err: error }, 'an event could not be told'));
   }
 
+  /** Of all workspaces. */
+  get all(): Observable<LiveEvent> {
+    return this.events;
+  }
+
   of(workspaceId: string): Observable<LiveEvent> {
     return this.events.pipe(filter((event) => event.workspaceId === workspaceId));
   }

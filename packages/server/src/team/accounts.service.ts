@@ -57,10 +57,13 @@ export class AccountsService {
     return this.create(this.accounts.manager, body, await hashPassword(password));
   }
 
-  /** A new link for somebody; links before it no longer count. */
+  /**
+   * A new link for somebody; links before it no longer count. For the first keeper every server that starts
+   * makes one, and all count until one is used.
+   */
   async link(accountId: string | null): Promise<string> {
     const secret = newSecret();
-    await this.links.delete({ accountId: accountId ?? IsNull() });
+    if (accountId !== null) await this.links.delete({ accountId });
     await this.links.insert({ hash: hashOf(secret), accountId, createdAt: this.clock.now() });
     return secret;
   }
@@ -104,6 +107,7 @@ export class AccountsService {
           'Who is the first keeper?',
           'Send a name, the name to show and an e-mail address along with the password.',
         );
+      await manager.delete(OneTimeLinkEntity, { accountId: IsNull() });
       return this.create(manager, { ...first, role: 'keeper' }, hash);
     });
     await this.sessions.endAllOf(account.id);

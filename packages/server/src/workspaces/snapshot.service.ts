@@ -90,6 +90,12 @@ export class SnapshotService {
     return turn(work);
   }
 
+  /** What is kept is compared with the repository before it is served again. */
+  expire(id: string): void {
+    const kept = this.kept.get(id);
+    if (kept !== undefined) this.kept.set(id, { ...kept, askedAt: new Date(0) });
+  }
+
   forget(id: string): void {
     this.kept.delete(id);
   }

@@ -1,0 +1,187 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { pause, Servers, type Answer } from './test/servers.js';
+
+const PACKAGES = Array.from({ length: 12 }, (_, i) => `elm-${i + 1}`);
+const FILES = {
+  'ledger.toml': 'format = 1\nname = "small"\nprojects = ["apps/*"]\nregistry = "main"\n',
+  'ledger.shared.toml': 'format = 1\n[shared]\n',
+  'apps/web/ledger.project.toml': 'name = "web"\n[needs]\nelm-1 = "^1.0.0"\n',
+};
+const ROUNDS = 20;
+const SEED = Number(process.env['SEED'] ?? Math.floor(Math.random() * 1e9));
+
+interface Draft {
+  readonly id: string;
+  readonly base: string;
+}
+
+let servers: Servers;
+let slug: string;
+
+const at = (path: string): string => `/api/workspaces/${slug}${path}`;
+
+/** The registry's document of a package with two releases. */
+function document(name: string): object {
+  const release = (version: string) => ({
+    version,
+    published: '2024-01-01T00:00:00Z',
+    archive: {
+      path: `/archives/${name}/${version}`,
+      integrity: `sha512-${'A'.repeat(86)}==`,
+      bytes: 1,
+    },
+  });
+  return { name, releases: [release('1.0.0'), release('2.0.0')] };
+}
+
+async function draftWith(server: number, name: string, edit: object): Promise<Draft> {
+  const created = await servers.ask<Draft>(server, 'POST', at('/drafts'), { name });
+  const { body } = await servers.ask<Draft>(
+    server,
+    'POST',
+    at(`/drafts/${created.body.id}/edits`),
+    { edits: [edit] },
+  );
+  return body;
+}
+
+function post(server: number, { id, base }: Draft, message: string): Promise<Answer> {
+  return servers.ask(server, 'POST', at(`/drafts/${id}/post`), { base, message });
+}
+
+/** Posts until it is in, looking at the draft again each time the branch has moved. */
+async function postInTheEnd(server: number, draft: Draft, message: string): Promise<number> {
+  let { base } = draft;
+  for (let i = 0; i < 60; i++) {
+    const { status, body } = await post(server, { id: draft.id, base }, message);
+    if (status === 201) return i;
+    const { code } = body as { code: string };
+    if (code !== 'BRANCH_MOVED') throw new Error(JSON.stringify(body));
+    ({ base } = (await servers.ask<Draft>(server, 'GET', at(`/drafts/${draft.id}`))).body);
+  }
+  throw new Error('it never came in');
+}
+
+beforeAll(async () => {
+  const documents = Object.fromEntries(PACKAGES.map((name) => [name, document(name)]));
+  servers = await Servers.start(FILES, documents, { servers: 2, workers: 2 });
+  const { body } = await servers.ask<{ slug: string }>(0, 'POST', '/api/workspaces', {
+    address: servers.repository,
+    registry: servers.registryUrl,
+  });
+  ({ slug } = body);
+}, 120_000);
+afterAll(() => servers.stop(), 60_000);
+
+test('posts that race from two servers are all there, once each', async () => {
+  const messages = PACKAGES.slice(1).map((name) => `Require ${name}`);
+  const drafts = await Promise.all(
+    PACKAGES.slice(1).map((name, i) =>
+      draftWith(i % 2, name, {
+        kind: 'add-requirement',
+        package: name,
+        range: '^1.0.0',
+        as: 'runtime',
+        projects: ['apps/web'],
+      }),
+    ),
+  );
+  await Promise.all(drafts.map((draft, i) => postInTheEnd(i % 2, draft, messages[i]!)));
+  const subjects = (await servers.git('log', '--format=%s', 'main')).split('\n');
+  expect([...subjects].sort()).toEqual(['First', ...messages].sort());
+  const posts = await servers.query(`SELECT "commit" FROM "post" WHERE "state" = 'posted'`);
+  const commits = await servers.git('log', '--format=%H', '-11', 'main');
+  expect(posts.split('\n').sort()).toEqual(commits.split('\n').sort());
+  const { body } = await servers.ask(1, 'GET', at(''));
+  expect(body).toMatchObject({ lock: { state: 'true', copies: 12 } });
+}, 180_000);
+
+test('one draft that both servers post at once is posted once', async () => {
+  const draft = await draftWith(0, 'both', {
+    kind: 'pin',
+    package: 'elm-2',
+    version: '1.0.0',
+  });
+  const answers = await Promise.all([post(0, draft, 'Pin elm-2'), post(1, draft, 'Pin elm-2')]);
+  expect(answers.map(({ status }) => status).sort()).not.toEqual([201, 201]);
+  expect(answers.some(({ status }) => status === 201)).toBe(true);
+  const subjects = await servers.git('log', '--format=%s', 'main');
+  expect(subjects.match(/Pin elm-2/g)).toHaveLength(1);
+}, 60_000);
+
+test('work that a killed worker had begun is done by another', async () => {
+  const history = async () =>
+    (await servers.ask<{ job: object | null; commits: object[] }>(0, 'GET', at('/lock'))).body;
+  await history();
+  const restart = await servers.kill('worker', 0);
+  for (let i = 0; (await history()).job !== null; i++) {
+    expect(i, 'the history was never worked out').toBeLessThan(150);
+    await pause(200);
+  }
+  expect((await history()).commits.length).toBe(11);
+  await restart();
+}, 120_000);
+
+test(`${ROUNDS} kills in the middle of a post leave repository and database agreeing`, async () => {
+  process.stderr.write(`seed of the kills: ${SEED}\n`);
+  let state = SEED;
+  const random = (): number => {
+    state = (Math.imul(state, 1103515245) + 12345) & 0x7fffffff;
+    return state / 0x7fffffff;
+  };
+  const reached = { before: 0, after: 0 };
+  for (let round = 0; round < ROUNDS; round++) {
+    const message = `Round ${round}`;
+    const draft = await draftWith(0, message, {
+      kind: 'set-range',
+      package: 'elm-1',
+      range: round % 2 === 0 ? '^2.0.0' : '^1.0.0',
+      projects: ['apps/web'],
+    });
+    const answer = post(0, draft, message).catch(() => null);
+    await pause(random() * 500);
+    const restart =
+      round % 5 === 3
+        ? await servers.killDatabase()
+        : round % 5 === 4
+          ? await servers.kill('worker', round % 2)
+          : await servers.kill('server', 0);
+    await answer;
+    // Another server is asked meanwhile, as people would.
+    await servers.ask(1, 'GET', at('/posts')).catch(() => null);
+    await restart();
+    await pause(300);
+    const where = `round ${round}`;
+    const listed = await until(async () => {
+      await servers.ask(0, 'GET', at('/posts')).catch(() => null);
+      const open = await servers.query(`SELECT count(*) FROM "post" WHERE "state" = 'writing'`);
+      return open === '0';
+    });
+    expect(listed, where).toBe(true);
+    const inGit = (await servers.git('log', '--format=%s', 'main'))
+      .split('\n')
+      .filter((subject) => subject === message).length;
+    const inDatabase = await servers.query(
+      `SELECT count(*) FROM "post" WHERE "state" = 'posted' AND "draft_id" = '${draft.id}'`,
+    );
+    const ofDraft = await servers.query(`SELECT "state" FROM "draft" WHERE "id" = '${draft.id}'`);
+    expect(inGit, where).toBeLessThan(2);
+    expect(inDatabase, where).toBe(String(inGit));
+    expect(ofDraft, where).toBe(inGit === 1 ? 'posted' : 'open');
+    reached[inGit === 1 ? 'after' : 'before'] += 1;
+    if (inGit === 0) await postInTheEnd(1, draft, message);
+    expect(await servers.git('log', '-1', '--format=%s', 'main'), where).toBe(message);
+  }
+  const { body } = await servers.ask(0, 'GET', at(''));
+  expect(body).toMatchObject({ lock: { state: 'true' } });
+  expect(await servers.git('fsck', '--no-dangling')).toBe('');
+  process.stderr.write(`${reached.after} of them had reached the branch\n`);
+}, 600_000);
+
+async function until(is: () => Promise<boolean>): Promise<boolean> {
+  for (let i = 0; i < 100; i++) {
+    if (await is()) return true;
+    await pause(100);
+  }
+  return false;
+}
