@@ -2,6 +2,7 @@ import { Global, Module, type DynamicModule } from '@nestjs/common';
 import { APP_FILTER } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
+import { BrokenConnections } from './database/broken-connections.js';
 import { dataSourceOptions } from './database/data-source-options.js';
 import { DriftModule } from './drift/drift.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
@@ -56,6 +57,7 @@ export class AppModule {
         { provide: SETTINGS, useValue: settings },
         { provide: LOGGER, useValue: log },
         { provide: APP_FILTER, useClass: ProblemFilter },
+        BrokenConnections,
       ],
       exports: [SETTINGS, LOGGER],
     };

@@ -77,8 +77,9 @@ export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
         client.on('notification', ({ payload }) => {
           if (payload !== undefined) this.events.next(JSON.parse(payload) as LiveEvent);
         });
+        // From the start: an error that nobody listens for ends the program.
+        client.on('error', () => {});
         await client.connect();
-        client.on('error', lost);
         client.on('end', lost);
         await client.query(`LISTEN ${CHANNEL}`);
         this.client = client;
