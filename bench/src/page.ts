@@ -11,6 +11,7 @@ import { dragAnswers, firstRows, scrollFrames, tracesDrawn } from './in-page.js'
 import { generatedSources } from './generated-sources.js';
 import { writeWorld } from './page-world.js';
 import { prepare } from './rows.js';
+import { ask, signIn, type Session } from './session.js';
 
 /*
  * The page over a generated workspace, in headless Chromium, the whole stack behind it. `npm run bench:page
@@ -63,23 +64,29 @@ async function measure(url: string, repository: string): Promise<readonly Figure
     args: ['--disable-gpu', '--no-sandbox'],
   });
   try {
-    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    const [{ slug }] = (await (await fetch(`${url}/api/workspaces`)).json()) as [{ slug: string }];
+    const session = await signIn(url);
+    const page = await browser.newPage({
+      viewport: { width: 1280, height: 800 },
+      extraHTTPHeaders: { cookie: session.cookie },
+    });
+    const [{ slug }] = (await (await ask(session, `${url}/api/workspaces`)).json()) as [
+      { slug: string },
+    ];
     const sheet = `${url}/w/${slug}/sheet`;
     // The first request reads repository and registry; what follows is measured warm.
-    await (await fetch(`${url}/api/workspaces/${slug}/sheet`)).arrayBuffer();
-    const scan = await scanFigures(url, slug, repository);
+    await (await ask(session, `${url}/api/workspaces/${slug}/sheet`)).arrayBuffer();
+    const scan = await scanFigures(session, url, slug, repository);
     // Every page asks for this figure once for each commit.
     const start = performance.now();
-    await (await fetch(`${url}/api/workspaces/${slug}/findings/count`)).arrayBuffer();
+    await (await ask(session, `${url}/api/workspaces/${slug}/findings/count`)).arrayBuffer();
     tell(`findings of the commit, once: ${((performance.now() - start) / 1000).toFixed(1)} s`);
     return [
       ...scan,
       await scriptSize(),
       ...(await rowFigures(page, sheet)),
       ...(await frameFigures(page, sheet)),
-      ...(await dragFigures(page, url, slug)),
-      ...(await traceFigures(page, url, slug)),
+      ...(await dragFigures(page, session, url, slug)),
+      ...(await traceFigures(page, session, url, slug)),
     ];
   } finally {
     await browser.close();
@@ -151,8 +158,13 @@ async function frameFigures(page: Page, sheet: string): Promise<readonly Figure[
 }
 
 /** At the bench of the package that most projects require, of those with a long rail. */
-async function dragFigures(page: Page, url: string, slug: string): Promise<readonly Figure[]> {
-  const answer = await fetch(`${url}/api/workspaces/${slug}/sheet`);
+async function dragFigures(
+  page: Page,
+  session: Session,
+  url: string,
+  slug: string,
+): Promise<readonly Figure[]> {
+  const answer = await ask(session, `${url}/api/workspaces/${slug}/sheet`);
   const { rows } = (await answer.json()) as {
     rows: { name: string; usedBy: number; releases: object[] }[];
   };
@@ -183,16 +195,21 @@ async function dragFigures(page: Page, url: string, slug: string): Promise<reado
 }
 
 /** Of the package with the most owners and of many others; the first request of each kind is not counted. */
-async function traceFigures(page: Page, url: string, slug: string): Promise<readonly Figure[]> {
-  const answer = await fetch(`${url}/api/workspaces/${slug}/sheet`);
+async function traceFigures(
+  page: Page,
+  session: Session,
+  url: string,
+  slug: string,
+): Promise<readonly Figure[]> {
+  const answer = await ask(session, `${url}/api/workspaces/${slug}/sheet`);
   const { rows } = (await answer.json()) as { rows: { name: string; usedBy: number }[] };
   const names = rows.sort((a, b) => b.usedBy - a.usedBy).map(({ name }) => name);
   const address = (name: string): string => `${url}/api/workspaces/${slug}/trace?package=${name}`;
-  await (await fetch(address(names[0]!))).arrayBuffer();
+  await (await ask(session, address(names[0]!))).arrayBuffer();
   const times: number[] = [];
   for (const name of names.slice(0, 60)) {
     const start = performance.now();
-    await (await fetch(address(name))).arrayBuffer();
+    await (await ask(session, address(name))).arrayBuffer();
     times.push(performance.now() - start);
   }
   await page.goto(`${url}/w/${slug}/trace?package=${names[1]!}`);
@@ -219,13 +236,14 @@ async function traceFigures(page: Page, url: string, slug: string): Promise<read
 
 /** Findings with the scan: of all sources, and of a commit that changes one file. */
 async function scanFigures(
+  session: Session,
   url: string,
   slug: string,
   repository: string,
 ): Promise<readonly Figure[]> {
   const count = async (): Promise<number> => {
     const start = performance.now();
-    await (await fetch(`${url}/api/workspaces/${slug}/scan`)).arrayBuffer();
+    await (await ask(session, `${url}/api/workspaces/${slug}/scan`)).arrayBuffer();
     return performance.now() - start;
   };
   const cold = await count();
@@ -245,7 +263,7 @@ async function scanFigures(
   );
   await git('push', '--quiet', 'origin', 'main');
   await rm(work, { recursive: true });
-  await fetch(`${url}/api/workspaces/${slug}/refresh`, { method: 'POST' });
+  await ask(session, `${url}/api/workspaces/${slug}/refresh`, { method: 'POST' });
   const warm = await count();
   return [
     {

@@ -52,6 +52,7 @@ test('pictures of the main views', async ({ page, request }) => {
   await picture(page, 'trace-what-if');
 
   await page.goto('/w/brindlepeak/lockfile?q=tarn-json');
+  await expect(page.getByText(/commits changed it/)).toBeVisible();
   await page.getByRole('list', { name: 'Copies' }).getByRole('button').first().click();
   await expect(page.getByText(/copies are forced/)).toBeVisible();
   await picture(page, 'lockfile');

@@ -23,6 +23,8 @@ export interface StackOptions {
   readonly isDurable: boolean;
   /** What is served in place of the demo: a folder of registry documents, and a repository. */
   readonly world?: StackWorld;
+  /** Folder of what is served as the web application; the built one when absent. */
+  readonly webFolder?: string;
   /** Nobody and no workspace is there at first. */
   readonly isEmpty?: boolean;
   /** YYYY-MM-DD, or null for the clock's day. */
@@ -99,6 +101,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
         PORT: String(port),
         HOST: '127.0.0.1',
         DEEP_LEDGER_WORKS: 'no',
+        ...(options.webFolder === undefined ? {} : { DEEP_LEDGER_WEB: options.webFolder }),
         ...(options.isEmpty === true
           ? {}
           : {

@@ -33,9 +33,18 @@ export interface RegistryReading {
 }
 
 /** Documents of registries over HTTP. Each is kept in the database, so a registry that is down does not stop reading. */
+type StoredDocument = Pick<PackageDocumentEntity, 'name' | 'etag' | 'isOutdated' | 'fetchedAt'>;
+
+interface ParsedDocument {
+  /** Null: the registry has no such package. */
+  readonly record: PackageRecord | null;
+  /** When the document that was parsed was fetched, by whichever server: milliseconds. */
+  readonly fetchedAt: number;
+}
+
 @Injectable()
 export class RegistryService {
-  private readonly parsed = new Map<string, Map<string, PackageRecord | null>>();
+  private readonly parsed = new Map<string, Map<string, ParsedDocument>>();
   private readonly limit = pLimit(AT_ONCE);
   private revision = 0;
 
@@ -76,7 +85,7 @@ export class RegistryService {
           ),
         );
         const cache = this.cacheOf(url);
-        return new Map(names.map((name) => [name, cache.get(name) ?? null]));
+        return new Map(names.map((name) => [name, cache.get(name)?.record ?? null]));
       },
     });
     const cache = this.cacheOf(url);
@@ -111,24 +120,36 @@ export class RegistryService {
     return found.map(({ text }) => text);
   }
 
-  private cacheOf(url: string): Map<string, PackageRecord | null> {
-    const cache = this.parsed.get(url) ?? new Map<string, PackageRecord | null>();
+  private cacheOf(url: string): Map<string, ParsedDocument> {
+    const cache = this.parsed.get(url) ?? new Map<string, ParsedDocument>();
     this.parsed.set(url, cache);
     return cache;
   }
 
-  /** What the database has; parsed into the cache as it comes. */
+  /** What the database has, without the documents themselves: those that are not parsed yet, or that another server has fetched since, are read into the cache. */
   private async stored(
     url: string,
     names: readonly string[],
-  ): Promise<ReadonlyMap<string, PackageDocumentEntity>> {
-    const found = await this.documents.findBy({ registryUrl: url, name: In([...names]) });
+  ): Promise<ReadonlyMap<string, StoredDocument>> {
+    const found = await this.documents.find({
+      select: { name: true, etag: true, isOutdated: true, fetchedAt: true },
+      where: { registryUrl: url, name: In([...names]) },
+    });
     const cache = this.cacheOf(url);
-    for (const { name, body } of found) {
-      if (cache.has(name)) continue;
-      const reading = body === null ? null : readPackageRecord(body);
-      if (reading === null) cache.set(name, null);
-      else if (reading.ok) cache.set(name, reading.record);
+    const unread = found.filter(
+      ({ name, fetchedAt }) => cache.get(name)?.fetchedAt !== fetchedAt.getTime(),
+    );
+    if (unread.length > 0) {
+      const bodies = await this.documents.findBy({
+        registryUrl: url,
+        name: In(unread.map(({ name }) => name)),
+      });
+      for (const { name, body, fetchedAt } of bodies) {
+        if (cache.has(name)) this.revision += 1;
+        const reading = body === null ? null : readPackageRecord(body);
+        if (reading === null || reading.ok)
+          cache.set(name, { record: reading?.record ?? null, fetchedAt: fetchedAt.getTime() });
+      }
     }
     return new Map(found.map((document) => [document.name, document]));
   }
@@ -155,7 +176,7 @@ export class RegistryService {
     const { status, body, etag: newEtag } = await this.getJson(address, etag);
     const fetchedAt = this.clock.now();
     if (status === 304) {
-      await this.documents.update({ registryUrl: url, name }, { isOutdated: false, fetchedAt });
+      await this.documents.update({ registryUrl: url, name }, { isOutdated: false });
       return;
     }
     const record = status === 404 ? null : recordOfDocument(address, name, body);
@@ -167,7 +188,7 @@ export class RegistryService {
       isOutdated: false,
       fetchedAt,
     });
-    this.cacheOf(url).set(name, record);
+    this.cacheOf(url).set(name, { record, fetchedAt: fetchedAt.getTime() });
     this.revision += 1;
   }
 

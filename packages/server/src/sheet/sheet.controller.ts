@@ -1,5 +1,7 @@
-import { Controller, Get, Param } from '@nestjs/common';
+import { Controller, Get, Param, Res } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { KeptAnswers } from '../kept-answers.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -12,6 +14,8 @@ import { SheetService } from './sheet.service.js';
 @Needs('read')
 @Controller('workspaces/:slug')
 export class SheetController {
+  private readonly answers = new KeptAnswers();
+
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
@@ -24,8 +28,9 @@ export class SheetController {
     summary: 'Every package that a project requires or that has a copy',
   })
   @ApiOkResponse({ type: SheetDto })
-  async sheet(@Param('slug') slug: string): Promise<SheetDto> {
-    return this.sheets.sheet(await this.snapshots.read(await this.workspaces.bySlug(slug)));
+  async sheet(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
+    const snapshot = await this.snapshots.read(await this.workspaces.bySlug(slug));
+    this.answers.send(response, snapshot.base, 'sheet', () => this.sheets.sheet(snapshot));
   }
 
   @Get('packages/:name')

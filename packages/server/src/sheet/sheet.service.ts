@@ -14,21 +14,14 @@ import { toBenchDemand, toBenchRequirement, toRow } from './sheet.mapper.js';
 
 @Injectable()
 export class SheetService {
-  /** Sheets as they are sent, by snapshot. */
-  private readonly sheets = new WeakMap<Snapshot['base'], SheetDto>();
-
   sheet(snapshot: Snapshot): SheetDto {
     const { head, base } = snapshot;
-    const kept = this.sheets.get(base);
-    if (kept !== undefined) return kept;
     const indices = projectIndices(snapshot);
-    const sheet = {
+    return {
       commit: head.commit,
       projects: (base.workspace?.projects ?? []).map(({ folder, name }) => ({ folder, name })),
       rows: base.rows.map((row) => toRow(row, indices)),
     };
-    this.sheets.set(base, sheet);
-    return sheet;
   }
 
   /**

@@ -1,5 +1,7 @@
-import { Body, Controller, Get, HttpCode, Param, Post, Query } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Param, Post, Query, Res } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { KeptAnswers } from '../kept-answers.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -26,6 +28,8 @@ import { WhatIfService } from './what-if.service.js';
 @Needs('read')
 @Controller('workspaces/:slug')
 export class TraceController {
+  private readonly answers = new KeptAnswers();
+
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
@@ -36,9 +40,15 @@ export class TraceController {
   @Get('trace')
   @ApiOperation({ operationId: 'readTrace', summary: 'Who brings it in, or what it brings' })
   @ApiOkResponse({ type: TraceDto })
-  async trace(@Param('slug') slug: string, @Query() query: TraceQuery): Promise<TraceDto> {
-    const { snapshot } = await this.read(slug);
-    return this.traces.trace(snapshot.head.commit, snapshot.base, query);
+  async trace(
+    @Param('slug') slug: string,
+    @Query() query: TraceQuery,
+    @Res() response: Response,
+  ): Promise<void> {
+    const { head, base } = (await this.read(slug)).snapshot;
+    this.answers.send(response, base, JSON.stringify(query), () =>
+      this.traces.trace(head.commit, base, query),
+    );
   }
 
   @Get('trace/chains')

@@ -94,7 +94,13 @@ export function LockPage() {
             </Section>
             <Section
               title="What changed it last"
-              empty={data.commits.length === 0 ? 'No commit that changed it is known yet.' : null}
+              empty={
+                data.commits.length > 0
+                  ? null
+                  : data.job === null
+                    ? 'No commit has changed it yet.'
+                    : 'Its history is being read.'
+              }
             >
               <Changes lock={data} onCompare={(from, to) => change({ from, to })} />
             </Section>
