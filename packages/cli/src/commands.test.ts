@@ -327,3 +327,124 @@ describe('as JSON', () => {
     expect(await readFile(join(folder, 'out/ledger.lock'), 'utf8')).toBe(before);
   });
 });
+
+describe('trace', () => {
+  beforeEach(() => run('lock', '--registry', registry));
+
+  test('says by which chains a package comes in, as text and as JSON', async () => {
+    expect(await run('trace', 'log')).toMatchObject({
+      code: 0,
+      out: 'web  shared -> log 1.1.0\n1 of 1 chains to log 1.1.0.\n',
+    });
+    const { out } = await run('trace', 'log@1.1.0', '--from', 'web', '--json');
+    expect(JSON.parse(out)).toEqual({
+      format: 1,
+      copies: ['log 1.1.0'],
+      total: '1',
+      chains: [
+        [
+          { node: 'web', range: null },
+          { node: 'log 1.1.0', range: 'shared' },
+        ],
+      ],
+    });
+  });
+
+  test('of what is not there ends with 1, from a project that is not there with 2', async () => {
+    expect(await run('trace', 'elm')).toMatchObject({
+      code: 1,
+      err: 'Nothing in the lockfile brings elm in.\n',
+    });
+    expect(await run('trace', 'log', '--from', 'desk')).toMatchObject({ code: 2 });
+    expect(await run('trace', 'log', '--count', 'many')).toMatchObject({ code: 2 });
+  });
+});
+
+describe('findings', () => {
+  test('are listed with their place and counted; grave ones end with 1', async () => {
+    const { code, out } = await run('findings', '--registry', registry, '--as-of', '2024-06-01');
+    expect(code).toBe(1);
+    expect(out).toMatch(/^grave {2}unlocked {9}ledger\.lock:1: There is no ledger\.lock yet\./);
+    expect(out).toMatch(/\d+ findings: \d+ grave, \d+ plain, \d+ light\.\n$/);
+    expect(out).not.toContain('\u001b');
+  });
+
+  test('of a workspace whose lockfile is true; source is read unless that is left out', async () => {
+    await run('lock', '--registry', registry);
+    await write({ 'web/main.ts': 'export const lifts = 4;\n' });
+    const all = await run('findings', '--registry', registry, '--json');
+    expect(all.code).toBe(0);
+    const kinds = (text: string): string[] =>
+      (JSON.parse(text) as { findings: { kind: string }[] }).findings.map(({ kind }) => kind);
+    expect(kinds(all.out)).toContain('unused');
+    const some = await run('findings', '--registry', registry, '--json', '--no-scan');
+    expect(kinds(some.out)).not.toContain('unused');
+    const light = await run('findings', '--registry', registry, '--fail-on', 'light');
+    expect(light.code).toBe(1);
+    await write({ 'web/main.ts': "import 'log';\n" });
+    const used = await run('findings', '--registry', registry, '--json');
+    expect(kinds(used.out)).not.toContain('unused');
+  });
+
+  test('as SARIF name the tool and a rule for each', async () => {
+    const { out } = await run('findings', '--registry', registry, '--sarif');
+    const log = JSON.parse(out) as {
+      version: string;
+      runs: { tool: { driver: { name: string } }; results: { ruleId: string }[] }[];
+    };
+    expect(log.version).toBe('2.1.0');
+    expect(log.runs[0]!.tool.driver.name).toBe('Deep Ledger');
+    expect(log.runs[0]!.results.map(({ ruleId }) => ruleId)).toContain('unlocked');
+  });
+});
+
+test('check as JSON says state, sum and reasons', async () => {
+  const stale = await run('check', '--json');
+  expect(stale.code).toBe(1);
+  expect(JSON.parse(stale.out)).toMatchObject({
+    format: 1,
+    state: 'stale',
+    sum: null,
+    reasons: [{ code: 'LOCK_MISSING' }],
+  });
+  await run('lock', '--registry', registry);
+  expect(JSON.parse((await run('check', '--json')).out)).toMatchObject({
+    state: 'true',
+    sum: expect.stringMatching(/^[0-9a-f]{64}$/) as string,
+    reasons: [],
+  });
+});
+
+test.each(['bash', 'zsh'])('completion for %s names commands and options', async (shell) => {
+  const { code, out } = await run('completion', shell);
+  expect(code).toBe(0);
+  expect(out).toContain('check');
+  expect(out).toMatch(/lock\) words="--in --registry --as-of --refresh --dry-run/);
+  expect(out).not.toContain('merge-driver');
+});
+
+test('bash completes a command by that script', async () => {
+  const { out } = await run('completion', 'bash');
+  const script = `${out}\nCOMP_WORDS=(deep-ledger fin); COMP_CWORD=1; _deep_ledger; echo "\${COMPREPLY[*]}"`;
+  const completed = await new Promise<string>((resolve) => {
+    execFile('bash', ['-c', script], (_, text) => resolve(text.trim()));
+  });
+  expect(completed).toBe('findings');
+});
+
+describe('report', () => {
+  test('without a token, or where no server answers, ends with 2 and never says the token', async () => {
+    await run('lock', '--registry', registry);
+    const to = ['report', '--to', 'http://127.0.0.1:61', '--workspace', 'w'];
+    expect(await run(...to)).toMatchObject({
+      code: 2,
+      err: 'No token. Put one that may report into DEEP_LEDGER_TOKEN.\n',
+    });
+    process.env['DEEP_LEDGER_TOKEN'] = 'a-secret';
+    const { code, out, err } = await run(...to);
+    delete process.env['DEEP_LEDGER_TOKEN'];
+    expect(code).toBe(2);
+    expect(err).toMatch(/^http:\/\/127\.0\.0\.1:61 cannot be reached: /);
+    expect(out + err).not.toContain('a-secret');
+  });
+});
