@@ -256,6 +256,9 @@ describe('merging branches', () => {
     expect((await post({ decisions: [] }).expect(409)).body).toMatchObject({
       code: 'MERGE_UNDECIDED',
     });
+    await server.http.put(world.at('/settings')).send({ needsApproval: true }).expect(200);
+    expect((await post().expect(409)).body).toMatchObject({ code: 'APPROVAL_MISSING' });
+    await server.http.put(world.at('/settings')).send({ needsApproval: false }).expect(200);
     const { body } = await post().expect(201);
     const { commit } = body as { commit: string };
     expect((await repository.git('log', '-1', '--format=%P', commit)).trim()).toBe(

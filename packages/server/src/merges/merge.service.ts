@@ -141,8 +141,15 @@ export class MergeService {
     }
   }
 
-  /** @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_OTHER_FILES, POST_REFUSED */
+  /** @throws Problem APPROVAL_MISSING, BRANCH_MOVED, MERGE_UNDECIDED, MERGE_OTHER_FILES, POST_REFUSED */
   post(entity: WorkspaceEntity, request: PostMergeDto, author: Author): Promise<PostEntity> {
+    if (entity.needsApproval)
+      throw new Problem(
+        'APPROVAL_MISSING',
+        409,
+        'Nobody can approve it here',
+        'This workspace asks for a second person’s approval before a post, and a merge has no draft that could be approved. Merge in a clone with git and our merge driver.',
+      );
     return this.journal.alone(entity, async () => {
       await this.snapshots.read(entity, 'now');
       const sides = await this.sides(entity, request.from);

@@ -146,6 +146,7 @@ export function MergePage() {
               from={from}
               branch={branch}
               preview={data}
+              needsApproval={state?.needsApproval ?? false}
               decisions={decisions}
               isStale={preview.isPlaceholderData}
               onPosted={() => {
@@ -169,13 +170,15 @@ interface MergedProps {
   readonly from: string;
   readonly branch: string;
   readonly preview: MergePreview;
+  readonly needsApproval: boolean;
   readonly decisions: readonly Decision[];
   readonly isStale: boolean;
   readonly onPosted: () => void;
 }
 
 /** What is written once it is posted. */
-function Merged({ slug, from, branch, preview, decisions, isStale, onPosted }: MergedProps) {
+function Merged(props: MergedProps) {
+  const { slug, from, branch, preview, needsApproval, decisions, isStale, onPosted } = props;
   const queries = useQueryClient();
   const mayPost = useIs('keeper');
   const [message, setMessage] = useState(preview.message);
@@ -227,9 +230,19 @@ function Merged({ slug, from, branch, preview, decisions, isStale, onPosted }: M
             <div>
               <Button
                 disabled={
-                  !mayPost || isStale || post.isPending || preview.otherConflicts.length > 0
+                  !mayPost ||
+                  needsApproval ||
+                  isStale ||
+                  post.isPending ||
+                  preview.otherConflicts.length > 0
                 }
-                title={mayPost ? undefined : 'A keeper posts.'}
+                title={
+                  needsApproval
+                    ? 'A second person has to approve posts here, and a merge has no draft to approve.'
+                    : mayPost
+                      ? undefined
+                      : 'A keeper posts.'
+                }
                 onClick={() => post.mutate()}
               >
                 {post.isPending ? 'Posting' : `Post the merge to ${branch}`}
