@@ -1,4 +1,4 @@
-import { checkLock, lockSum, printLock, type WorkspaceFiles } from '@deep-ledger/core';
+import { checkLock, lockSum, printLock, ROOT_FILE, type WorkspaceFiles } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
 import { filesOfTree, stagedFiles } from './git/git-files.js';
 import { git } from './git/git.js';
@@ -48,7 +48,7 @@ async function* toLookAt(
     for (const oid of pushedTips(await stdin())) {
       const files = await filesOfTree(folder, oid);
       // A branch may hold no workspace at all, as one for a site does.
-      if (files.has('ledger.toml')) yield { what: `commit ${oid.slice(0, 8)}`, files };
+      if (files.has(ROOT_FILE)) yield { what: `commit ${oid.slice(0, 8)}`, files };
     }
   } else yield { what: '', files: await readWorkTree(folder) };
 }

@@ -1,8 +1,8 @@
 import {
   findAll,
   findingsAsSarif,
+  lookForNeedless,
   mutesOf,
-  needlessCopies,
   standOfBase,
   WEIGHTS,
   type Evidence,
@@ -31,7 +31,7 @@ export async function findingsCommand(
 ): Promise<number> {
   output.progress('reading manifests and registry');
   const base = await loadBase(options);
-  const { workspace, lock } = base;
+  const { workspace } = base;
   const use =
     workspace === null || !options.scan
       ? null
@@ -39,12 +39,7 @@ export async function findingsCommand(
           output.progress(`${files} source files`),
         );
   output.progress('looking for findings');
-  const resolution = lock?.resolution ?? null;
-  const needless =
-    workspace === null || resolution === null
-      ? null
-      : needlessCopies(base.engine, { workspace, asOf: base.today }, resolution);
-  const findings = findAll(standOfBase(base, { use, needless }));
+  const findings = findAll(standOfBase(base, { use, needless: lookForNeedless(base) }));
   output.progress(null);
   const muted = mutesOf(workspace, base.today);
   const open = findings.filter(({ id }) => !muted.has(id));

@@ -55,6 +55,7 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
       output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
     output.complain('Nothing of it can be kept; resolving from nothing.');
   }
+  output.progress('reading the registry');
   const records = await loadPackages(requiredPackages(workspace), registrySource(options.registry));
   const unknown =
     options.refresh === true ? [] : (options.refresh ?? []).filter((name) => !records.has(name));
@@ -69,7 +70,9 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
     refresh: options.refresh === true ? 'all' : new Set(options.refresh),
   };
   const engine = new Engine(records);
+  output.progress('resolving');
   const outcome = engine.resolve(question);
+  output.progress(null);
   switch (outcome.kind) {
     case 'ask':
       throw new Error(`records not loaded: ${outcome.names.join(', ')}`);

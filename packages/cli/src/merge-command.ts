@@ -2,8 +2,8 @@ import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   loadPackages,
+  lockMerged,
   mergeManifests,
-  mergeWorkspaces,
   requiredPackages,
   type MergeOutcome,
 } from '@deep-ledger/core';
@@ -39,14 +39,11 @@ export async function mergeCommand(options: MergeOptions, output: Output): Promi
   const merged = mergeManifests(sides);
   const outcome =
     merged.kind === 'merged'
-      ? mergeWorkspaces({
-          ...sides,
-          asOf: options.asOf,
-          records: await loadPackages(
-            requiredPackages(merged.workspace),
-            registrySource(options.registry),
-          ),
-        })
+      ? lockMerged(
+          merged,
+          await loadPackages(requiredPackages(merged.workspace), registrySource(options.registry)),
+          options.asOf,
+        )
       : merged;
   if (outcome.kind === 'merged') await writeTree(options.out, outcome.files);
   if (options.json) output.say(JSON.stringify(mergeJson(outcome)));

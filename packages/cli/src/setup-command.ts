@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { chmod, mkdir, readFile } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
-import { LOCK_FILE } from '@deep-ledger/core';
+import { LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
 import { git } from './git/git.js';
 import type { Output } from './output.js';
@@ -15,7 +15,7 @@ export interface SetupOptions {
   readonly hooks: boolean;
 }
 
-const FILES = [LOCK_FILE, 'ledger.toml', 'ledger.shared.toml', 'ledger.project.toml'];
+const FILES = [LOCK_FILE, ROOT_FILE, SHARED_FILE, PROJECT_FILE];
 const MARK = '# written by deep-ledger setup-git';
 
 /**
@@ -29,14 +29,11 @@ export async function setupCommand(
 ): Promise<number> {
   const root = (await git(folder, ['rev-parse', '--show-toplevel'])).trim();
   const place = /^https?:\/\//.test(registry) ? registry : resolve(registry);
-  const run = `${quoted(command)} %s --registry ${quoted(place)}`;
+  const run = (name: string): string => `${quoted(command)} ${name} --registry ${quoted(place)}`;
   const settings: readonly (readonly [string, string])[] = [
-    ['merge.deep-ledger.driver', `${run.replace('%s', 'merge-driver')} %O %A %B %P`],
+    ['merge.deep-ledger.driver', `${run('merge-driver').replaceAll('%', '%%')} %O %A %B %P`],
     ['merge.deep-ledger.recursive', 'text'],
-    [
-      'mergetool.deep-ledger.cmd',
-      `${run.replace('%s', 'merge-tool')} "$BASE" "$LOCAL" "$REMOTE" "$MERGED"`,
-    ],
+    ['mergetool.deep-ledger.cmd', `${run('merge-tool')} "$BASE" "$LOCAL" "$REMOTE" "$MERGED"`],
     ['mergetool.deep-ledger.trustExitCode', 'true'],
   ];
   for (const [name, value] of settings) {

@@ -21,14 +21,15 @@ export async function readWorkTree(root: string): Promise<WorkspaceFiles> {
       throw new UnreadableFile(`${path} is not UTF-8 text. Save it as UTF-8.`);
     }
   };
-  const walk = async (folder: string): Promise<void> => {
-    const entries = await readdir(join(root, folder), { withFileTypes: true });
-    for (const entry of entries) {
-      const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
-      if (entry.isDirectory() && !SKIPPED.has(entry.name)) await walk(path);
-      else if (entry.isFile() && isWorkspaceFile(path)) await read(path);
-    }
-  };
-  await walk('');
+  for await (const path of filesUnder(root)) if (isWorkspaceFile(path)) await read(path);
   return new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
+}
+
+/** Paths of all files, from the root. Links are not followed. @throws the file system's error */
+export async function* filesUnder(root: string, folder = ''): AsyncGenerator<string> {
+  for (const entry of await readdir(join(root, folder), { withFileTypes: true })) {
+    const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
+    if (entry.isDirectory() && !SKIPPED.has(entry.name)) yield* filesUnder(root, path);
+    else if (entry.isFile()) yield path;
+  }
 }

@@ -147,6 +147,7 @@ export {
   type Reanswered,
 } from './lock/index.js';
 export {
+  lockMerged,
   mergeLockAnswers,
   mergeManifest,
   mergeManifests,
@@ -235,7 +236,9 @@ export {
 export {
   gatherUse,
   projectOfFile,
+  MOST_SOURCE_BYTES,
   SourceScanner,
+  TOO_LARGE,
   type SourceScan,
   type SourceUse,
 } from './scan/index.js';
@@ -265,6 +268,8 @@ export {
   findingsAfter,
   findingsChange,
   standAfterDraft,
+  lookForNeedless,
+  mayResolveOften,
   standOfBase,
   type ClosedBooks,
   type FindingsChange,

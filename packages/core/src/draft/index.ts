@@ -32,6 +32,8 @@ export { closeBooks, type ClosedBooks, type LeftReason } from './close-books.js'
 export {
   findingsAfter,
   findingsChange,
+  lookForNeedless,
+  mayResolveOften,
   standAfterDraft,
   standOfBase,
   type FindingsChange,

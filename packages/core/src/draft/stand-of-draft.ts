@@ -1,5 +1,5 @@
 import { findAll, type Finding, type Stand } from '../findings/index.js';
-import type { NeedlessCopy } from '../resolve/index.js';
+import { needlessCopies, type NeedlessCopy } from '../resolve/index.js';
 import type { SourceUse } from '../scan/index.js';
 import { placeProblem } from '../workspace/index.js';
 import type { DraftBase } from './draft-base.js';
@@ -11,6 +11,23 @@ export interface Known {
   readonly use: SourceUse | null;
   /** Copies that were found needless by resolving; null: nobody looked. */
   readonly needless: readonly NeedlessCopy[] | null;
+}
+
+/** Looking for needless copies resolves once and more for each package that has several; beyond this it is left. */
+const MOST_COPIES = 3000;
+
+/** Is everything there to resolve with, and small enough to do so many times while somebody waits? */
+export function mayResolveOften({ lock, records }: DraftBase): boolean {
+  const isWhole = [...records.values()].every((record) => record !== null);
+  return isWhole && (lock?.resolution?.copies.length ?? 0) <= MOST_COPIES;
+}
+
+/** Copies that are needless, found by resolving; null: it cannot be looked for, or would take too long. */
+export function lookForNeedless(base: DraftBase): Known['needless'] {
+  const { workspace, lock, engine, today } = base;
+  const resolution = lock?.resolution ?? null;
+  if (workspace === null || resolution === null || !mayResolveOften(base)) return null;
+  return needlessCopies(engine, { workspace, asOf: today }, resolution);
 }
 
 /** What findings are raised from as things stand. Cost of the first: one resolution, for peers. */

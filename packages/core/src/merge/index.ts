@@ -6,6 +6,7 @@ export {
   type ThreeTexts,
 } from './merge-manifest.js';
 export {
+  lockMerged,
   mergeLockAnswers,
   mergeManifests,
   mergeWorkspaces,

@@ -67,14 +67,21 @@ export type ManifestsMerge =
  */
 export function mergeWorkspaces({ records, asOf, ...sides }: MergeInput): MergeOutcome {
   const merged = mergeManifests(sides);
-  if (merged.kind !== 'merged') return merged;
-  const { workspace, before } = merged;
+  return merged.kind === 'merged' ? lockMerged(merged, records, asOf) : merged;
+}
+
+/** The lockfile to hand-written files that are merged already. Cost: one resolution. */
+export function lockMerged(
+  { files, workspace, before }: Extract<ManifestsMerge, { kind: 'merged' }>,
+  records: PackageRecords,
+  asOf: string,
+): MergeOutcome {
   const outcome = resolve({ workspace, records, asOf, before });
   if (outcome.kind !== 'answered') return outcome;
   const { resolution, unmetPeers } = outcome;
   const text = printLock(resolution);
-  const files = new Map(merged.files).set(LOCK_FILE, text);
-  return { kind: 'merged', files, resolution, unmetPeers, sum: lockSum(text) };
+  const withLock = new Map(files).set(LOCK_FILE, text);
+  return { kind: 'merged', files: withLock, resolution, unmetPeers, sum: lockSum(text) };
 }
 
 export function mergeManifests({

@@ -1,6 +1,8 @@
 export { isRuntimeModule, packageOfSpecifier } from './package-of-specifier.js';
 export { SourceScanner } from './scan-source.js';
 export {
+  MOST_SOURCE_BYTES,
+  TOO_LARGE,
   type ReferenceForm,
   type SourceReference,
   type SourceScan,

@@ -43,3 +43,12 @@ export interface SourceScan {
 }
 
 export const NOTHING_SEEN: SourceScan = { references: [], unseen: [] };
+
+/** Larger files were made by a machine. */
+export const MOST_SOURCE_BYTES = 1 << 20;
+
+/** What is said of a file that is not read because of its size. */
+export const TOO_LARGE: SourceScan = {
+  references: [],
+  unseen: [{ line: 1, what: 'syntax', text: 'The file is larger than 1 MB and was not read' }],
+};

@@ -71,13 +71,12 @@ export class FindingsService {
     const { files, records, today } = base;
     const asked =
       this.closed.get(base) ??
-      this.known.of(entity, snapshot).then(({ use, needless }) =>
+      this.known.of(entity, snapshot).then(({ use }) =>
         this.workers.run('closeBooksOf', {
           files,
           records,
           today,
           use,
-          looksForNeedless: needless !== null,
         }),
       );
     this.closed.set(base, asked);

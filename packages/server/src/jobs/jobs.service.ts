@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
-import { In, MoreThan, type Repository } from 'typeorm';
+import { In, LessThan, MoreThan, type Repository } from 'typeorm';
 import { Clock } from '../clock.js';
 import { LiveService } from '../live/live.service.js';
 import { LOGGER } from '../logging/nest-logger.js';
@@ -25,6 +25,8 @@ export class JobStopped extends Error {}
 const TELL_MS = 300;
 /** What has failed is left alone for so long before it is begun again by itself. */
 const REST_MS = 30_000;
+/** A job that has told nothing for so long is taken up again. */
+const SILENT_MS = 2 * 60_000;
 /** Work that is over is shown for so long. */
 const SHOWN_MS = 60 * 60_000;
 
@@ -52,12 +54,29 @@ export class JobsService {
   /** Begins a job unless one of this kind and key is under way, failed a moment ago, or was stopped. */
   async begin({ id: workspaceId }: WorkspaceEntity, kind: JobKind, key: string): Promise<void> {
     const job = { workspaceId, kind, key };
+    if (await this.takeUpAgain(job)) return;
     const lately = MoreThan(new Date(this.clock.now().getTime() - REST_MS));
     const where = [
       { ...job, state: In(['waiting', 'running', 'stopped']) },
       { ...job, state: 'failed' as const, updatedAt: lately },
     ];
     if (!(await this.jobs.existsBy(where))) await this.enqueue(workspaceId, kind, key);
+  }
+
+  /** Sends a job once more of which nothing was heard: its sender or its workers are gone. Doing one twice harms nothing. */
+  private async takeUpAgain(
+    job: Pick<JobEntity, 'workspaceId' | 'kind' | 'key'>,
+  ): Promise<boolean> {
+    const now = this.clock.now();
+    const silent = await this.jobs.findOneBy({
+      ...job,
+      state: In(['waiting', 'running']),
+      updatedAt: LessThan(new Date(now.getTime() - SILENT_MS)),
+    });
+    if (silent === null) return false;
+    await this.jobs.update({ id: silent.id }, { updatedAt: now });
+    await this.queue.send(silent.id);
+    return true;
   }
 
   /** The last job of a kind and key; null: there was none. */

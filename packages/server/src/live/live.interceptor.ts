@@ -4,10 +4,12 @@ import {
   type ExecutionContext,
   type NestInterceptor,
 } from '@nestjs/common';
+import { Reflector } from '@nestjs/core';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Request } from 'express';
 import { tap, type Observable } from 'rxjs';
 import type { Repository } from 'typeorm';
+import { CAPABILITY, type Capability } from '../team/capability.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { LiveService } from './live.service.js';
 
@@ -15,6 +17,7 @@ import { LiveService } from './live.service.js';
 @Injectable()
 export class LiveInterceptor implements NestInterceptor {
   constructor(
+    private readonly reflector: Reflector,
     private readonly live: LiveService,
     @InjectRepository(WorkspaceEntity) private readonly workspaces: Repository<WorkspaceEntity>,
   ) {}
@@ -22,7 +25,13 @@ export class LiveInterceptor implements NestInterceptor {
   intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> {
     const request = context.switchToHttp().getRequest<Request>();
     const { slug } = request.params;
-    if (request.method === 'GET' || typeof slug !== 'string') return next.handle();
+    const capability = this.reflector.getAllAndOverride<Capability>(CAPABILITY, [
+      context.getHandler(),
+      context.getClass(),
+    ]);
+    // Some questions are asked by POST because they are long.
+    const isQuestion = request.method === 'GET' || capability === 'read';
+    if (isQuestion || typeof slug !== 'string') return next.handle();
     const { path } = request.route as { readonly path: string };
     const [, rest = ''] = path.split('/:slug');
     const parts = rest.split('/').filter((part) => part !== '' && !part.startsWith(':'));

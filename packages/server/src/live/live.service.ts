@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import {
   Inject,
   Injectable,
@@ -20,6 +21,8 @@ export interface LiveEvent {
   readonly workspaceId: string;
   /** What it touches: the part of the address behind the workspace, such as `drafts`. */
   readonly topic: string;
+  /** Of the process that tells it. */
+  readonly origin: string;
 }
 
 /** Tells all servers on one database what happened at any of them. */
@@ -28,6 +31,7 @@ export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly events = new Subject<LiveEvent>();
   private client: Client | null = null;
   private isOver = false;
+  private readonly origin = randomUUID();
 
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -47,15 +51,15 @@ export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
 
   /** Nothing is lost if it fails: pages ask again by themselves after a while. */
   async tell(workspaceId: string, topic: string): Promise<void> {
-    const event: LiveEvent = { workspaceId, topic };
+    const event: LiveEvent = { workspaceId, topic, origin: this.origin };
     await this.database
       .query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)])
       .catch((error: unknown) => this.log.warn({ err: error }, 'an event could not be told'));
   }
 
-  /** Of all workspaces. */
-  get all(): Observable<LiveEvent> {
-    return this.events;
+  /** Of all workspaces, from other servers. */
+  get fromElsewhere(): Observable<LiveEvent> {
+    return this.events.pipe(filter(({ origin }) => origin !== this.origin));
   }
 
   of(workspaceId: string): Observable<LiveEvent> {

@@ -3,6 +3,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { DraftsModule } from '../drafts/drafts.module.js';
 import { GitModule } from '../git/git.module.js';
 import { JobsModule } from '../jobs/jobs.module.js';
+import { TraceModule } from '../trace/trace.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { LockCommitEntity } from './lock-commit.entity.js';
 import { LockHistoryService } from './lock-history.service.js';
@@ -16,6 +17,7 @@ import { LockService } from './lock.service.js';
     DraftsModule,
     GitModule,
     JobsModule,
+    TraceModule,
   ],
   controllers: [LockController],
   providers: [LockHistoryService, LockService],

@@ -2,14 +2,12 @@ import { Injectable } from '@nestjs/common';
 import {
   copyKey,
   demandsOn,
-  needGraph,
-  nodeNamed,
   whatTheyBring,
-  type Copy,
   type DraftBase,
   type Resolution,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
+import { TracedGraphs } from '../trace/traced-graphs.js';
 import type { LockHistory } from './lock-history.service.js';
 import { broughtBy } from './lock-history.service.js';
 import type { CopyDetailDto, LockCopyDto, TargetCopiesDto } from './lock.dto.js';
@@ -19,11 +17,12 @@ const NOTHING: Resolution = { projects: [], copies: [] };
 /** What a snapshot's lockfile holds. */
 @Injectable()
 export class LockService {
-  private readonly targets = new WeakMap<DraftBase, readonly TargetCopiesDto[]>();
+  constructor(private readonly graphs: TracedGraphs) {}
 
   copies(base: DraftBase, { commits }: LockHistory): LockCopyDto[] {
     const resolution = base.lock?.resolution ?? NOTHING;
-    const { owners, projectCount } = needGraph(resolution);
+    const traced = this.graphs.of(base);
+    const { owners, projectCount } = traced.graph;
     const since = broughtBy(commits);
     const counts = new Map<string, number>();
     for (const { name } of resolution.copies) counts.set(name, (counts.get(name) ?? 0) + 1);
@@ -32,7 +31,7 @@ export class LockService {
       return {
         name: copy.name,
         version: copy.version,
-        bytes: bytesOf(base, copy),
+        bytes: traced.bytesOf(copy.name, copy.version),
         demands: owners.starts[node + 1]! - owners.starts[node]!,
         since: since.get(copyKey(copy)) ?? null,
         isOneOfSeveral: counts.get(copy.name)! > 1,
@@ -43,16 +42,31 @@ export class LockService {
 
   /** What is installed on a machine of each kind. */
   ofTargets(base: DraftBase): readonly TargetCopiesDto[] {
-    const known = this.targets.get(base) ?? targetsOf(base);
-    this.targets.set(base, known);
-    return known;
+    const resolution = base.lock?.resolution ?? NOTHING;
+    return [...(base.workspace?.targets ?? [])].map((target) => {
+      const traced = this.graphs.of(base, { target });
+      const { graph } = traced;
+      const projects = Array.from({ length: graph.projectCount }, (_, i) => i);
+      const copies = whatTheyBring(graph, projects).flatMap(({ node }) =>
+        node < graph.projectCount ? [] : [resolution.copies[node - graph.projectCount]!],
+      );
+      const owners = [...resolution.projects, ...copies];
+      return {
+        target,
+        copies: copies.length,
+        bytes: copies.reduce((sum, { name, version }) => sum + traced.bytesOf(name, version), 0),
+        skipped: owners
+          .flatMap(({ requirements }) => requirements)
+          .filter(({ answer }) => answer.kind === 'skipped').length,
+      };
+    });
   }
 
   /** @throws Problem COPY_UNKNOWN */
   detail(base: DraftBase, name: string, version: string): CopyDetailDto {
     const resolution = base.lock?.resolution ?? NOTHING;
-    const graph = needGraph(resolution);
-    const node = nodeNamed(graph, `${name} ${version}`);
+    const traced = this.graphs.of(base);
+    const node = traced.node(`${name} ${version}`);
     const copy = resolution.copies.find((one) => one.name === name && one.version === version);
     if (node === null || copy === undefined)
       throw new Problem(
@@ -68,7 +82,7 @@ export class LockService {
       archive: copy.archive,
       targets: [...copy.targets],
       deprecated: copy.deprecated,
-      demands: demandsOn(graph, node).map(({ owner, kind, written }) => ({
+      demands: demandsOn(traced.graph, node).map(({ owner, kind, written }) => ({
         owner,
         isProject: folders.has(owner),
         kind,
@@ -76,29 +90,4 @@ export class LockService {
       })),
     };
   }
-}
-
-function targetsOf(base: DraftBase): readonly TargetCopiesDto[] {
-  const resolution = base.lock?.resolution ?? NOTHING;
-  return [...(base.workspace?.targets ?? [])].map((target) => {
-    const graph = needGraph(resolution, { target });
-    const projects = Array.from({ length: graph.projectCount }, (_, i) => i);
-    const copies = whatTheyBring(graph, projects).flatMap(({ node }) =>
-      node < graph.projectCount ? [] : [resolution.copies[node - graph.projectCount]!],
-    );
-    const owners = [...resolution.projects, ...copies];
-    return {
-      target,
-      copies: copies.length,
-      bytes: copies.reduce((sum, copy) => sum + bytesOf(base, copy), 0),
-      skipped: owners
-        .flatMap(({ requirements }) => requirements)
-        .filter(({ answer }) => answer.kind === 'skipped').length,
-    };
-  });
-}
-
-function bytesOf({ records }: DraftBase, { name, version }: Copy): number {
-  const releases = records.get(name)?.releases ?? [];
-  return releases.find(({ text }) => text === version)?.archive.bytes ?? 0;
 }

@@ -6,9 +6,9 @@ import {
   checkLock,
   explainLockChange,
   isWorkspaceFile,
+  lockMerged,
   LOCK_FILE,
   mergeManifests,
-  mergeWorkspaces,
   needGraph,
   nodeName,
   nodeNamed,
@@ -265,7 +265,7 @@ export class MergeService {
     if (manifests.kind !== 'merged') return manifests;
     const names = requiredPackages(manifests.workspace);
     const { records } = await this.registries.read(registryUrl, names);
-    return mergeWorkspaces({ ...files, settle, records, asOf: this.clock.today() });
+    return lockMerged(manifests, records, this.clock.today());
   }
 
   /** All that both sides changed, decided or not. */

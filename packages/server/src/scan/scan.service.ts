@@ -7,8 +7,10 @@ import pLimit from 'p-limit';
 import { type Repository } from 'typeorm';
 import {
   gatherUse,
+  MOST_SOURCE_BYTES,
   projectOfFile,
   SourceScanner,
+  TOO_LARGE,
   type SourceScan,
   type SourceUse,
   type Workspace,
@@ -17,17 +19,10 @@ import { GitHistory, type TreeFile } from '../git/git-history.js';
 import { SourceScanEntity } from './source-scan.entity.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 
-/** Larger files were made by a machine. */
-const MOST_BYTES = 1 << 20;
 const MOST_RECENT = 50_000;
 const BLOBS_AT_ONCE = 1000;
 const BATCHES_AT_ONCE = 2;
 const FILES_IN_A_TASK = 40;
-
-const TOO_LARGE: SourceScan = {
-  references: [],
-  unseen: [{ line: 1, what: 'syntax', text: 'The file is larger than 1 MB and was not read' }],
-};
 
 interface SourceFile extends TreeFile {
   /** From the project's folder. */
@@ -56,7 +51,7 @@ export class ScanService {
     const open: SourceFile[] = [];
     for (const file of files) {
       const found = known.get(file.key);
-      if (file.bytes > MOST_BYTES) scans.set(file.path, TOO_LARGE);
+      if (file.bytes > MOST_SOURCE_BYTES) scans.set(file.path, TOO_LARGE);
       else if (found === undefined) open.push(file);
       else scans.set(file.path, found);
     }

@@ -9,6 +9,7 @@ import { WhatIfService } from './what-if.service.js';
 @Module({
   imports: [WorkspacesModule, DraftsModule],
   controllers: [TraceController],
+  exports: [TracedGraphs],
   providers: [TraceService, TracedGraphs, WhatIfService],
 })
 export class TraceModule {}

@@ -4,6 +4,7 @@ import {
   Chains,
   demandsOn,
   leavingWith,
+  mayResolveOften,
   linkBetween,
   mergedChains,
   needlessCopies,
@@ -19,7 +20,6 @@ import {
   type NeedGraph,
   type Trace,
 } from '@deep-ledger/core';
-import { mayResolve } from '../scan/known.service.js';
 import { Problem } from '../problems/problem.js';
 import { TracedGraphs, type TracedGraph } from './traced-graphs.js';
 import type {
@@ -155,7 +155,7 @@ export class TraceService {
     const { graph } = traced;
     const { resolution } = lock;
     const certificate = this.certificate(base, name);
-    const needless = mayResolve(base)
+    const needless = mayResolveOften(base)
       ? needlessCopies(base.engine, { workspace, asOf: base.today }, resolution, name)
       : [];
     return {

@@ -1,7 +1,7 @@
 import {
   closeBooks,
   draftBase,
-  needlessCopies,
+  lookForNeedless,
   SourceScanner,
   type ClosedBooks,
   type PackageRecords,
@@ -28,25 +28,11 @@ export interface ClosingTask {
   readonly records: PackageRecords;
   readonly today: string;
   readonly use: SourceUse | null;
-  /** Look for needless copies as well, which resolves for each package that has several. */
-  readonly looksForNeedless: boolean;
 }
 
-export function closeBooksOf({
-  files,
-  records,
-  today,
-  use,
-  looksForNeedless,
-}: ClosingTask): ClosedBooks {
+export function closeBooksOf({ files, records, today, use }: ClosingTask): ClosedBooks {
   const base = draftBase(files, records, today);
-  const { workspace, lock, engine } = base;
-  const resolution = lock?.resolution ?? null;
-  const needless =
-    looksForNeedless && workspace !== null && resolution !== null
-      ? needlessCopies(engine, { workspace, asOf: today }, resolution)
-      : null;
-  return closeBooks(base, { use, needless });
+  return closeBooks(base, { use, needless: lookForNeedless(base) });
 }
 
 export { driftOf };

@@ -11,9 +11,6 @@ const KEYS: Readonly<Record<string, readonly string[]>> = {
   reports: ['roll-call'],
   tokens: ['tokens', 'audit'],
   settings: ['workspace', 'review'],
-  refresh: ['workspace'],
-  'what-if': [],
-  merges: [],
 };
 const ALL = ['workspace', 'drafts', 'draft', 'review', 'journal', 'lock', 'roll-call', 'branches'];
 
@@ -41,9 +38,9 @@ export function useLive(slug: string): void {
     stream.onerror = () => {
       wasLost = true;
     };
-    // What happened while the stream was down is not told afterwards.
+    // What happened before the stream was there, or while it was down, is not told afterwards.
     stream.onopen = () => {
-      if (wasLost) take(ALL);
+      take(wasLost ? ALL : KEYS['jobs']!);
       wasLost = false;
     };
     return () => {

@@ -11,8 +11,6 @@ import { TextLink } from '../parts/TextLink';
 import { count, short } from '../parts/words';
 import { KindTable } from './KindTable';
 
-const AGAIN_MS = 1500;
-
 /** Is the workspace in order, is it getting better, and what should be done first? */
 export function OverviewPage() {
   const { slug, state } = useOutletContext<FrameContext>();
@@ -21,11 +19,6 @@ export function OverviewPage() {
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/overview', { params: { path: { slug } }, signal })),
     enabled: state !== undefined,
-    // The history is worked out in the background; what is there is shown meanwhile.
-    refetchInterval: ({ state: { data } }) =>
-      data !== undefined && data.points.length < data.total && data.trouble === null
-        ? AGAIN_MS
-        : false,
   });
   const { data } = overview;
   const points = data === undefined ? [] : withToday(data);
