@@ -135,7 +135,7 @@ export class JobsService {
     await this.live.tell(workspaceId, 'jobs');
   }
 
-  /** In a worker process. What is thrown has the queue try again some times. */
+  /** In a worker process. The queue tries again where the process dies; work that fails is told and left. */
   private async run(id: string): Promise<void> {
     const job = await this.jobs.findOneBy({ id, state: In(['waiting', 'running']) });
     const entity = job === null ? null : await this.workspaces.findOneBy({ id: job.workspaceId });

@@ -26,6 +26,7 @@ import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { HistoryService, type Comparison, type JournalEntry } from './history.service.js';
 import { ComparisonDto, JournalDto, JournalEntryDto } from './journal.dto.js';
+import { JournalService } from './journal.service.js';
 import { toPost } from './post.mapper.js';
 
 const PAGE = 100;
@@ -40,6 +41,7 @@ export class HistoryController {
     private readonly snapshots: SnapshotService,
     private readonly drafts: DraftService,
     private readonly history: HistoryService,
+    private readonly posts: JournalService,
   ) {}
 
   @Get('journal')
@@ -55,6 +57,7 @@ export class HistoryController {
   ): Promise<JournalDto> {
     const workspace = await this.workspaces.bySlug(slug);
     await this.snapshots.read(workspace);
+    await this.posts.catchUp(workspace);
     const { entries, hasMore } = await this.history.entries(workspace, Math.max(0, skip), PAGE);
     return { entries: entries.map(toEntry), hasMore };
   }

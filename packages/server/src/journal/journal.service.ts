@@ -53,8 +53,7 @@ export class JournalService implements OnApplicationBootstrap {
 
   /** Newest first. */
   async list(workspace: WorkspaceEntity): Promise<PostEntity[]> {
-    await this.settleCutShort(workspace);
-    await this.findLate(workspace);
+    await this.catchUp(workspace);
     return this.posts.find({
       where: { workspaceId: workspace.id, state: 'posted' },
       order: { postedAt: 'DESC' },
@@ -211,6 +210,12 @@ export class JournalService implements OnApplicationBootstrap {
       await manager.update(PostEntity, { id: post.id }, { state: 'posted' });
       await manager.update(DraftEntity, { id: post.draftId }, { state: 'posted' });
     });
+  }
+
+  /** Finds out what became of posts that were cut short, before the journal is shown. */
+  async catchUp(workspace: WorkspaceEntity): Promise<void> {
+    await this.settleCutShort(workspace);
+    await this.findLate(workspace);
   }
 
   /** Posts that have been under way for longer than any takes: whoever wrote them, or the database, went away. */

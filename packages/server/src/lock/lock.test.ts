@@ -76,6 +76,42 @@ test('each copy says since when it is there and through which commit', async () 
   expect(second.commits[1]).toMatchObject({ subject: 'Web goes back', entered: 0, left: 1 });
 });
 
+test('any two days are compared by what the branch held then', async () => {
+  const today = new Date().toISOString().slice(0, 10);
+  const same = await world.get<{ from: object; to: object }>(`/comparison?from=${today}&to=main`);
+  expect(same.from).toEqual(same.to);
+  await world.get('/comparison?from=2001-01-01&to=main', 404);
+});
+
+test('a branch answers the roll call by itself', async () => {
+  await world.repository.branch('quiet', { 'README.md': 'quiet\n' });
+  await world.server.http.post(world.at('/refresh')).expect(200);
+  const { lines } = await world.get<{ lines: object[] }>('/roll-call');
+  expect(lines).toMatchObject([
+    { kind: 'branch', name: 'quiet', lock: { state: 'here' }, installed: null, isFaded: false },
+  ]);
+  await world.repository.git('branch', '-D', 'quiet');
+  await world.server.http.post(world.at('/refresh')).expect(200);
+});
+
+test('work that nobody does any more is taken up again; what is stopped stays so until it is asked for', async () => {
+  const job = () => world.get<{ id: string; kind: string; state: string }[]>('/jobs');
+  await until(job, (all) => all.every(({ state }) => state === 'done'));
+  const [last] = (await job()).filter(({ kind }) => kind === 'lock-history');
+  await world.server.query(`DELETE FROM "lock_commit"`);
+  await world.server.query(
+    `UPDATE "job" SET "state" = 'running', "updated_at" = now() - interval '3 minutes' WHERE "id" = '${last!.id}'`,
+  );
+  await until(lock, ({ job: now, commits }) => now === null && commits.length === 2);
+  await world.server.query(`DELETE FROM "lock_commit"`);
+  await world.server.query(`UPDATE "job" SET "state" = 'running' WHERE "id" = '${last!.id}'`);
+  await world.server.http.delete(world.at(`/jobs/${last!.id}`)).expect(204);
+  expect(await lock()).toMatchObject({ commits: [], job: { state: 'stopped' } });
+  await world.server.http.post(world.at(`/jobs/${last!.id}/again`)).expect(204);
+  await until(lock, ({ job: now, commits }) => now === null && commits.length === 2);
+  await world.server.http.delete(world.at(`/jobs/${last!.id}`)).expect(404);
+});
+
 test('a copy tells who demands it, and its sum', async () => {
   const detail = await world.get('/lock/copies/json/1.1.0');
   expect(detail).toMatchObject({

@@ -2,6 +2,9 @@ import { Column, Entity, ForeignKey, PrimaryColumn } from 'typeorm';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
 export const REPORTER_KINDS = ['machine', 'build'] as const;
+/** Branches need not report: the repository tells. */
+export const LINE_KINDS = [...REPORTER_KINDS, 'branch'] as const;
+export type LineKind = (typeof LINE_KINDS)[number];
 export type ReporterKind = (typeof REPORTER_KINDS)[number];
 
 const PK = { primaryKeyConstraintName: 'report_pk' };

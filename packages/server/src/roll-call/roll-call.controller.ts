@@ -35,7 +35,10 @@ export class RollCallController {
       commit: head.commit,
       sum: lockSum,
       isHistoryDone: isDone,
-      lines: await this.rollCall.lines(entity, lockSum, commits),
+      lines: [
+        ...(await this.rollCall.lines(entity, lockSum, commits)),
+        ...(await this.rollCall.branches(entity, lockSum, commits)),
+      ],
     };
   }
 

@@ -1,6 +1,6 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { IsIn, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
-import { REPORTER_KINDS, type ReporterKind } from './report.entity.js';
+import { LINE_KINDS, REPORTER_KINDS, type LineKind, type ReporterKind } from './report.entity.js';
 
 const SUM = /^[0-9a-f]{64}$/;
 
@@ -55,13 +55,14 @@ export class StandDto {
 }
 
 export class RollCallLineDto {
-  @ApiProperty({ enum: REPORTER_KINDS }) kind: ReporterKind;
+  @ApiProperty({ enum: LINE_KINDS }) kind: LineKind;
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String, nullable: true }) branch: string | null;
   @ApiProperty({ type: StandDto }) lock: StandDto;
   @ApiProperty({ type: StandDto, nullable: true, description: 'Null: not told' })
   installed: StandDto | null;
-  @ApiProperty({ type: String }) reportedBy: string;
+  @ApiProperty({ type: String, description: 'Of a branch, who committed to it last' })
+  reportedBy: string;
   @ApiProperty({ type: String, format: 'date-time' }) at: string;
   @ApiProperty({ type: String, format: 'date-time', description: 'It has told the same since' })
   since: string;

@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
+import { GitModule } from '../git/git.module.js';
 import { LockModule } from '../lock/lock.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { ReportEntity } from './report.entity.js';
@@ -8,7 +9,7 @@ import { RollCallController } from './roll-call.controller.js';
 import { RollCallService } from './roll-call.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([ReportEntity]), WorkspacesModule, LockModule],
+  imports: [TypeOrmModule.forFeature([ReportEntity]), WorkspacesModule, LockModule, GitModule],
   controllers: [RollCallController],
   providers: [RollCallService, Clock],
 })

@@ -1,7 +1,10 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LessThan, MoreThan, type Repository } from 'typeorm';
+import { LOCK_FILE, lockSum } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { GitHistory } from '../git/git-history.js';
+import { GitService } from '../git/git.service.js';
 import type { LockCommitEntity } from '../lock/lock-commit.entity.js';
 import type { Actor } from '../team/actor.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -14,12 +17,15 @@ const FADES_MS = 7 * DAY_MS;
 /** One this old is no longer told. */
 const GONE_MS = 30 * DAY_MS;
 const MOST_NAMES = 20;
+const MOST_BRANCHES = 50;
 
 /** Who stands on which lockfile. */
 @Injectable()
 export class RollCallService {
   constructor(
     @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
+    private readonly git: GitService,
+    private readonly history: GitHistory,
     private readonly clock: Clock,
   ) {}
 
@@ -72,6 +78,37 @@ export class RollCallService {
       since: report.since.toISOString(),
       isFaded: report.at < faded,
     }));
+  }
+
+  /** Where the other branches stand, by their own lockfiles. */
+  async branches(
+    { id, branch }: WorkspaceEntity,
+    sum: string | null,
+    commits: readonly LockCommitEntity[],
+  ): Promise<RollCallLineDto[]> {
+    const names = (await this.git.branches(id)).filter((name) => name !== branch);
+    const old = this.before(GONE_MS);
+    const lines = await Promise.all(
+      names.slice(0, MOST_BRANCHES).map(async (name): Promise<RollCallLineDto[]> => {
+        const { commit, at, author } = await this.history.commitOf(id, name);
+        const text = await this.history.readFile(id, commit, LOCK_FILE);
+        if (text === null) return [];
+        return [
+          {
+            kind: 'branch',
+            name,
+            branch: name,
+            lock: standOf(lockSum(text), sum, commits),
+            installed: null,
+            reportedBy: author,
+            at,
+            since: at,
+            isFaded: new Date(at) < old,
+          },
+        ];
+      }),
+    );
+    return lines.flat();
   }
 
   private before(ms: number): Date {

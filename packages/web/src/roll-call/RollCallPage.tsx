@@ -9,7 +9,7 @@ import { HeadCell } from '../parts/HeadCell';
 import { TextLink } from '../parts/TextLink';
 import { ago, count, short, sumDigits } from '../parts/words';
 
-const KIND_WORDS = { machine: 'machine', build: 'build run' } as const;
+const KIND_WORDS = { machine: 'machine', build: 'build run', branch: 'branch' } as const;
 
 /** Which machines and build runs stand on which lockfile? */
 export function RollCallPage() {
@@ -31,8 +31,8 @@ export function RollCallPage() {
         {data === undefined ? 'Calling the roll.' : headingOf(data.lines)}
       </PageHead>
       {call.isError && <ErrorNotice error={call.error} onRetry={() => void call.refetch()} />}
-      {data !== undefined && data.lines.length === 0 && (
-        <div className="rule-double-top bg-leaf px-3 py-6 text-ink-2">
+      {data !== undefined && data.lines.every(({ kind }) => kind === 'branch') && (
+        <div className="rule-double-top mb-4 bg-leaf px-3 py-4 text-ink-2">
           <p>Nobody has answered yet. A machine or a build run answers with</p>
           <p className="my-2 font-mono text-sm [overflow-wrap:anywhere] text-ink">
             DEEP_LEDGER_TOKEN=… bin/deep-ledger report --to {window.location.origin} --workspace{' '}
@@ -66,14 +66,16 @@ export function RollCallPage() {
                   <span className="block text-sm text-ink-2">{KIND_WORDS[line.kind]}</span>
                 </td>
                 <td className="truncate px-2 font-mono text-sm max-fold:hidden">
-                  {line.branch ?? 'none'}
+                  {line.kind === 'branch' ? '' : (line.branch ?? 'none')}
                 </td>
                 <td className="px-2 py-1.5">
                   <Standing stand={line.lock} />
                 </td>
                 <td className="px-2 py-1.5 max-fold:hidden">
                   {line.installed === null ? (
-                    <span className="text-sm text-ink-2">not told</span>
+                    <span className="text-sm text-ink-2">
+                      {line.kind === 'branch' ? '' : 'not told'}
+                    </span>
                   ) : line.installed.sum === line.lock.sum ? (
                     <span className="text-sm">the same</span>
                   ) : (
@@ -142,7 +144,8 @@ function rank({ lock, installed, isFaded }: RollCallLine): number {
 }
 const RANKS = { elsewhere: 0, behind: 1, here: 2 } as const;
 
-function headingOf(lines: readonly RollCallLine[]): string {
+function headingOf(all: readonly RollCallLine[]): string {
+  const lines = all.filter(({ kind }) => kind !== 'branch');
   if (lines.length === 0) return 'Nobody has answered within the last 30 days.';
   const fresh = lines.filter(({ isFaded }) => !isFaded);
   const here = fresh.filter(({ lock, installed }) =>

@@ -2625,12 +2625,13 @@ export interface components {
         };
         RollCallLineDto: {
             /** @enum {string} */
-            kind: "machine" | "build";
+            kind: "machine" | "build" | "branch";
             name: string;
             branch: string | null;
             lock: components["schemas"]["StandDto"];
             /** @description Null: not told */
             installed: components["schemas"]["StandDto"] | null;
+            /** @description Of a branch, who committed to it last */
             reportedBy: string;
             /** Format: date-time */
             at: string;
