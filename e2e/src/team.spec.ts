@@ -45,7 +45,7 @@ test('an editor prepares, a second person approves, a keeper posts', async ({
 }) => {
   const { slug } = workspace;
   await page.goto(`/w/${slug}/team`);
-  await page.getByRole('checkbox').check();
+  await page.getByRole('checkbox').click();
   await expect(page.getByText('A post waits for a second person.')).toBeVisible();
 
   const kiosk = await pageOf(browser, 'kiosk');

@@ -20,6 +20,8 @@ interface Count {
   readonly passed: number;
   readonly failed: number;
   readonly skipped: number;
+  /** Those that failed, as far as they have names. */
+  readonly names?: readonly string[];
 }
 
 type Step = () => Promise<Count>;
@@ -55,13 +57,13 @@ async function main(): Promise<void> {
   for (const name of names) {
     say(`\n== ${name}`);
     const count = await all[name]!();
-    if (count.failed > 0) red.push(name);
+    if (count.failed > 0) red.push([name, ...(count.names ?? [])].join('\n  '));
     total.passed += count.passed;
     total.failed += count.failed;
     total.skipped += count.skipped;
   }
   say('');
-  if (red.length > 0) say(`failed in: ${red.join(', ')}`);
+  if (red.length > 0) say(`failed in:\n${red.join('\n')}`);
   say(
     `${total.passed} passed, ${total.failed} failed${total.skipped > 0 ? `, ${total.skipped} skipped` : ''}`,
   );
@@ -117,16 +119,20 @@ async function vitest(path: string, env: Readonly<Record<string, string>> = {}):
     env,
   );
   if (!existsSync(report)) return { passed: 0, failed: 1, skipped: 0 };
-  const { numPassedTests, numFailedTests, numPendingTests } = JSON.parse(
+  const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(
     await readFile(report, 'utf8'),
   ) as {
     numPassedTests: number;
     numFailedTests: number;
     numPendingTests: number;
+    testResults: { assertionResults: { status: string; fullName: string }[] }[];
   };
+  const names = testResults
+    .flatMap(({ assertionResults }) => assertionResults)
+    .flatMap(({ status, fullName }) => (status === 'failed' ? [fullName] : []));
   // A file that fails to load has no tests to fail.
   const failed = exitCode === 0 ? numFailedTests : Math.max(1, numFailedTests);
-  return { passed: numPassedTests, failed, skipped: numPendingTests };
+  return { passed: numPassedTests, failed, skipped: numPendingTests, names };
 }
 
 async function serverTests(): Promise<Count> {

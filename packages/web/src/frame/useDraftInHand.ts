@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useSearchParams } from 'react-router';
+import { useNavigation, useSearchParams } from 'react-router';
 import { answer, api, type DraftSummary } from '../api/client';
 
 /** Drafts of a workspace that are not posted. */
@@ -26,8 +26,12 @@ export function useDraftInHand(slug: string): {
   readonly take: (id: string | null) => void;
 } {
   const [params, setParams] = useSearchParams();
+  const navigation = useNavigation();
   const drafts = useDrafts(slug);
   const take = (id: string | null): void => {
+    if (id === params.get('draft')) return;
+    // Writing the address would break off a move to another page. There the draft is in hand as the newest.
+    if (id !== null && navigation.state !== 'idle') return;
     setParams(
       (old) => {
         const next = new URLSearchParams(old);
