@@ -72,20 +72,22 @@ export class JournalService implements OnApplicationBootstrap {
     author: Author,
   ): Promise<PostEntity> {
     return this.alone(workspace, async () => {
+      const snapshot = await this.snapshots.read(workspace, 'now');
+      await this.findLate(workspace);
       // Another server may have posted or changed it while this one waited.
       const now = await this.drafts.byId(workspace, draft.id);
-      return this.write(workspace, now, request, author);
+      return this.write(workspace, snapshot, now, request, author);
     });
   }
 
   private async write(
     workspace: WorkspaceEntity,
+    snapshot: Snapshot,
     draft: DraftEntity,
     request: PostDraftDto,
     author: Author,
   ): Promise<PostEntity> {
     await this.reviews.demand(workspace, draft);
-    const snapshot = await this.snapshots.read(workspace, 'now');
     const head = snapshot.head.commit;
     if (head !== request.base) {
       throw new Problem(

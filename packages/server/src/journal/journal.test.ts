@@ -359,4 +359,23 @@ describe('a server that was killed while it posted', () => {
     expect((await server.http.get(at('/posts')).expect(200)).body).toEqual([]);
     await post(draft).expect(201);
   });
+
+  test('a push that lands after all is found before its draft is posted a second time', async () => {
+    const draft = await levelled();
+    const git = server.nest.get(GitService);
+    const moveBranch = git.moveBranch.bind(git);
+    let land: () => Promise<void> = () => Promise.reject(new Error('nothing was pushed'));
+    git.moveBranch = (...args) => {
+      land = () => moveBranch(...args);
+      return Promise.reject(new Error('no answer'));
+    };
+    await post(draft).expect(500);
+    expect((await server.http.get(at('/posts')).expect(200)).body).toEqual([]);
+    git.moveBranch = moveBranch;
+    await land();
+    const { body } = await post(draft).expect(404);
+    expect(body).toMatchObject({ code: 'DRAFT_UNKNOWN' });
+    const posts = await server.http.get(at('/posts')).expect(200);
+    expect(posts.body).toMatchObject([{ commit: await repository.head() }]);
+  });
 });
