@@ -8,6 +8,7 @@ import helmet from 'helmet';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import { AppModule } from './app.module.js';
+import { inTurn } from './database/exclusive.js';
 import { knownHostsOnly } from './known-hosts.js';
 import { NestLogger } from './logging/nest-logger.js';
 import { openApiDocument } from './openapi.js';
@@ -15,7 +16,15 @@ import type { Settings } from './settings.js';
 import { serveWeb } from './web-files/serve-web.js';
 
 /** The whole server, ready to listen. Migrations have run when this returns. */
-export async function createApp(settings: Settings, log: Logger): Promise<NestExpressApplication> {
+export function createApp(settings: Settings, log: Logger): Promise<NestExpressApplication> {
+  return inTurn(settings, async () => {
+    const app = await assembled(settings, log);
+    await app.init();
+    return app;
+  });
+}
+
+async function assembled(settings: Settings, log: Logger): Promise<NestExpressApplication> {
   const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings, log), {
     logger: new NestLogger(log),
     abortOnError: false,

@@ -8,7 +8,6 @@ const log = pino({ name: 'server', level: settings.logLevel });
 try {
   const app = await createApp(settings, log);
   // Before it listens: what is started is there whole.
-  await app.init();
   await firstStart(app, settings, log);
   await app.listen(settings.port, settings.host);
   log.info({ host: settings.host, port: settings.port }, 'listening');

@@ -17,6 +17,10 @@ export interface Settings {
   readonly today: string | null;
   /** Does this process take long work from the queue? Where worker processes do, a server need not. */
   readonly works: boolean;
+  /** What is asked about a workspace with more copies than this is worked out by worker processes. */
+  readonly copiesAtOnce: number;
+  /** More source files than this, if they were never scanned, are scanned by a worker process. */
+  readonly filesAtOnce: number;
   /** A demonstration to open and to fill with people. */
   readonly demo: { readonly address: string; readonly registry: string } | null;
   readonly logLevel: string;
@@ -47,9 +51,21 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
     webFolder: env['DEEP_LEDGER_WEB'] ?? fileURLToPath(new URL('../../web/dist', import.meta.url)),
     today,
     works: env['DEEP_LEDGER_WORKS'] !== 'no',
+    copiesAtOnce: countFrom(env, 'DEEP_LEDGER_COPIES_AT_ONCE', 3000),
+    filesAtOnce: countFrom(env, 'DEEP_LEDGER_FILES_AT_ONCE', 500),
     demo: demoFrom(env),
     logLevel: env['LOG_LEVEL'] ?? 'info',
   };
+}
+
+function countFrom(
+  env: Readonly<Record<string, string | undefined>>,
+  name: string,
+  usual: number,
+): number {
+  const count = Number(env[name] ?? usual);
+  if (!Number.isInteger(count) || count < 0) throw new Error(`${name} is no count: ${env[name]}`);
+  return count;
 }
 
 function demoFrom(env: Readonly<Record<string, string | undefined>>): Settings['demo'] {

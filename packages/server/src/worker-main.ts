@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { NestFactory } from '@nestjs/core';
 import { pino } from 'pino';
 import { AppModule } from './app.module.js';
+import { inTurn } from './database/exclusive.js';
 import { NestLogger } from './logging/nest-logger.js';
 import { settingsFrom } from './settings.js';
 
@@ -9,10 +10,12 @@ import { settingsFrom } from './settings.js';
 const settings = { ...settingsFrom(process.env), works: true };
 const log = pino({ name: 'worker', level: settings.logLevel });
 try {
-  const app = await NestFactory.createApplicationContext(AppModule.with(settings, log), {
-    logger: new NestLogger(log),
-    abortOnError: false,
-  });
+  const app = await inTurn(settings, () =>
+    NestFactory.createApplicationContext(AppModule.with(settings, log), {
+      logger: new NestLogger(log),
+      abortOnError: false,
+    }),
+  );
   app.enableShutdownHooks();
   log.info('working');
 } catch (error) {

@@ -12,6 +12,7 @@ import {
   type Resolution,
   type Unanswered,
   type UnmetPeer,
+  type Watch,
 } from '../resolve/index.js';
 import { isLicenceAllowed, type PackageRecords } from '../registry/index.js';
 import { isShared, sheetRows, type SheetRow } from '../sheet/index.js';
@@ -114,12 +115,14 @@ export type Evaluation =
 /**
  * Makes all edits in order, resolves the result with the lockfile before, and says what becomes of it.
  * @param made the edits as they were made already; without it they are made here
+ * @param watch hears how much the resolution has left to answer; whatever it throws stops the work
  * A pure function. Cost: one answer of the base's engine, and for each edit a reading of the files it changed.
  */
 export function evaluateDraft(
   base: DraftBase,
   edits: readonly Edit[],
   made: MadeEdits | null = null,
+  watch?: Watch,
 ): Evaluation {
   if (base.workspace === null) {
     return {
@@ -141,7 +144,7 @@ export function evaluateDraft(
   }
   const { records, today } = base;
   const before = base.lock?.resolution ?? null;
-  const outcome = base.engine.resolve({ ...termsOf(base, edits), workspace });
+  const outcome = base.engine.resolve({ ...termsOf(base, edits), workspace }, watch);
   switch (outcome.kind) {
     case 'ask':
       return outcome;

@@ -77,8 +77,11 @@ export class Servers {
       join(this.folder, 'registry.log'),
       `${this.registryUrl}/health`,
     );
-    for (let i = 0; i < counts.servers; i++) await this.add('server', i);
-    for (let i = 0; i < counts.workers; i++) await this.add('worker', i);
+    // All at once on an empty database: none stands in another's way.
+    await Promise.all([
+      ...Array.from({ length: counts.servers }, (_, i) => this.add('server', i)),
+      ...Array.from({ length: counts.workers }, (_, i) => this.add('worker', i)),
+    ]);
     await this.becomeKeeper();
   }
 
@@ -174,7 +177,8 @@ export class Servers {
   private async add(kind: Slot['kind'], index: number): Promise<void> {
     const port = await getPort({ host: '127.0.0.1' });
     const slot = { kind, index, port };
-    this.slots.push({ ...slot, part: await this.part(slot) });
+    const part = await this.part(slot);
+    this.slots.push({ ...slot, part });
   }
 
   private part({ kind, index, port }: Omit<Slot, 'part'>): Promise<Part> {

@@ -1,4 +1,5 @@
 import type { DataSourceOptions } from 'typeorm';
+import { AnswerEntity } from '../answers/answer.entity.js';
 import { DraftEntity, DraftStateEntity } from '../drafts/draft.entity.js';
 import { DriftPointEntity } from '../drift/drift-point.entity.js';
 import { JobEntity } from '../jobs/job.entity.js';
@@ -17,6 +18,7 @@ import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { Initial1763856000000 } from './migrations/1763856000000-initial.js';
 import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-history.js';
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
+import { Answers1764072000000 } from './migrations/1764072000000-answers.js';
 import { Work1764028800000 } from './migrations/1764028800000-work.js';
 import { Team1763985600000 } from './migrations/1763985600000-team.js';
 
@@ -45,6 +47,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       ReportEntity,
       ApprovalEntity,
       CommentEntity,
+      AnswerEntity,
     ],
     migrations: [
       Initial1763856000000,
@@ -52,6 +55,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Findings1763942400000,
       Team1763985600000,
       Work1764028800000,
+      Answers1764072000000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',

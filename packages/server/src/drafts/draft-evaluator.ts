@@ -1,41 +1,18 @@
 import { setTimeout } from 'node:timers/promises';
 import { Injectable } from '@nestjs/common';
-import { LRUCache } from 'lru-cache';
-import {
-  endOfAnswer,
-  evaluateDraft,
-  findAll,
-  findingsAfter,
-  findingsChange,
-  standOfBase,
-  findRelaxations,
-  relaxationEdits,
-  termsOf,
-  type DraftBase,
-  type Edit,
-  type Evaluation,
-  type Finding,
-  type FindingsChange,
-  type Known,
-} from '@deep-ledger/core';
+import type { Edit, FileChange, FindingsChange } from '@deep-ledger/core';
+import { AnswersService } from '../answers/answers.service.js';
+import type { DraftAnswer, DraftOutcome, WaysOut } from '../answers/question.js';
 import { Problem } from '../problems/problem.js';
 import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
-import type { SettledEvaluation } from './draft.mapper.js';
 
 const PATIENCE_MS = 2000;
 
-/** Drafts longer than this are not searched for the edit that ends their answer. */
-const MOST_LOOKED_AT = 30;
-
-/** What requirements without an answer could be helped by. */
-export interface WaysOut {
-  /** The requirements, as the first sentence of their explanation names them. */
-  readonly about: readonly string[];
-  readonly ways: readonly { readonly sentence: string; readonly edits: readonly Edit[] }[];
-}
+/** An evaluation that can be shown: everything the registry was asked for is there. */
+export type SettledEvaluation = DraftOutcome<FileChange>;
 
 /** An evaluation, and the snapshot that it was made on: packages that edits name may have been loaded for it. */
 export interface Evaluated {
@@ -47,22 +24,13 @@ export interface Evaluated {
   readonly findings: FindingsChange | null;
 }
 
-type Settled = Omit<Evaluated, 'snapshot'> & { readonly kind: 'settled' };
-type Outcome = Settled | Extract<Evaluation, { kind: 'ask' }>;
-
 /** Works out what drafts come to. */
 @Injectable()
 export class DraftEvaluator {
-  private readonly kept = new WeakMap<DraftBase, LRUCache<string, Settled>>();
-
-  private readonly before = new WeakMap<
-    DraftBase,
-    { known: Known; findings: readonly Finding[] }
-  >();
-
   constructor(
     private readonly snapshots: SnapshotService,
     private readonly known: KnownService,
+    private readonly answers: AnswersService,
   ) {}
 
   /**
@@ -75,73 +43,65 @@ export class DraftEvaluator {
     snapshot: Snapshot,
     edits: readonly Edit[],
   ): Promise<Evaluated> {
-    await this.patiently(entity, snapshot);
-    const first = this.outcome(snapshot, edits);
-    if (first.kind !== 'ask') return { snapshot, ...first };
+    const first = await this.answer(entity, snapshot, edits);
+    if (first.kind === 'settled') return evaluated(snapshot, first);
     const extended = await this.snapshots.withPackages(entity, first.names);
-    await this.patiently(entity, extended);
-    const second = this.outcome(extended, edits);
+    const second = await this.answer(entity, extended, edits);
     if (second.kind === 'ask') throw incomplete(second.names, '');
-    return { snapshot: extended, ...second };
+    return evaluated(extended, second);
   }
 
   /** For each cause that leaves a draft without an answer, the changes that would give one. Resolves many times. */
   waysOut(
-    { snapshot: { base }, evaluation }: Evaluated,
+    entity: WorkspaceEntity,
+    { snapshot, evaluation }: Evaluated,
     edits: readonly Edit[],
-  ): readonly WaysOut[] {
-    if (evaluation.kind !== 'unanswered') return [];
-    const { workspace, unanswered } = evaluation;
-    const question = { ...termsOf(base, edits), workspace };
-    return findRelaxations(base.engine, question, unanswered).map((relaxations, i) => ({
-      about: unanswered[i]!.sentences.slice(0, 1),
-      ways: relaxations.map((relaxation) => ({
-        sentence: relaxation.sentence,
-        edits: relaxationEdits(workspace, relaxation),
-      })),
-    }));
+  ): Promise<readonly WaysOut[]> {
+    if (evaluation.kind !== 'unanswered') return Promise.resolve([]);
+    return this.answers.ask<'ways-out'>(entity, snapshot, { kind: 'ways-out', edits });
   }
 
-  /** Waits for the scan of source, but not for long: a draft of a large workspace is evaluated without it. */
+  private async answer(
+    entity: WorkspaceEntity,
+    snapshot: Snapshot,
+    edits: readonly Edit[],
+  ): Promise<DraftAnswer> {
+    const { base, registry } = snapshot;
+    if (registry.unknown.length > 0)
+      throw incomplete(registry.unknown, registry.messages.join(' '));
+    const question = { kind: 'draft', edits } as const;
+    if (!this.answers.isLong(base, question)) await this.patiently(entity, snapshot);
+    return this.answers.ask<'draft'>(entity, snapshot, question);
+  }
+
+  /** Waits for the scan of source, but not for long: meanwhile a draft is evaluated without it. */
   private async patiently(entity: WorkspaceEntity, snapshot: Snapshot): Promise<void> {
     const waiting = new AbortController();
     await Promise.race([
-      this.known.of(entity, snapshot),
+      this.known.of(entity, snapshot).catch(() => undefined),
       setTimeout(PATIENCE_MS, undefined, { signal: waiting.signal }).catch(() => undefined),
     ]);
     waiting.abort();
   }
+}
 
-  private findings(base: DraftBase, evaluation: Evaluation): FindingsChange | null {
-    const known = this.known.atHand(base);
-    const kept = this.before.get(base);
-    const before =
-      kept?.known === known ? kept : { known, findings: findAll(standOfBase(base, known)) };
-    this.before.set(base, before);
-    const after = findingsAfter(base, evaluation, known);
-    return after === null ? null : findingsChange(before.findings, after);
-  }
-
-  private outcome({ base, registry }: Snapshot, edits: readonly Edit[]): Outcome {
-    if (registry.unknown.length > 0)
-      throw incomplete(registry.unknown, registry.messages.join(' '));
-    const known = this.kept.get(base) ?? new LRUCache<string, Settled>({ max: 8 });
-    this.kept.set(base, known);
-    const key = JSON.stringify([this.known.atHand(base).use !== null, edits]);
-    const found = known.get(key);
-    if (found !== undefined) return found;
-    const evaluation = evaluateDraft(base, edits);
-    if (evaluation.kind === 'ask') return evaluation;
-    const isLookedFor = evaluation.kind === 'unanswered' && edits.length <= MOST_LOOKED_AT;
-    const settled: Settled = {
-      kind: 'settled',
-      evaluation,
-      endOfAnswer: isLookedFor ? endOfAnswer(base, edits) : null,
-      findings: this.findings(base, evaluation),
-    };
-    known.set(key, settled);
-    return settled;
-  }
+function evaluated(
+  snapshot: Snapshot,
+  { outcome, endOfAnswer, findings }: Extract<DraftAnswer, { kind: 'settled' }>,
+): Evaluated {
+  const { files } = snapshot.base;
+  const evaluation: SettledEvaluation =
+    outcome.kind === 'inapplicable'
+      ? outcome
+      : {
+          ...outcome,
+          changes: outcome.changes.map(({ path, after }) => ({
+            path,
+            before: files.get(path) ?? null,
+            after,
+          })),
+        };
+  return { snapshot, evaluation, endOfAnswer, findings };
 }
 
 function incomplete(names: readonly string[], messages: string): Problem {

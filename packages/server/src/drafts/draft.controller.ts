@@ -228,7 +228,7 @@ export class DraftController {
     const { workspace, draft, snapshot } = await this.find(slug, id);
     const edits = editsOf(draft);
     const evaluated = await this.evaluator.evaluate(workspace, snapshot, edits);
-    return this.evaluator.waysOut(evaluated, edits).map(toWaysOut);
+    return (await this.evaluator.waysOut(workspace, evaluated, edits)).map(toWaysOut);
   }
 
   @Delete(':id')

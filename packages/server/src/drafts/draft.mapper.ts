@@ -3,12 +3,12 @@ import {
   draftMessage,
   fileDiff,
   type Edit,
-  type Evaluation,
   type FileChange,
   type UnmetPeer,
 } from '@deep-ledger/core';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
-import type { Evaluated, WaysOut } from './draft-evaluator.js';
+import type { WaysOut } from '../answers/question.js';
+import type { Evaluated, SettledEvaluation } from './draft-evaluator.js';
 import type {
   DraftDto,
   DraftSummaryDto,
@@ -19,9 +19,6 @@ import type {
 } from './draft.dto.js';
 import { editsOf, type DraftEntity } from './draft.entity.js';
 import type { EditDto } from './edit.dto.js';
-
-/** An evaluation that can be shown: everything the registry was asked for is there. */
-export type SettledEvaluation = Exclude<Evaluation, { kind: 'ask' }>;
 
 export function toDraftSummary(draft: DraftEntity): DraftSummaryDto {
   const { id, name, author, updatedAt } = draft;
@@ -64,10 +61,7 @@ function problemsByEntry(
   { entries }: DraftEntity,
   evaluation: SettledEvaluation,
 ): readonly (string | null)[] {
-  const messages =
-    evaluation.kind === 'inapplicable'
-      ? evaluation.problems.map((one) => one?.message ?? null)
-      : [];
+  const messages = evaluation.kind === 'inapplicable' ? evaluation.problems : [];
   const counting = entries.filter(({ isOut }) => !isOut);
   return entries.map((entry) => messages[counting.indexOf(entry)] ?? null);
 }
@@ -108,7 +102,7 @@ export function toEvaluation({
       return {
         ...none,
         files: evaluation.changes.map(toFileDiff),
-        explanations: evaluation.unanswered.map(({ sentences }) => [...sentences]),
+        explanations: evaluation.explanations.map((sentences) => [...sentences]),
       };
     case 'answered': {
       const { outOfLine, copies, change, rows, refusedLicences, ...rest } = evaluation.consequences;

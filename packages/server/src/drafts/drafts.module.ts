@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
+import { AnswersModule } from '../answers/answers.module.js';
 import { ScanModule } from '../scan/scan.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { DraftController } from './draft.controller.js';
@@ -12,6 +13,7 @@ import { LevelService } from './level.service.js';
 @Module({
   imports: [
     TypeOrmModule.forFeature([DraftEntity, DraftStateEntity]),
+    AnswersModule,
     ScanModule,
     WorkspacesModule,
   ],

@@ -37,7 +37,8 @@ export class FindingsController {
     const { entity, snapshot } = await this.read(slug);
     const found = await this.service.of(entity, snapshot);
     const history = await this.history.state(entity, snapshot.head.commit);
-    return toFindings(snapshot.head.commit, found, history);
+    const remedies = await this.service.remedies(entity, snapshot);
+    return toFindings(snapshot.head.commit, found, remedies, history);
   }
 
   @Get('findings/count')
@@ -83,7 +84,8 @@ export class FindingsController {
   @ApiOkResponse({ type: OverviewDto })
   async overview(@Param('slug') slug: string): Promise<OverviewDto> {
     const { entity, snapshot } = await this.read(slug);
-    const { figures, muted, findings, remedies } = await this.service.of(entity, snapshot);
+    const { figures, muted, findings } = await this.service.of(entity, snapshot);
+    const remedies = await this.service.remedies(entity, snapshot);
     const { commit } = snapshot.head;
     const { points, total, trouble } = await this.history.state(entity, commit);
     return {
@@ -91,7 +93,7 @@ export class FindingsController {
       now: toFigures(figures),
       lock: snapshot.base.lock?.state ?? 'broken',
       muted: findings.filter(({ id }) => muted.has(id)).length,
-      remedies: remedies()
+      remedies: remedies
         .filter(({ isDecision }) => !isDecision)
         .slice(0, FIRST_THINGS)
         .map(toRankedRemedy),

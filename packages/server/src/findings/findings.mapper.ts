@@ -19,13 +19,15 @@ import type {
   RemedyDto,
   ScannedDto,
 } from './findings.dto.js';
-import type { BookFindings, TriedRemedy } from './findings.service.js';
+import type { TriedRemedy } from '../answers/question.js';
+import type { BookFindings } from './findings.service.js';
 import type { HistoryState } from './history.service.js';
 import { sinceWhen, type Since } from './since.js';
 
 export function toFindings(
   commit: string,
-  { findings, causes, muted, remedies, known }: BookFindings,
+  { findings, causes, muted, known }: BookFindings,
+  remedies: readonly TriedRemedy[],
   { points, isNewestDone, total }: HistoryState,
 ): FindingsDto {
   const isHistoryKnown = points.length === total;
@@ -50,7 +52,7 @@ export function toFindings(
       says,
       findings: of.map(({ id }) => id),
     })),
-    remedies: remedies().map(toRankedRemedy),
+    remedies: remedies.map(toRankedRemedy),
     scanned: known.use === null ? null : toScanned(known.use),
   };
 }

@@ -1,10 +1,10 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { AnswersModule } from '../answers/answers.module.js';
 import { GitModule } from '../git/git.module.js';
 import { JobsModule } from '../jobs/jobs.module.js';
 import { RegistryModule } from '../registry/registry.module.js';
 import { ScanModule } from '../scan/scan.module.js';
-import { WorkersModule } from '../workers/workers.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { CommitFiguresEntity } from './commit-figures.entity.js';
 import { FindingsController } from './findings.controller.js';
@@ -14,11 +14,11 @@ import { FindingsHistory } from './history.service.js';
 @Module({
   imports: [
     TypeOrmModule.forFeature([CommitFiguresEntity]),
+    AnswersModule,
     GitModule,
     JobsModule,
     RegistryModule,
     ScanModule,
-    WorkersModule,
     WorkspacesModule,
   ],
   controllers: [FindingsController],

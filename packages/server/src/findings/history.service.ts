@@ -97,7 +97,7 @@ export class FindingsHistory {
     const names = workspace === null ? [] : requiredPackages(workspace);
     const { records } = await this.registries.read(entity.registryUrl, names);
     const base = draftBase(files, recordsAsOf(records, day), day, reading);
-    const use = workspace === null ? null : await this.scans.use(entity.id, commit, workspace);
+    const use = workspace === null ? null : await this.scans.work(entity, commit, workspace);
     const stand = standOfBase(base, { use, needless: null });
     const muted = mutesOf(workspace, day);
     const findings = findAll(stand);

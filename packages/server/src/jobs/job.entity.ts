@@ -1,7 +1,15 @@
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
-export const JOB_KINDS = ['findings-history', 'lock-history', 'drift'] as const;
+export const JOB_KINDS = [
+  'findings-history',
+  'lock-history',
+  'drift',
+  'scan',
+  'draft',
+  'findings',
+  'closing',
+] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'stopped';

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { setTimeout } from 'node:timers/promises';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
@@ -9,7 +10,7 @@ import { LOGGER } from '../logging/nest-logger.js';
 import { Problem } from '../problems/problem.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { JobEntity, type JobKind } from './job.entity.js';
-import { Queue } from './queue.js';
+import { Queue, type Lane } from './queue.js';
 
 /** What a job's work is given to tell how far it is. */
 export interface JobWatch {
@@ -26,8 +27,13 @@ const TELL_MS = 300;
 /** What has failed is left alone for so long before it is begun again by itself. */
 const REST_MS = 30_000;
 /** A job that has told nothing for so long is taken up again. */
-const SILENT_MS = 2 * 60_000;
-/** Work that is over is shown for so long. */
+const SILENT_MS: Readonly<Record<Lane, number>> = { work: 2 * 60_000, 'waited-for': 20_000 };
+/** So long somebody waits for a worker to take a job up, and this often it is asked how far it is. */
+const PATIENCE_MS = 30_000;
+const ASK_MS = 100;
+const ASKS_BEFORE_BEGIN = 50;
+/** Work that is over is shown for so long, and kept for so long. */
+const KEPT_MS = 24 * 60 * 60_000;
 const SHOWN_MS = 60 * 60_000;
 
 /** Long work: begun by servers, done by worker processes, told of to everybody. */
@@ -63,6 +69,52 @@ export class JobsService {
     if (!(await this.jobs.existsBy(where))) await this.enqueue(workspaceId, kind, key);
   }
 
+  /**
+   * Begins a job as `begin` does, and waits until it is done.
+   * @throws Problem WORK_FAILED, WORK_STOPPED, WORK_WAITING
+   */
+  async finish(entity: WorkspaceEntity, kind: JobKind, key: string): Promise<void> {
+    for (let asks = 0; ; asks++) {
+      // Again from time to time: its worker may be gone.
+      if (asks % ASKS_BEFORE_BEGIN === 0) await this.begin(entity, kind, key);
+      const job = await this.latest(entity, kind, key);
+      switch (job?.state) {
+        case 'done':
+          return;
+        case 'stopped':
+          throw new Problem(
+            'WORK_STOPPED',
+            409,
+            'This was stopped',
+            'Somebody stopped the work that this needs. It can be begun again at the foot of the index.',
+          );
+        case undefined:
+        case 'failed':
+          throw new Problem(
+            'WORK_FAILED',
+            503,
+            'This could not be worked out',
+            job?.trouble ?? 'The work is gone. Try again.',
+          );
+        case 'waiting':
+        case 'running':
+          this.demandWorker(job);
+          await setTimeout(ASK_MS);
+      }
+    }
+  }
+
+  private demandWorker({ state, createdAt }: JobEntity): void {
+    const waited = this.clock.now().getTime() - createdAt.getTime();
+    if (state !== 'waiting' || waited < PATIENCE_MS) return;
+    throw new Problem(
+      'WORK_WAITING',
+      503,
+      'No worker has taken this up',
+      'The work that this needs still waits in the queue. Start a worker process, or try again when those there are have less to do.',
+    );
+  }
+
   /** Sends a job once more of which nothing was heard: its sender or its workers are gone. Doing one twice harms nothing. */
   private async takeUpAgain(
     job: Pick<JobEntity, 'workspaceId' | 'kind' | 'key'>,
@@ -71,11 +123,11 @@ export class JobsService {
     const silent = await this.jobs.findOneBy({
       ...job,
       state: In(['waiting', 'running']),
-      updatedAt: LessThan(new Date(now.getTime() - SILENT_MS)),
+      updatedAt: LessThan(new Date(now.getTime() - SILENT_MS[laneOf(job.kind)])),
     });
     if (silent === null) return false;
     await this.jobs.update({ id: silent.id }, { updatedAt: now });
-    await this.queue.send(silent.id);
+    await this.queue.send(silent.id, laneOf(job.kind));
     return true;
   }
 
@@ -131,7 +183,9 @@ export class JobsService {
       [id, workspaceId, kind, key, now],
     )) as object[];
     if (inserted.length === 0) return;
-    await this.queue.send(id);
+    await this.queue.send(id, laneOf(kind));
+    const past = LessThan(new Date(now.getTime() - KEPT_MS));
+    await this.jobs.delete({ workspaceId, state: 'done', updatedAt: past });
     await this.live.tell(workspaceId, 'jobs');
   }
 
@@ -179,6 +233,11 @@ export class JobsService {
     await this.live.tell(workspaceId, 'jobs');
   }
 }
+
+function laneOf(kind: JobKind): Lane {
+  return WAITED_FOR.has(kind) ? 'waited-for' : 'work';
+}
+const WAITED_FOR: ReadonlySet<JobKind> = new Set(['scan', 'draft', 'findings', 'closing']);
 
 function unknownJob(detail: string): Problem {
   return new Problem('JOB_UNKNOWN', 404, 'No such work', detail);

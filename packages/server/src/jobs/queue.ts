@@ -9,7 +9,9 @@ import type { Logger } from 'pino';
 import { LOGGER } from '../logging/nest-logger.js';
 import { SETTINGS, type Settings } from '../settings.js';
 
-const NAME = 'work';
+/** What somebody waits for does not wait behind what nobody does. */
+export const LANES = ['work', 'waited-for'] as const;
+export type Lane = (typeof LANES)[number];
 const SCHEMA = 'queue';
 /** A worker that has not answered for so long is taken for dead, and another takes over. */
 const EXPIRES_S = 15 * 60;
@@ -21,7 +23,7 @@ const STOP_MS = 2000;
 @Injectable()
 export class Queue implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly boss: PgBoss;
-  private started: Promise<unknown> | null = null;
+  private started: Promise<void> | null = null;
   private handler: ((id: string) => Promise<void>) | null = null;
 
   constructor(
@@ -46,19 +48,20 @@ export class Queue implements OnApplicationBootstrap, OnModuleDestroy {
     await this.ready();
     const { handler } = this;
     if (!this.settings.works || handler === null) return;
-    await this.boss.work<{ id: string }>(
-      NAME,
-      { pollingIntervalSeconds: POLL_S, batchSize: 1 },
-      async ([job]) => {
-        if (job !== undefined) await handler(job.data.id);
-      },
-    );
+    for (const lane of LANES)
+      await this.boss.work<{ id: string }>(
+        lane,
+        { pollingIntervalSeconds: POLL_S, batchSize: 1 },
+        async ([job]) => {
+          if (job !== undefined) await handler(job.data.id);
+        },
+      );
   }
 
-  async send(id: string): Promise<void> {
+  async send(id: string, lane: Lane): Promise<void> {
     await this.ready();
     await this.boss.send(
-      NAME,
+      lane,
       { id },
       { retryLimit: RETRIES, retryDelay: 1, retryBackoff: true, expireInSeconds: EXPIRES_S },
     );
@@ -68,8 +71,14 @@ export class Queue implements OnApplicationBootstrap, OnModuleDestroy {
     if (this.started !== null) await this.boss.stop({ graceful: true, timeout: STOP_MS });
   }
 
-  private ready(): Promise<unknown> {
-    this.started ??= this.boss.start().then(() => this.boss.createQueue(NAME));
+  private async start(): Promise<void> {
+    await this.boss.start();
+    // One after another: the queue's tables lock each other out.
+    for (const lane of LANES) await this.boss.createQueue(lane);
+  }
+
+  private ready(): Promise<void> {
+    this.started ??= this.start();
     return this.started;
   }
 }

@@ -30,6 +30,8 @@ export interface RegistryReading {
   readonly unknown: readonly string[];
   /** Changes whenever a document does. */
   readonly revision: number;
+  /** How far the registry's changes were read; the same for all servers that have read so far. */
+  readonly cursor: string;
 }
 
 /** Documents of registries over HTTP. Each is kept in the database, so a registry that is down does not stop reading. */
@@ -59,8 +61,9 @@ export class RegistryService {
   async read(url: string, roots: readonly string[]): Promise<RegistryReading> {
     const trouble = new Map<string, RegistryError>();
     let isDown = false;
+    let cursor = '';
     try {
-      await this.noteChanges(url);
+      cursor = await this.noteChanges(url);
     } catch (error) {
       if (!(error instanceof RegistryError)) throw error;
       trouble.set('', error);
@@ -100,6 +103,7 @@ export class RegistryService {
       messages: [...new Set(errors.map(({ message }) => message))],
       unknown: [...records.keys()].filter((name) => !cache.has(name)).sort(),
       revision: this.revision,
+      cursor,
     };
   }
 
@@ -154,7 +158,7 @@ export class RegistryService {
     return new Map(found.map((document) => [document.name, document]));
   }
 
-  private async noteChanges(url: string): Promise<void> {
+  private async noteChanges(url: string): Promise<string> {
     const known = await this.registries.findOneBy({ url });
     const since = known?.cursor ?? '0';
     const answer = (await this.getJson(`${url}/changes?since=${encodeURIComponent(since)}`)).body;
@@ -169,6 +173,7 @@ export class RegistryService {
       await this.documents.update({ registryUrl: url, name: In(names) }, { isOutdated: true });
     }
     await this.registries.save({ url, cursor: answer.cursor });
+    return answer.cursor;
   }
 
   private async fetchDocument(url: string, name: string, etag: string | null): Promise<void> {

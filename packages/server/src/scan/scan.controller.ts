@@ -28,7 +28,7 @@ export class ScanController {
     const entity = await this.workspaces.bySlug(slug);
     const { head, base } = await this.snapshots.read(entity);
     const { workspace } = base;
-    const use = workspace === null ? null : await this.scans.use(entity.id, head.commit, workspace);
+    const use = workspace === null ? null : await this.scans.use(entity, head.commit, workspace);
     return {
       commit: head.commit,
       projects: [...(use ?? [])].map(([folder, { files, references, unseen }]) => ({

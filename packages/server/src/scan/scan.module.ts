@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { GitModule } from '../git/git.module.js';
+import { JobsModule } from '../jobs/jobs.module.js';
 import { KnownService } from './known.service.js';
 import { ScanController } from './scan.controller.js';
 import { ScanService } from './scan.service.js';
@@ -12,6 +13,7 @@ import { SourceScanEntity } from './source-scan.entity.js';
   imports: [
     TypeOrmModule.forFeature([SourceScanEntity]),
     GitModule,
+    JobsModule,
     WorkersModule,
     WorkspacesModule,
   ],

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { extname } from 'node:path';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import pLimit from 'p-limit';
@@ -16,6 +16,10 @@ import {
   type Workspace,
 } from '@deep-ledger/core';
 import { GitHistory, type TreeFile } from '../git/git-history.js';
+import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
+import { SETTINGS, type Settings } from '../settings.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { SourceScanEntity } from './source-scan.entity.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 
@@ -30,6 +34,11 @@ interface SourceFile extends TreeFile {
   readonly key: string;
 }
 
+interface Standing {
+  readonly scans: Map<string, SourceScan>;
+  readonly open: readonly SourceFile[];
+}
+
 /** Finds out what the source of a workspace's projects refers to. */
 @Injectable()
 export class ScanService {
@@ -38,12 +47,44 @@ export class ScanService {
 
   constructor(
     private readonly history: GitHistory,
+    private readonly snapshots: SnapshotService,
     private readonly workers: WorkerPool,
+    private readonly jobs: JobsService,
     @InjectRepository(SourceScanEntity) private readonly kept: Repository<SourceScanEntity>,
-  ) {}
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {
+    jobs.register('scan', (entity, commit, watch) => this.workJob(entity, commit, watch));
+  }
 
-  /** What source refers to at a commit. Files whose content was scanned before are not read again. */
-  async use(id: string, commit: string, workspace: Workspace): Promise<SourceUse> {
+  /**
+   * What source refers to at a commit. Where much of it was never scanned, a worker process is asked to do it.
+   * @throws Problem WORK_FAILED, WORK_STOPPED, WORK_WAITING
+   */
+  async use(entity: WorkspaceEntity, commit: string, workspace: Workspace): Promise<SourceUse> {
+    const standing = await this.standing(entity.id, commit, workspace);
+    if (standing.open.length <= this.settings.filesAtOnce)
+      return this.finished(entity.id, workspace, standing);
+    await this.jobs.finish(entity, 'scan', commit);
+    return this.work(entity, commit, workspace);
+  }
+
+  /** The same, done by this process. */
+  async work(
+    { id }: WorkspaceEntity,
+    commit: string,
+    workspace: Workspace,
+    watch?: JobWatch,
+  ): Promise<SourceUse> {
+    return this.finished(id, workspace, await this.standing(id, commit, workspace), watch);
+  }
+
+  private async workJob(entity: WorkspaceEntity, commit: string, watch: JobWatch): Promise<void> {
+    const { workspace } = (await this.snapshots.at(entity, commit)).base;
+    if (workspace !== null) await this.work(entity, commit, workspace, watch);
+  }
+
+  /** What is known already, and which files are not scanned yet. */
+  private async standing(id: string, commit: string, workspace: Workspace): Promise<Standing> {
     const scanner = new SourceScanner(workspace.scan);
     const files = await this.sourceFiles(id, commit, workspace, scanner);
     const known = await this.known(files);
@@ -55,14 +96,34 @@ export class ScanService {
       else if (found === undefined) open.push(file);
       else scans.set(file.path, found);
     }
+    return { scans, open };
+  }
+
+  private async finished(
+    id: string,
+    workspace: Workspace,
+    { scans, open }: Standing,
+    watch?: JobWatch,
+  ): Promise<SourceUse> {
     // While some are scanned in worker threads, the next are read.
     const turns = pLimit(BATCHES_AT_ONCE);
+    let done = 0;
     const batches: Promise<void>[] = [];
     for (let i = 0; i < open.length; i += BLOBS_AT_ONCE) {
       const batch = open.slice(i, i + BLOBS_AT_ONCE);
-      batches.push(turns(() => this.scan(id, workspace, batch, scans)));
+      batches.push(
+        turns(async () => {
+          await this.scan(id, workspace, batch, scans);
+          done += batch.length;
+          await watch?.progress(done, open.length);
+        }),
+      );
     }
-    await Promise.all(batches);
+    try {
+      await Promise.all(batches);
+    } finally {
+      turns.clearQueue();
+    }
     return gatherUse(workspace.projects, scans);
   }
 

@@ -33,7 +33,10 @@ export class TestServer {
   ) {}
 
   /** @param isEmpty nobody can sign in yet */
-  static async start({ isEmpty = false } = {}): Promise<TestServer> {
+  static async start({
+    isEmpty = false,
+    ...more
+  }: { isEmpty?: boolean } & Partial<Settings> = {}): Promise<TestServer> {
     const database = `test_${randomUUID().replaceAll('-', '')}`;
     await administer(`CREATE DATABASE ${database}`);
     const url = new URL(adminUrl());
@@ -47,8 +50,11 @@ export class TestServer {
       webFolder: '/nonexistent',
       today: TODAY,
       works: true,
+      copiesAtOnce: 3000,
+      filesAtOnce: 500,
       demo: null,
       logLevel: 'silent',
+      ...more,
     });
     await server.boot();
     if (!isEmpty) server.keeper = await server.signedIn('platform', 'keeper');

@@ -29,11 +29,10 @@ export class WhatIfService {
     return {
       commit: snapshot.head.commit,
       evaluation: toEvaluation(evaluated),
-      problems:
-        evaluation.kind === 'inapplicable'
-          ? evaluation.problems.map((one) => one?.message ?? null)
-          : null,
-      waysOut: wantsWaysOut ? this.evaluator.waysOut(evaluated, edits).map(toWaysOut) : [],
+      problems: evaluation.kind === 'inapplicable' ? [...evaluation.problems] : null,
+      waysOut: wantsWaysOut
+        ? (await this.evaluator.waysOut(entity, evaluated, edits)).map(toWaysOut)
+        : [],
       bytes:
         change === null
           ? 0

@@ -1,14 +1,10 @@
 import { availableParallelism } from 'node:os';
-import { fileURLToPath } from 'node:url';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
+import { builtWorker } from './built-worker.js';
 import type { Tasks } from './tasks.worker.js';
 
-// Tests run from the sources, and worker threads cannot: they take what the build made of them.
-const WORKER = fileURLToPath(new URL('./tasks.worker.js', import.meta.url)).replace(
-  /([\\/])src([\\/]workers[\\/])/,
-  '$1dist$2',
-);
+const WORKER = builtWorker(new URL('./tasks.worker.js', import.meta.url));
 const IDLE_MS = 10_000;
 
 /** Worker threads for what would hold up everybody on the main thread. */

@@ -8,12 +8,13 @@ import {
   printLock,
   readWorkspace,
   requiredPackages,
+  type WorkspaceReading,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { GitHistory } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
-import { RegistryService } from '../registry/registry.service.js';
+import { RegistryService, type RegistryReading } from '../registry/registry.service.js';
 import type { Snapshot } from './snapshot.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 
@@ -58,6 +59,17 @@ export class SnapshotService {
       this.kept.set(entity.id, snapshot);
       return snapshot;
     });
+  }
+
+  /** The workspace at a commit that need not be the head, with documents as new as there are. */
+  async at(entity: WorkspaceEntity, commit: string): Promise<Pick<Snapshot, 'head' | 'base'>> {
+    const now = await this.read(entity, 'now');
+    if (now.head.commit === commit) return now;
+    const head = await this.history.commitOf(entity.id, commit);
+    const files = await this.history.readFiles(entity.id, commit);
+    const reading = readWorkspace(files, now.base.reading);
+    const { records } = await this.documents(entity, reading);
+    return { head, base: draftBase(files, records, this.clock.today(), reading) };
   }
 
   /**
@@ -122,13 +134,7 @@ export class SnapshotService {
     const isSame = kept?.head.commit === head.commit;
     const files = isSame ? kept.base.files : await this.history.readFiles(entity.id, head.commit);
     const reading = isSame ? kept.base.reading : readWorkspace(files, kept?.base.reading);
-    const { workspace } = reading;
-    const registry = await this.registries.read(
-      entity.registryUrl,
-      workspace === null
-        ? []
-        : [...requiredPackages(workspace), ...(this.more.get(entity.id) ?? [])],
-    );
+    const registry = await this.documents(entity, reading);
     const hasAll = [...registry.records.keys()].every((name) => kept?.base.records.has(name));
     const isKnown = isSame && hasAll && kept.registry.revision === registry.revision;
     if (isKnown && kept.base.today === today) {
@@ -143,5 +149,14 @@ export class SnapshotService {
       lockSum: resolution === null ? null : lockSum(printLock(resolution)),
       registry,
     };
+  }
+
+  private documents(
+    { id, registryUrl }: WorkspaceEntity,
+    { workspace }: WorkspaceReading,
+  ): Promise<RegistryReading> {
+    const names =
+      workspace === null ? [] : [...requiredPackages(workspace), ...(this.more.get(id) ?? [])];
+    return this.registries.read(registryUrl, names);
   }
 }

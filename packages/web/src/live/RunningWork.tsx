@@ -6,6 +6,10 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
   'findings-history': 'findings of the past',
   'lock-history': 'history of the lockfile',
   drift: 'drift over the year',
+  scan: 'scan of source',
+  draft: 'what a draft comes to',
+  findings: 'findings of this commit',
+  closing: 'closing the books',
 };
 
 /** Long work that is under way or went wrong, with how far it is. */

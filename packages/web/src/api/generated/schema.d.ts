@@ -2420,7 +2420,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "findings-history" | "lock-history" | "drift";
+            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "closing";
             /** @enum {string} */
             state: "waiting" | "running" | "done" | "failed" | "stopped";
             done: number;

@@ -1,0 +1,166 @@
+import {
+  causesOf,
+  closeBooks,
+  endOfAnswer,
+  evaluateDraft,
+  figuresOf,
+  findAll,
+  findingsAfter,
+  findingsChange,
+  findRelaxations,
+  mutesOf,
+  relaxationEdits,
+  standOfBase,
+  termsOf,
+  type DraftBase,
+  type Edit,
+  type Evaluation,
+  type Finding,
+  type Known,
+} from '@deep-ledger/core';
+import type {
+  Answers,
+  DraftAnswer,
+  DraftOutcome,
+  Question,
+  QuestionOf,
+  WaysOut,
+} from './question.js';
+import { triedRemedies } from './tried-remedies.js';
+
+/** A workspace at a commit, with what is known of it beside its files. */
+export interface Asked {
+  readonly base: DraftBase;
+  readonly known: Known;
+}
+
+/** Hears how far the work is; a total of 0: not known. Whatever it throws stops the work. */
+export type Progress = (done: number, total: number) => void;
+
+/** Drafts longer than this are not searched for the edit that ends their answer. */
+const MOST_LOOKED_AT = 30;
+
+type Answering = {
+  readonly [K in Question['kind']]: (
+    asked: Asked,
+    question: QuestionOf<K>,
+    progress: Progress,
+  ) => Answers[K];
+};
+
+const ANSWERING: Answering = {
+  draft: (asked, { edits }, progress) => draftAnswer(asked, edits, progress),
+  'ways-out': ({ base }, { edits }) => waysOut(base, edits),
+  findings: ({ base, known }) => {
+    const stand = standOfBase(base, known);
+    const findings = findingsBefore({ base, known });
+    return {
+      findings,
+      causes: causesOf(stand, findings),
+      figures: figuresOf(stand, unmuted(base, findings)),
+    };
+  },
+  remedies: ({ base, known }, _, progress) => {
+    const findings = findingsBefore({ base, known });
+    return triedRemedies({ base, known }, findings, unmuted(base, findings), progress);
+  },
+  closing: ({ base, known }, _, progress) => closeBooks(base, known, (tried) => progress(tried, 0)),
+};
+
+/** Works out what is asked. A pure function; it runs on whichever thread or machine has the time. */
+export function answerQuestion<K extends Question['kind']>(
+  asked: Asked,
+  question: QuestionOf<K>,
+  progress: Progress = () => undefined,
+): Answers[K] {
+  return ANSWERING[question.kind as K](asked, question, progress);
+}
+
+function draftAnswer(
+  { base, known }: Asked,
+  edits: readonly Edit[],
+  progress: Progress,
+): DraftAnswer {
+  const evaluation = evaluateDraft(base, edits, null, ofWhatIsLeft(progress));
+  if (evaluation.kind === 'ask') return evaluation;
+  const isLookedFor = evaluation.kind === 'unanswered' && edits.length <= MOST_LOOKED_AT;
+  const after = findingsAfter(base, evaluation, known);
+  return {
+    kind: 'settled',
+    outcome: outcomeOf(evaluation),
+    endOfAnswer: isLookedFor ? endOfAnswer(base, edits) : null,
+    findings: after === null ? null : findingsChange(findingsBefore({ base, known }), after),
+  };
+}
+
+function outcomeOf(evaluation: Exclude<Evaluation, { kind: 'ask' }>): DraftOutcome {
+  switch (evaluation.kind) {
+    case 'answered':
+      return {
+        kind: 'answered',
+        changes: changed(evaluation),
+        consequences: evaluation.consequences,
+      };
+    case 'unanswered':
+      return {
+        kind: 'unanswered',
+        changes: changed(evaluation),
+        explanations: evaluation.unanswered.map(({ sentences }) => sentences),
+      };
+    case 'unreadable':
+      return {
+        kind: 'unreadable',
+        changes: changed(evaluation),
+        problems: evaluation.problems,
+      };
+    case 'inapplicable':
+      return {
+        kind: 'inapplicable',
+        problems: evaluation.problems.map((one) => one?.message ?? null),
+      };
+  }
+}
+
+function changed({ changes }: Extract<Evaluation, { changes: unknown }>) {
+  return changes.map(({ path, after }) => ({ path, after }));
+}
+
+/** For each cause that leaves a draft without an answer, the changes that would give one. Resolves many times. */
+function waysOut(base: DraftBase, edits: readonly Edit[]): readonly WaysOut[] {
+  const evaluation = evaluateDraft(base, edits);
+  if (evaluation.kind !== 'unanswered') return [];
+  const { workspace, unanswered } = evaluation;
+  const question = { ...termsOf(base, edits), workspace };
+  return findRelaxations(base.engine, question, unanswered).map((relaxations, i) => ({
+    about: unanswered[i]!.sentences.slice(0, 1),
+    ways: relaxations.map((relaxation) => ({
+      sentence: relaxation.sentence,
+      edits: relaxationEdits(workspace, relaxation),
+    })),
+  }));
+}
+
+const before = new WeakMap<DraftBase, { known: Known; findings: readonly Finding[] }>();
+
+/** The findings as things stand, kept for as long as the base is. */
+function findingsBefore({ base, known }: Asked): readonly Finding[] {
+  const kept = before.get(base);
+  if (kept?.known === known) return kept.findings;
+  const findings = findAll(standOfBase(base, known));
+  before.set(base, { known, findings });
+  return findings;
+}
+
+function unmuted({ workspace, today }: DraftBase, findings: readonly Finding[]) {
+  const muted = mutesOf(workspace, today);
+  return findings.filter(({ id }) => !muted.has(id));
+}
+
+/** The engine tells how much is left; the most that was left is taken for the whole. */
+function ofWhatIsLeft(progress: Progress): (left: number) => void {
+  let most = 0;
+  return (left) => {
+    most = Math.max(most, left);
+    progress(most - left, most);
+  };
+}

@@ -1,0 +1,174 @@
+import { createHash } from 'node:crypto';
+import { promisify } from 'node:util';
+import { deserialize, serialize } from 'node:v8';
+import { gunzip, gzip } from 'node:zlib';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
+import { LessThan, type Repository } from 'typeorm';
+import type { DraftBase } from '@deep-ledger/core';
+import { Clock } from '../clock.js';
+import type { JobKind } from '../jobs/job.entity.js';
+import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
+import { KnownService } from '../scan/known.service.js';
+import { SETTINGS, type Settings } from '../settings.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { answerQuestion } from './answer-question.js';
+import { AnswerEntity } from './answer.entity.js';
+import { BaseThread } from './base-thread.js';
+import type { Answers, Question, QuestionOf } from './question.js';
+
+const zip = promisify(gzip);
+const unzip = promisify(gunzip);
+
+/** Another form of what is kept is another key. */
+const FORM = 1;
+const KEPT_MS = 24 * 60 * 60_000;
+const MOST_IN_MIND = 16;
+/** While a thread works, this often it is told that it does, and heard whether somebody has stopped it. */
+const BEAT_MS = 500;
+
+const JOBS: Readonly<Record<Question['kind'], JobKind>> = {
+  draft: 'draft',
+  'ways-out': 'draft',
+  findings: 'findings',
+  remedies: 'findings',
+  closing: 'closing',
+};
+const JOB_KINDS = new Set(Object.values(JOBS));
+
+type AnyAnswer = Answers[Question['kind']];
+
+/**
+ * Works out what is asked about a workspace: at once where that is quick, else as a job that a worker process
+ * takes from the queue. What one server had worked out, others have too.
+ */
+@Injectable()
+export class AnswersService {
+  private readonly inMind = new WeakMap<DraftBase, LRUCache<string, Promise<AnyAnswer>>>();
+
+  constructor(
+    @InjectRepository(AnswerEntity) private readonly kept: Repository<AnswerEntity>,
+    @Inject(SETTINGS) private readonly settings: Settings,
+    private readonly jobs: JobsService,
+    private readonly known: KnownService,
+    private readonly snapshots: SnapshotService,
+    private readonly thread: BaseThread,
+    private readonly clock: Clock,
+  ) {
+    for (const kind of JOB_KINDS)
+      jobs.register(kind, (entity, key, watch) => this.work(entity, key, watch));
+  }
+
+  /** @throws Problem WORK_FAILED, WORK_STOPPED, WORK_WAITING */
+  ask<K extends Question['kind']>(
+    entity: WorkspaceEntity,
+    snapshot: Snapshot,
+    question: QuestionOf<K>,
+  ): Promise<Answers[K]> {
+    const { base } = snapshot;
+    const inMind =
+      this.inMind.get(base) ?? new LRUCache<string, Promise<AnyAnswer>>({ max: MOST_IN_MIND });
+    this.inMind.set(base, inMind);
+    const isScanned = this.known.atHand(base).use !== null;
+    const key = JSON.stringify([isScanned, question]);
+    const asked =
+      inMind.get(key) ??
+      (this.isLong(base, question)
+        ? this.askWorkers(entity, snapshot, question)
+        : this.answerHere(base, question));
+    inMind.set(key, asked);
+    // What failed once may go well when it is asked for again.
+    asked.catch(() => inMind.delete(key));
+    return asked as Promise<Answers[K]>;
+  }
+
+  /** Would it hold up everybody if the server did it? */
+  isLong({ lock, records }: DraftBase, { kind }: Question): boolean {
+    const size = Math.max(lock?.resolution?.copies.length ?? 0, records.size);
+    return kind === 'closing' || size > this.settings.copiesAtOnce;
+  }
+
+  private async answerHere(base: DraftBase, question: Question): Promise<AnyAnswer> {
+    return Promise.resolve(answerQuestion({ base, known: this.known.atHand(base) }, question));
+  }
+
+  private async askWorkers(
+    { id, ...entity }: WorkspaceEntity,
+    { head: { commit }, base: { today }, registry: { cursor } }: Snapshot,
+    question: Question,
+  ): Promise<AnyAnswer> {
+    const key = createHash('sha256')
+      .update(JSON.stringify([FORM, commit, today, cursor, question]))
+      .digest('hex');
+    const where = { workspaceId: id, key };
+    const known = await this.kept.findOneBy(where);
+    if (known?.found != null) return read(known.found);
+    const askedAt = this.clock.now();
+    await this.kept.upsert({ ...where, commit, question: question as never, askedAt }, [
+      'workspaceId',
+      'key',
+    ]);
+    await this.kept.delete({ askedAt: LessThan(new Date(askedAt.getTime() - KEPT_MS)) });
+    await this.jobs.finish({ id, ...entity }, JOBS[question.kind], key);
+    const { found } = await this.kept.findOneByOrFail(where);
+    if (found === null) throw new Error(`the job ${key} is done and has left no answer`);
+    return read(found);
+  }
+
+  private async work(entity: WorkspaceEntity, key: string, watch: JobWatch): Promise<void> {
+    const where = { workspaceId: entity.id, key };
+    const asked = await this.kept.findOneBy(where);
+    if (asked === null || asked.found !== null) return;
+    const answer = await this.answerAt(entity, asked, watch);
+    await this.kept.update(where, { found: await zip(serialize(answer)) });
+  }
+
+  private async answerAt(
+    entity: WorkspaceEntity,
+    { commit, question }: AnswerEntity,
+    watch: JobWatch,
+  ): Promise<AnyAnswer> {
+    const answer = await this.inThread(
+      entity,
+      await this.snapshots.at(entity, commit),
+      question,
+      watch,
+    );
+    if (question.kind !== 'draft' || (answer as Answers['draft']).kind !== 'ask') return answer;
+    await this.snapshots.withPackages(entity, (answer as { names: readonly string[] }).names);
+    return this.inThread(entity, await this.snapshots.at(entity, commit), question, watch);
+  }
+
+  private async inThread(
+    entity: WorkspaceEntity,
+    snapshot: Pick<Snapshot, 'head' | 'base'>,
+    question: Question,
+    watch: JobWatch,
+  ): Promise<AnyAnswer> {
+    const known = await this.known.work(entity, snapshot, watch);
+    const stop = new AbortController();
+    let far: readonly [done: number, total: number] = [0, 0];
+    const beat = setInterval(() => {
+      watch.progress(...far).catch((error: unknown) => stop.abort(error));
+    }, BEAT_MS);
+    try {
+      return await this.thread.ask(
+        { base: snapshot.base, known },
+        question,
+        stop.signal,
+        (...now) => {
+          far = now;
+        },
+      );
+    } finally {
+      clearInterval(beat);
+    }
+  }
+}
+
+async function read(found: Buffer): Promise<AnyAnswer> {
+  return deserialize(await unzip(found)) as AnyAnswer;
+}

@@ -1,0 +1,123 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { REGISTRY } from '../test/small-world.js';
+import { TestServer } from '../test/test-server.js';
+import { TestWorkspace } from '../test/test-workspace.js';
+
+const FILES = {
+  'ledger.toml': 'format = 1\nname = "wide"\nprojects = ["apps/*"]\nregistry = "main"\n',
+  'ledger.shared.toml': 'format = 1\n[shared]\nlog = "^1.0.0"\n',
+  'apps/web/ledger.project.toml': 'name = "web"\n[needs]\nlog = "1.0.0"\njson = "^1.0.0"\n',
+  'apps/web/src/a.ts': 'import "log";\nimport "moss";\n',
+  'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = "shared"\n',
+  'apps/kit/src/a.ts': 'import "log";\n',
+};
+const PACKAGES = { ...REGISTRY, moss: { '1.0.0': {} } };
+
+interface Job {
+  readonly id: string;
+  readonly kind: string;
+  readonly state: string;
+}
+
+/** One server answers by itself, the other leaves all that can be long to a worker. */
+let here: TestWorkspace;
+let byWorker: TestWorkspace;
+
+beforeAll(async () => {
+  here = await TestWorkspace.open(FILES, PACKAGES);
+  const server = await TestServer.start({ copiesAtOnce: 0, filesAtOnce: 0 });
+  byWorker = await TestWorkspace.open(FILES, PACKAGES, server);
+  for (const world of [here, byWorker]) {
+    await world.get('/findings/count');
+    await world.post([], 'Lock');
+  }
+});
+afterAll(async () => {
+  await here.stop();
+  await byWorker.stop();
+  await byWorker.server.stop();
+});
+
+/** What a draft with these edits comes to. */
+async function evaluated(world: TestWorkspace, edits: readonly object[]): Promise<object> {
+  const { http } = world.server;
+  const created = await http.post(world.at('/drafts')).send({}).expect(201);
+  const { id } = created.body as { id: string };
+  const { body } = await http
+    .post(world.at(`/drafts/${id}/edits`))
+    .send({ edits })
+    .expect(200);
+  const ways = await world.get<object>(`/drafts/${id}/ways-out`);
+  await http.delete(world.at(`/drafts/${id}`)).expect(204);
+  return { evaluation: (body as { evaluation: object }).evaluation, ways };
+}
+
+const jobs = (world: TestWorkspace): Promise<Job[]> => world.get<Job[]>('/jobs');
+
+const ADD_MOSS = {
+  kind: 'add-requirement',
+  package: 'moss',
+  range: '^1.0.0',
+  as: 'runtime',
+  projects: ['apps/web'],
+};
+const NO_SUCH = { kind: 'set-range', package: 'log', range: '^9.0.0', projects: ['apps/web'] };
+
+test.each([
+  ['an answer', [{ kind: 'set-shared', package: 'log', range: '^2.0.0' }]],
+  ['a package that was not known before', [ADD_MOSS]],
+  ['no answer, and ways out', [NO_SUCH]],
+  ['an edit that cannot be made', [{ kind: 'retire-shared', package: 'moss' }]],
+])('a worker works out the same as a server: %s', async (_, edits) => {
+  expect(await evaluated(byWorker, edits)).toEqual(await evaluated(here, edits));
+});
+
+test('a worker scans, finds and closes the books as a server does', async () => {
+  interface Found {
+    readonly findings: readonly { readonly id: string; readonly says: string }[];
+    readonly remedies: readonly object[];
+    readonly scanned: object;
+  }
+  const [ours, theirs] = await Promise.all(
+    [here, byWorker].map((world) => world.get<Found>('/findings')),
+  );
+  expect(ours!.findings.length).toBeGreaterThan(2);
+  const bare = ({ findings, remedies, scanned }: Found) => ({
+    findings: findings.map(({ id, says }) => ({ id, says })),
+    remedies,
+    scanned,
+  });
+  expect(bare(theirs!)).toEqual(bare(ours!));
+  const closing = await byWorker.get<{ edits: object[] }>('/findings/closing');
+  expect(closing.edits.length).toBeGreaterThan(0);
+  expect({ ...closing, commit: '' }).toEqual({
+    ...(await here.get<object>('/findings/closing')),
+    commit: '',
+  });
+  const kinds = new Set((await jobs(byWorker)).map(({ kind }) => kind));
+  expect([...kinds].sort()).toEqual(
+    expect.arrayContaining(['closing', 'draft', 'findings', 'scan']),
+  );
+  expect((await jobs(here)).map(({ kind }) => kind)).not.toContain('draft');
+});
+
+test('what nobody works on yet can be stopped; whoever waits for it is told', async () => {
+  const idle = await TestServer.start({ copiesAtOnce: 0, works: false });
+  const world = await TestWorkspace.open(FILES, PACKAGES, idle);
+  const asked = idle.http.get(world.at('/findings/count'));
+  const answer = asked.then(({ status, body }) => ({
+    status,
+    code: (body as { code: string }).code,
+  }));
+  let waiting: Job | undefined;
+  for (let i = 0; waiting === undefined && i < 100; i++) {
+    waiting = (await jobs(world)).find(({ kind }) => kind === 'findings');
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  expect(waiting?.state).toBe('waiting');
+  await idle.http.delete(world.at(`/jobs/${waiting!.id}`)).expect(204);
+  expect(await answer).toEqual({ status: 409, code: 'WORK_STOPPED' });
+  await world.get('/findings/count', 409);
+  await world.stop();
+  await idle.stop();
+});

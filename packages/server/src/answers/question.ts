@@ -1,0 +1,90 @@
+import type {
+  Cause,
+  ClosedBooks,
+  Consequences,
+  Edit,
+  Figures,
+  Finding,
+  FindingsChange,
+  PlacedProblem,
+  RankedRemedy,
+} from '@deep-ledger/core';
+
+/** What is worked out about a workspace at a commit. Long work where the workspace is large. */
+export type Question =
+  | { readonly kind: 'draft'; readonly edits: readonly Edit[] }
+  /** What a draft without an answer could be helped by. */
+  | { readonly kind: 'ways-out'; readonly edits: readonly Edit[] }
+  | { readonly kind: 'findings' }
+  /** The best remedies, tried out. */
+  | { readonly kind: 'remedies' }
+  | { readonly kind: 'closing' };
+
+export type QuestionOf<K extends Question['kind']> = Extract<Question, { kind: K }>;
+
+/** Plain data: an answer passes between threads and is kept in the database. */
+export interface Answers {
+  readonly draft: DraftAnswer;
+  readonly 'ways-out': readonly WaysOut[];
+  readonly findings: FoundFindings;
+  readonly remedies: readonly TriedRemedy[];
+  readonly closing: ClosedBooks;
+}
+
+/** A file as a draft leaves it. */
+export interface ChangedFile {
+  readonly path: string;
+  readonly after: string;
+}
+
+export type DraftOutcome<File = ChangedFile> =
+  | {
+      readonly kind: 'answered';
+      readonly changes: readonly File[];
+      readonly consequences: Consequences;
+    }
+  | {
+      readonly kind: 'unanswered';
+      readonly changes: readonly File[];
+      /** Sentences for each requirement that has no answer. */
+      readonly explanations: readonly (readonly string[])[];
+    }
+  | {
+      readonly kind: 'unreadable';
+      readonly changes: readonly File[];
+      readonly problems: readonly PlacedProblem[];
+    }
+  /** Some edits no longer apply; one entry for each edit. */
+  | { readonly kind: 'inapplicable'; readonly problems: readonly (string | null)[] };
+
+export type DraftAnswer =
+  /** Packages of which nothing is known yet have to be loaded first. */
+  | { readonly kind: 'ask'; readonly names: readonly string[] }
+  | {
+      readonly kind: 'settled';
+      readonly outcome: DraftOutcome;
+      /** Index of the edit that leaves the draft without an answer; null: none does, or that was not looked for. */
+      readonly endOfAnswer: number | null;
+      /** Findings that it clears and raises; null: it has no answer. */
+      readonly findings: FindingsChange | null;
+    };
+
+/** What requirements without an answer could be helped by. */
+export interface WaysOut {
+  /** The requirements, as the first sentence of their explanation names them. */
+  readonly about: readonly string[];
+  readonly ways: readonly { readonly sentence: string; readonly edits: readonly Edit[] }[];
+}
+
+export interface FoundFindings {
+  readonly findings: readonly Finding[];
+  readonly causes: readonly Cause[];
+  /** Without those that are muted. */
+  readonly figures: Figures;
+}
+
+/** A remedy, and what it was found to clear. */
+export interface TriedRemedy extends RankedRemedy {
+  readonly clears: readonly string[];
+  readonly raises: readonly string[];
+}
