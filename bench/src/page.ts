@@ -214,6 +214,8 @@ async function traceFigures(
   }
   await page.goto(`${url}/w/${slug}/trace?package=${names[1]!}`);
   await page.locator('main svg rect').first().waitFor({ timeout: 120_000 });
+  // Names can be chosen once the page knows them.
+  await page.locator('datalist option').first().waitFor({ state: 'attached' });
   const draws = await page.evaluate(tracesDrawn, names.slice(2, 12));
   await page.goto(`${url}/w/${slug}/trace?package=${names[0]!}`);
   await page.locator('main svg rect').first().waitFor({ timeout: 120_000 });

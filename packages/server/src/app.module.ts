@@ -6,6 +6,7 @@ import { BrokenConnections } from './database/broken-connections.js';
 import { dataSourceOptions } from './database/data-source-options.js';
 import { DriftModule } from './drift/drift.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
+import { FilesModule } from './files/files.module.js';
 import { FindingsModule } from './findings/findings.module.js';
 import { HealthModule } from './health/health.module.js';
 import { JournalModule } from './journal/journal.module.js';
@@ -42,6 +43,7 @@ export class AppModule {
         DraftsModule,
         JournalModule,
         FindingsModule,
+        FilesModule,
         TraceModule,
         ReviewModule,
         JobsModule,

@@ -90,6 +90,10 @@ export const router = createBrowserRouter([
             path: 'journal',
             lazy: async () => ({ Component: (await import('./journal/JournalPage')).JournalPage }),
           },
+          {
+            path: 'file',
+            lazy: async () => ({ Component: (await import('./file/FilePage')).FilePage }),
+          },
           { path: '*', element: <NotFound /> },
         ],
       },

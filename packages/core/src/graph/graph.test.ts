@@ -5,6 +5,8 @@ import {
   Chains,
   leavingWeights,
   leavingWith,
+  leavingWithoutLinks,
+  linksOnlyIn,
   needGraph,
   nodeCount,
   nodeName,
@@ -82,7 +84,7 @@ function everyChain(graph: NeedGraph, to: number): readonly (readonly number[])[
 function reachedFrom(
   graph: NeedGraph,
   without: number | null,
-  withoutLink = -1,
+  withoutLinks: readonly number[] = [],
 ): ReadonlySet<number> {
   const seen = new Set<number>();
   const open = Array.from({ length: graph.projectCount }, (_, i) => i);
@@ -90,7 +92,7 @@ function reachedFrom(
     if (seen.has(node) || node === without) continue;
     seen.add(node);
     for (let at = graph.starts[node]!; at < graph.starts[node + 1]!; at++)
-      if (at !== withoutLink) open.push(graph.targets[at]!);
+      if (!withoutLinks.includes(at)) open.push(graph.targets[at]!);
   }
   return seen;
 }
@@ -135,12 +137,46 @@ describe('in random graphs with circles', () => {
           for (let link = graph.starts[owner]!; link < graph.starts[owner + 1]!; link++) {
             const target = graph.targets[link]!;
             if (!isCopy(target)) continue;
-            const gone = all.size - reachedFrom(graph, null, link).size;
+            const gone = all.size - reachedFrom(graph, null, [link]).size;
             expect(weights.isSoleWay[link] === 1 ? weights.copies[target] : 0).toBe(gone);
           }
         }
       }),
       { numRuns: 2000 },
+    );
+  });
+
+  test('without some links goes what no walk finds any more', () => {
+    fc.assert(
+      fc.property(anyLists, fc.array(fc.nat(), { maxLength: 4 }), (lists, picks) => {
+        const graph = needGraph(resolutionOf(lists));
+        const count = graph.targets.length;
+        const links = count === 0 ? [] : picks.map((pick) => pick % count);
+        const ownerOf = (link: number): number =>
+          graph.starts.findLastIndex((start) => start <= link);
+        const struck = links.map((link) => [ownerOf(link), graph.targets[link]!] as const);
+        const left = reachedFrom(graph, null, links);
+        const gone = [...reachedFrom(graph, null)].filter((node) => !left.has(node));
+        expect(leavingWithoutLinks(graph, struck)).toEqual(gone.sort((a, b) => a - b));
+      }),
+      { numRuns: 1000 },
+    );
+  });
+
+  test('links that one has and another has not are those, each once', () => {
+    fc.assert(
+      fc.property(anyLists, anyLists, (lists, others) => {
+        const name = (node: number): string => (node < PROJECTS ? `p${node}` : `c${node} 1.0.0`);
+        const textsOf = (all: readonly (readonly number[])[]): string[] =>
+          all.flatMap((targets, i) => targets.map((target) => `${name(i)} > ${name(target)}`));
+        const known = new Set(textsOf(others));
+        const found = linksOnlyIn(resolutionOf(lists), resolutionOf(others));
+        expect(found.map(({ from, to }) => `${from} > ${to}`)).toEqual(
+          textsOf(lists).filter((text) => !known.has(text)),
+        );
+        expect(linksOnlyIn(resolutionOf(lists), null)).toHaveLength(textsOf(lists).length);
+      }),
+      { numRuns: 500 },
     );
   });
 

@@ -25,4 +25,6 @@ export {
   type WeighedRequirement,
   type WrittenLink,
 } from './written-links.js';
+export { linksOnlyIn, type NamedLink } from './changed-links.js';
+export { leavingWithoutLinks, type LinkEnds } from './without-links.js';
 export { driftLines, type DriftLine } from './drift.js';

@@ -8,6 +8,7 @@ import {
   findingsAfter,
   findingsChange,
   findRelaxations,
+  linksOnlyIn,
   mutesOf,
   relaxationEdits,
   standOfBase,
@@ -39,6 +40,7 @@ export type Progress = (done: number, total: number) => void;
 
 /** Drafts longer than this are not searched for the edit that ends their answer. */
 const MOST_LOOKED_AT = 30;
+const MOST_LINKS = 500;
 
 type Answering = {
   readonly [K in Question['kind']]: (
@@ -87,19 +89,23 @@ function draftAnswer(
   const after = findingsAfter(base, evaluation, known);
   return {
     kind: 'settled',
-    outcome: outcomeOf(evaluation),
+    outcome: outcomeOf(base, evaluation),
     endOfAnswer: isLookedFor ? endOfAnswer(base, edits) : null,
     findings: after === null ? null : findingsChange(findingsBefore({ base, known }), after),
   };
 }
 
-function outcomeOf(evaluation: Exclude<Evaluation, { kind: 'ask' }>): DraftOutcome {
+function outcomeOf(
+  { lock }: DraftBase,
+  evaluation: Exclude<Evaluation, { kind: 'ask' }>,
+): DraftOutcome {
   switch (evaluation.kind) {
     case 'answered':
       return {
         kind: 'answered',
         changes: changed(evaluation),
         consequences: evaluation.consequences,
+        links: linksOnlyIn(evaluation.resolution, lock?.resolution ?? null).slice(0, MOST_LINKS),
       };
     case 'unanswered':
       return {

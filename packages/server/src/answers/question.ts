@@ -6,6 +6,7 @@ import type {
   Figures,
   Finding,
   FindingsChange,
+  NamedLink,
   PlacedProblem,
   RankedRemedy,
 } from '@deep-ledger/core';
@@ -42,6 +43,8 @@ export type DraftOutcome<File = ChangedFile> =
       readonly kind: 'answered';
       readonly changes: readonly File[];
       readonly consequences: Consequences;
+      /** Who would require what anew; only so many as can be drawn. */
+      readonly links: readonly NamedLink[];
     }
   | {
       readonly kind: 'unanswered';

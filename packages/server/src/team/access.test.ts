@@ -44,6 +44,8 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/workspaces/{slug}/overview': 'read',
   'GET /api/workspaces/{slug}/trace': 'read',
   'GET /api/workspaces/{slug}/trace/chains': 'read',
+  'POST /api/workspaces/{slug}/trace/without': 'read',
+  'GET /api/workspaces/{slug}/file': 'read',
   'GET /api/workspaces/{slug}/trace/leaving': 'read',
   'GET /api/workspaces/{slug}/trace/weights': 'read',
   'GET /api/workspaces/{slug}/trace/copies/{name}': 'read',

@@ -19,6 +19,8 @@ import {
   WhatIfAnswerDto,
   WhatIfDto,
   WhySeveralDto,
+  WithoutAnswerDto,
+  WithoutDto,
 } from './trace.dto.js';
 import { TraceService } from './trace.service.js';
 import { WhatIfService } from './what-if.service.js';
@@ -79,6 +81,21 @@ export class TraceController {
   @ApiOkResponse({ type: WhySeveralDto })
   async several(@Param('slug') slug: string, @Param('name') name: string): Promise<WhySeveralDto> {
     return this.traces.several((await this.read(slug)).snapshot.base, name);
+  }
+
+  @Post('trace/without')
+  @HttpCode(200)
+  @ApiOperation({
+    operationId: 'traceWithout',
+    summary: 'What would leave if some links were not there',
+  })
+  @ApiOkResponse({ type: WithoutAnswerDto })
+  async without(
+    @Param('slug') slug: string,
+    @Body() { links }: WithoutDto,
+  ): Promise<WithoutAnswerDto> {
+    const { head, base } = (await this.read(slug)).snapshot;
+    return { commit: head.commit, ...this.traces.without(base, links) };
   }
 
   @Post('what-if')

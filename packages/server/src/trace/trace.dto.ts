@@ -248,6 +248,28 @@ export class WhySeveralDto {
   @ApiProperty({ type: [NeedlessDto] }) needless: NeedlessDto[];
 }
 
+/** A link by its ends: a project's folder, or name and version of a copy. */
+export class NamedLinkDto {
+  @ApiProperty({ type: String }) @IsString() @MaxLength(1000) from: string;
+  @ApiProperty({ type: String }) @IsString() @MaxLength(1000) to: string;
+}
+
+export class WithoutDto {
+  @ApiProperty({ type: [NamedLinkDto], description: 'Links that are struck out' })
+  @IsArray()
+  @ArrayMaxSize(200)
+  @ValidateNested({ each: true })
+  @Type(() => NamedLinkDto)
+  links: NamedLinkDto[];
+}
+
+export class WithoutAnswerDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: [String], description: 'Copies that nothing brings any more' })
+  copies: string[];
+  @ApiProperty({ type: Number }) bytes: number;
+}
+
 @ApiExtraModels(...EDIT_CLASSES)
 export class WhatIfDto {
   @ApiProperty({ type: 'array', items: EDIT_SCHEMA })
@@ -269,6 +291,8 @@ export class WhatIfAnswerDto {
   @ApiProperty({ type: [String], nullable: true, description: 'Why an edit cannot be made' })
   problems: (string | null)[] | null;
   @ApiProperty({ type: [WaysOutDto] }) waysOut: WaysOutDto[];
+  @ApiProperty({ type: [NamedLinkDto], description: 'Who would require what anew' })
+  links: NamedLinkDto[];
   @ApiProperty({ type: Number, description: 'Bytes of the copies that come, less those that go' })
   bytes: number;
 }

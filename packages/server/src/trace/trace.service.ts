@@ -4,6 +4,7 @@ import {
   Chains,
   demandsOn,
   leavingWith,
+  leavingWithoutLinks,
   mayResolveOften,
   linkBetween,
   mergedChains,
@@ -17,6 +18,8 @@ import {
   type Certificate,
   type Chain,
   type DraftBase,
+  type LinkEnds,
+  type NamedLink,
   type NeedGraph,
   type Trace,
 } from '@deep-ledger/core';
@@ -34,6 +37,7 @@ import type {
   TraceSubjectQuery,
   WeightDto,
   WhySeveralDto,
+  WithoutAnswerDto,
 } from './trace.dto.js';
 
 const MOST_IN_A_COLUMN = 18;
@@ -130,6 +134,28 @@ export class TraceService {
       .filter((one) => one >= graph.projectCount && one !== node)
       .map((one) => nodeName(graph, one));
     return { node: name, copies: copies.sort(), bytes: weights.bytes[node]! };
+  }
+
+  /**
+   * What nothing brings any more once links are struck out.
+   * @throws Problem NOTHING_TO_TRACE
+   */
+  without(base: DraftBase, links: readonly NamedLink[]): Omit<WithoutAnswerDto, 'commit'> {
+    const traced = this.graphs.of(base);
+    const { graph } = traced;
+    const struck = links.map(({ from, to }): LinkEnds => {
+      const ends: LinkEnds = [this.nodeNamed(traced, from), this.nodeNamed(traced, to)];
+      if (linkBetween(graph, ...ends) === null) throw nothing(`${from} does not require ${to}.`);
+      return ends;
+    });
+    const copies = leavingWithoutLinks(graph, struck).flatMap((node) => {
+      const found = nodeOf(graph, node);
+      return found.kind === 'copy' ? [found.copy] : [];
+    });
+    return {
+      copies: copies.map(({ name, version }) => `${name} ${version}`),
+      bytes: copies.reduce((sum, { name, version }) => sum + traced.bytesOf(name, version), 0),
+    };
   }
 
   /** Requirements of projects by what leaves with each, heaviest first. */

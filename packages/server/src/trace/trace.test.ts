@@ -45,6 +45,39 @@ const sentences = ({ chains }: ChainsBody): string[] =>
     steps.map(({ id, written }) => `${written ?? ''} ${id}`.trim()).join(' > '),
   );
 
+test('links that are struck out take with them what nothing else brings', async () => {
+  const without = (links: readonly object[], status = 200) =>
+    workspace.server.http.post(at('/trace/without')).send({ links }).expect(status);
+  const link = { from: 'wire 1.0.0', to: 'json 1.1.0' };
+  expect((await without([link])).body).toMatchObject({ copies: ['json 1.1.0'] });
+  const fromWeb = { from: 'apps/web', to: 'wire 1.0.0' };
+  expect((await without([fromWeb])).body).toMatchObject({ copies: [], bytes: 0 });
+  const both = await without([fromWeb, { from: 'apps/kit', to: 'wire 1.0.0' }]);
+  expect((both.body as { copies: string[] }).copies).toEqual([
+    'json 1.1.0',
+    'text 1.0.0',
+    'wire 1.0.0',
+  ]);
+  expect((await without([{ from: 'apps/kit', to: 'text 1.0.0' }], 404)).body).toMatchObject({
+    code: 'NOTHING_TO_TRACE',
+  });
+  await without([{ from: 'apps/kit' }], 400);
+});
+
+test('what if tells who would require what anew', async () => {
+  const edits = [
+    {
+      kind: 'add-requirement',
+      package: 'late',
+      range: '^1.0.0',
+      as: 'runtime',
+      projects: ['apps/kit'],
+    },
+  ];
+  const { body } = await workspace.server.http.post(at('/what-if')).send({ edits }).expect(200);
+  expect((body as { links: object[] }).links).toEqual([{ from: 'apps/kit', to: 'late 1.0.0' }]);
+});
+
 test('who brings a package in, over all its copies', async () => {
   const trace = await read<TraceBody>('/trace?package=json');
   expect(trace.ends).toEqual(['json 1.0.0', 'json 1.1.0']);

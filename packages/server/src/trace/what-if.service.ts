@@ -27,6 +27,7 @@ export class WhatIfService {
     const change = evaluation.kind === 'answered' ? evaluation.consequences.change : null;
     const moved = change?.moved ?? [];
     return {
+      links: evaluation.kind === 'answered' ? [...evaluation.links] : [],
       commit: snapshot.head.commit,
       evaluation: toEvaluation(evaluated),
       problems: evaluation.kind === 'inapplicable' ? [...evaluation.problems] : null,

@@ -17,7 +17,7 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
   if (evaluation.kind === 'unreadable') {
     return (
       <Notice kind="trouble" title="The files cannot be read">
-        <ProblemList problems={problems} />
+        <ProblemList problems={problems} isAtHead={false} />
       </Notice>
     );
   }

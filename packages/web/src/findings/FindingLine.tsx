@@ -2,6 +2,7 @@ import { useOutletContext } from 'react-router';
 import type { Evidence, Finding, Remedy } from '../api/client';
 import { usePencil } from '../draft/usePencil';
 import type { FrameContext } from '../frame/WorkspaceFrame';
+import { PlaceLink } from '../file/PlaceLink';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { TextLink } from '../parts/TextLink';
@@ -33,7 +34,7 @@ export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
       <ul className="flex flex-wrap gap-x-3 pl-[58px] text-sm text-ink-2">
         {evidence.slice(0, 6).map((one, i) => (
           <li key={i}>
-            <EvidenceLink slug={frame.slug} evidence={one} />
+            <EvidenceLink slug={frame.slug} commit={frame.state?.head.commit} evidence={one} />
           </li>
         ))}
         {evidence.length > 6 && <li>and {evidence.length - 6} more places</li>}
@@ -106,15 +107,15 @@ function Weight({ weight }: { readonly weight: Finding['weight'] }) {
   return <span className={`w-[50px] shrink-0 text-sm ${ink}`}>{weight}</span>;
 }
 
-function EvidenceLink({ slug, evidence }: { readonly slug: string; readonly evidence: Evidence }) {
+interface EvidenceProps {
+  readonly slug: string;
+  readonly commit: string | undefined;
+  readonly evidence: Evidence;
+}
+
+function EvidenceLink({ slug, commit, evidence }: EvidenceProps) {
   const { place, chain, package: name, says } = evidence;
-  if (place !== null) {
-    return (
-      <code className="font-mono text-xs" title={says}>
-        {place.file}:{place.line}
-      </code>
-    );
-  }
+  if (place !== null) return <PlaceLink place={place} at={commit} title={says} />;
   if (chain !== null) {
     const [top = '', ...rest] = chain;
     const [end = ''] = rest.slice(-1);

@@ -1,10 +1,16 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import type { ReactElement } from 'react';
+import { MemoryRouter } from 'react-router';
 import { afterEach, describe, expect, test } from 'vitest';
 import type { PlacedProblem, WorkspaceState } from '../api/client';
 import { Stamp } from './Stamp';
 import { Troubles } from './Troubles';
 
 afterEach(cleanup);
+
+function renderIn(element: ReactElement) {
+  return render(<MemoryRouter>{element}</MemoryRouter>);
+}
 
 function problem(message: string, isBlocking: boolean): PlacedProblem {
   return { code: 'X', message, isBlocking, place: { file: 'ledger.toml', line: 3, column: 4 } };
@@ -14,7 +20,7 @@ function troubles(
   more: Partial<Pick<WorkspaceState, 'problems' | 'registryState' | 'repositoryTrouble'>>,
 ) {
   const registryState = { state: 'up', messages: [], unknown: [] } as const;
-  return render(
+  return renderIn(
     <Troubles
       state={
         {
@@ -76,7 +82,7 @@ describe('the stamp', () => {
   const place = { file: 'apps/x/ledger.project.toml', line: 9, column: 1 };
 
   test('of a true lockfile gives sum and copies, and opens nothing', () => {
-    render(<Stamp lock={{ state: 'true', sum: '7c1e90abcdef', copies: 148, reasons: [] }} />);
+    renderIn(<Stamp lock={{ state: 'true', sum: '7c1e90abcdef', copies: 148, reasons: [] }} />);
     expect(screen.getByText('lockfile true')).toBeTruthy();
     expect(screen.getByText('sum 7c1e 90ab · 148 copies')).toBeTruthy();
     expect(screen.queryByRole('button')).toBeNull();
@@ -84,7 +90,7 @@ describe('the stamp', () => {
 
   test('of a stale one opens the list of reasons with their places', () => {
     const reasons = [{ code: 'REQUIREMENT_ADDED', message: 'x requires y.', place }];
-    render(<Stamp lock={{ state: 'stale', sum: '7c1e90ab', copies: 1, reasons }} />);
+    renderIn(<Stamp lock={{ state: 'stale', sum: '7c1e90ab', copies: 1, reasons }} />);
     fireEvent.click(screen.getByRole('button', { name: 'lockfile stale: 1 reason' }));
     expect(screen.getByRole('dialog').textContent).toMatch(
       /The lockfile is stale.*apps\/x\/ledger\.project\.toml:9:1.*x requires y\./,
@@ -92,7 +98,7 @@ describe('the stamp', () => {
   });
 
   test('of a broken one claims no copies', () => {
-    render(
+    renderIn(
       <Stamp
         lock={{
           state: 'broken',

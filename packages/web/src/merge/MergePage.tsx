@@ -130,7 +130,7 @@ export function MergePage() {
           )}
           {data.kind === 'unreadable' && (
             <Notice kind="trouble" title="The merged manifests cannot be used">
-              <ProblemList problems={data.problems} />
+              <ProblemList problems={data.problems} isAtHead={false} />
             </Notice>
           )}
           {data.kind === 'unanswered' && (

@@ -1,6 +1,7 @@
 import { useOutletContext } from 'react-router';
 import type { BenchRequirement, ProjectName } from '../api/client';
 import type { FrameContext } from '../frame/WorkspaceFrame';
+import { PlaceLink } from '../file/PlaceLink';
 import { Dialog } from '../parts/Dialog';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { day } from '../parts/words';
@@ -85,8 +86,8 @@ function Reason({
         </>
       )}
       <dt className="text-ink-2">Written in</dt>
-      <dd className="font-mono text-sm">
-        {place.file}:{place.line}
+      <dd>
+        <PlaceLink place={place} />
       </dd>
     </dl>
   );

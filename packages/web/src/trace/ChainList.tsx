@@ -1,6 +1,5 @@
 import { Fragment } from 'react';
 import type { TraceChain } from '../api/client';
-import { Button } from '../parts/Button';
 import { copyInk } from './copy-inks';
 
 interface Props {
@@ -8,9 +7,11 @@ interface Props {
   /** Names of the copies in question, oldest first. */
   readonly ends: readonly string[];
   readonly onChoose: (id: string) => void;
-  /** Tries what would be if the project did not require what the chain goes on with. */
-  readonly onStrike: (project: string, name: string) => void;
+  /** Tries what would be if a step of a chain were not there. */
+  readonly onStrike: (from: Step, to: Step) => void;
 }
+
+export type Step = TraceChain['steps'][number];
 
 /** Chains as sentences, shortest first, with the range of each step. */
 export function ChainList({ chains, ends, onChoose, onStrike }: Props) {
@@ -19,16 +20,28 @@ export function ChainList({ chains, ends, onChoose, onStrike }: Props) {
       {chains.map(({ steps }, i) => {
         const last = steps.at(-1)!;
         const end = ends.indexOf(last.id);
-        const [top, second] = steps;
         return (
           <li
             key={steps.map(({ id }) => id).join(' ')}
-            className={`group flex items-baseline gap-2 border-b border-rule px-2 py-1.5 ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
+            className={`flex items-baseline gap-2 border-b border-rule px-2 py-1.5 ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
           >
             <span className="min-w-0 flex-1">
               {steps.map(({ id, name, written, kind, link }, at) => (
                 <Fragment key={id}>
-                  {at > 0 && <span className="text-ink-3"> → </span>}
+                  {at > 0 && (
+                    <>
+                      {' '}
+                      <button
+                        type="button"
+                        onClick={() => onStrike(steps[at - 1]!, steps[at]!)}
+                        title="Strike it out, and see what would leave"
+                        aria-label={`What if ${nameOf(steps[at - 1]!)} did not require ${nameOf(steps[at]!)}`}
+                        className="text-ink-3 hover:text-pencil hover:line-through focus-visible:line-through"
+                      >
+                        →
+                      </button>{' '}
+                    </>
+                  )}
                   <button
                     type="button"
                     onClick={() => onChoose(id)}
@@ -46,16 +59,6 @@ export function ChainList({ chains, ends, onChoose, onStrike }: Props) {
                 </Fragment>
               ))}
             </span>
-            {top?.kind === 'project' && second !== undefined && (
-              <Button
-                look="text"
-                className="text-sm opacity-0 group-hover:opacity-100 focus:opacity-100"
-                onClick={() => onStrike(top.id, second.name)}
-                aria-label={`What if ${top.name} did not require ${second.name}`}
-              >
-                Strike out
-              </Button>
-            )}
             <span
               className="font-mono text-sm"
               style={{ color: end < 0 ? undefined : copyInk(end, ends.length) }}
@@ -67,4 +70,8 @@ export function ChainList({ chains, ends, onChoose, onStrike }: Props) {
       })}
     </ol>
   );
+}
+
+function nameOf({ kind, id, name }: Step): string {
+  return kind === 'project' ? name : id;
 }

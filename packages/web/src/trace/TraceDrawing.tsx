@@ -1,22 +1,26 @@
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
-import type { Trace } from '../api/client';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
+import type { Trace, TraceNode } from '../api/client';
 import { Button } from '../parts/Button';
 import { layTrace } from './trace-layout';
 import { saveTrace, TRACE_FORMATS } from './trace-files';
 import { TraceLinks } from './TraceLinks';
-import { TraceNodeBox, type Pencilled } from './TraceNodeBox';
+import type { PencilledTrace } from './pencilled-trace';
+import { PencilLines } from './PencilLines';
+import { TraceNodeBox } from './TraceNodeBox';
 import { READABLE, useViewBox } from './useViewBox';
 
 interface Props {
   readonly trace: Trace;
   readonly title: string;
-  /** Names of nodes that would leave, and of those that would move, with where to. */
-  readonly pencil: ReadonlyMap<string, Pencilled>;
+  /** The same with what is tried out. */
+  readonly pencilled: PencilledTrace;
   readonly chosen: string | null;
   readonly onChoose: (id: string | null) => void;
   /** Makes another node what the trace is about. */
   readonly onOpen: (id: string) => void;
   readonly onOpenColumn: (column: number) => void;
+  /** A line between two nodes that are not gathered is clicked. */
+  readonly onStrike: (from: TraceNode, to: TraceNode) => void;
 }
 
 const HEIGHT = 560;
@@ -24,11 +28,11 @@ const STEP = 60;
 
 /** The chains in columns. What lies on the chosen node's chains stays dark, the rest grows faint. */
 export function TraceDrawing(props: Props) {
-  const { trace, title, pencil, chosen, onChoose, onOpen, onOpenColumn } = props;
+  const { trace, title, pencilled, chosen, onChoose, onOpen, onOpenColumn, onStrike } = props;
   const frame = useRef<HTMLDivElement>(null);
   const svg = useRef<SVGSVGElement>(null);
   const width = useWidth(frame);
-  const layout = useMemo(() => layTrace(trace, width), [trace, width]);
+  const layout = useMemo(() => layTrace(pencilled, width), [pencilled, width]);
   const shrunk = Math.max(1 / READABLE, Math.min(1, width / layout.width));
   const height = Math.min(HEIGHT, Math.max(150, layout.height * shrunk));
   const side = trace.direction === 'up' ? 'right' : 'left';
@@ -49,6 +53,11 @@ export function TraceDrawing(props: Props) {
     if (action === undefined) return;
     event.preventDefault();
     action();
+  };
+  const strike = ({ target }: MouseEvent): void => {
+    const { from, to } = (target as SVGElement).dataset;
+    const [owner, required] = [pencilled.nodes[Number(from)], pencilled.nodes[Number(to)]];
+    if (from !== undefined && owner?.id != null && required?.id != null) onStrike(owner, required);
   };
   return (
     <div>
@@ -76,12 +85,15 @@ export function TraceDrawing(props: Props) {
               {headWords(trace, column)}
             </text>
           ))}
-          <TraceLinks links={layout.links} ends={trace.ends.length} />
+          <g onClick={strike}>
+            <TraceLinks links={layout.links} ends={trace.ends.length} />
+          </g>
+          <PencilLines lines={layout.lines} />
           {layout.nodes.map((node) => (
             <TraceNodeBox
               key={node.index}
               node={node}
-              pencilled={node.id === null ? null : (pencil.get(node.id) ?? null)}
+              pencilled={node.id === null ? null : (pencilled.marks.get(node.id) ?? null)}
               endIndex={node.id === null ? -1 : trace.ends.indexOf(node.id)}
               ends={trace.ends.length}
               isChosen={node.id !== null && node.id === chosen}
@@ -95,7 +107,7 @@ export function TraceDrawing(props: Props) {
         </svg>
       </div>
       <p className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-rule-strong bg-leaf px-2 py-1 text-sm text-ink-2">
-        <span>A line is as wide as the chains that it carries.</span>
+        <span>A line is as wide as the chains that it carries. Click one to strike it out.</span>
         <span className="ml-auto flex flex-wrap gap-x-3">
           <Button look="text" className="text-sm" onClick={() => view.zoom(1 / 1.25)}>
             Closer

@@ -13,6 +13,9 @@ export const TraceLinks = memo(function TraceLinks({ links, ends }: Props) {
   return links.map((link) => (
     <path
       key={`${link.from} ${link.to}`}
+      data-from={link.from}
+      data-to={link.to}
+      className="cursor-pointer"
       d={link.path}
       fill="none"
       stroke={inkOf(link.leadsTo, ends)}

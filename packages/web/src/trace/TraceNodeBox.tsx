@@ -1,11 +1,8 @@
 import type { KeyboardEvent } from 'react';
 import { count } from '../parts/words';
 import { copyInk } from './copy-inks';
+import type { Pencilled } from './pencilled-trace';
 import { BOX_HEIGHT, type PlacedNode } from './trace-layout';
-
-/** What would become of a node: gone, or at another version. */
-export type Pencilled =
-  { readonly kind: 'leaves' } | { readonly kind: 'moves'; readonly to: string };
 
 interface Props {
   readonly node: PlacedNode;
@@ -44,8 +41,13 @@ export function TraceNodeBox({
     if (event.key === 'Enter' && isChosen) onOpen();
     else onChoose();
   };
-  const to = pencilled?.kind === 'moves' ? ` would move to ${pencilled.to}` : '';
-  const label = `${name}${version === null ? '' : ` ${version}`}, ${count(chains, 'chain')}${pencilled?.kind === 'leaves' ? ', would leave' : to}${isInCircle ? ', in a circle' : ''}`;
+  const isStruck = pencilled !== null && pencilled.kind !== 'enters';
+  const label = [
+    version === null ? name : `${name} ${version}`,
+    ...(pencilled?.kind === 'enters' ? [] : [count(chains, 'chain')]),
+    ...(pencilled === null ? [] : [fateWords(pencilled)]),
+    ...(isInCircle ? ['in a circle'] : []),
+  ].join(', ');
   return (
     <g
       role="button"
@@ -93,7 +95,7 @@ export function TraceNodeBox({
           y={y + 15}
           textAnchor="end"
           fill={ink}
-          className={`font-mono text-[11.5px] ${pencilled === null ? '' : 'line-through'}`}
+          className={`font-mono text-[11.5px] ${isStruck ? 'line-through' : ''}`}
         >
           {version}
         </text>
@@ -110,6 +112,17 @@ export function TraceNodeBox({
       )}
     </g>
   );
+}
+
+function fateWords(pencilled: Pencilled): string {
+  switch (pencilled.kind) {
+    case 'leaves':
+      return 'would leave';
+    case 'enters':
+      return 'would enter';
+    case 'moves':
+      return `would move to ${pencilled.to}`;
+  }
 }
 
 function fitted(text: string, room: number): string {

@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
-import type { Edit, ProjectName, Trace, WhatIfAnswer } from '../api/client';
+import type { Edit, NamedLink, ProjectName, Trace, TraceNode } from '../api/client';
 import { usePencil } from '../draft/usePencil';
 import { isTyping } from '../frame/is-typing';
 import { PageHead } from '../frame/PageHead';
@@ -12,19 +12,22 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { TextLink } from '../parts/TextLink';
 import { count, short } from '../parts/words';
 import { useSheet } from '../sheet/useSheet';
-import { ChainList } from './ChainList';
+import { ChainList, type Step } from './ChainList';
 import { Leaving } from './Leaving';
 import { NameLists } from './NameLists';
 import { SeveralCopies } from './SeveralCopies';
 import { traceParams, traceView, type TraceView } from './trace-address';
 import { TraceControls } from './TraceControls';
 import { TraceDrawing } from './TraceDrawing';
-import type { Pencilled } from './TraceNodeBox';
-import { useChains, useSeveral, useTrace, useWhatIf } from './useTrace';
+import { pencilledTrace } from './pencilled-trace';
+import { StruckLinks } from './StruckLinks';
+import { useChains, useSeveral, useTrace, useWhatIf, useWithout } from './useTrace';
 import { WhatIf } from './WhatIf';
 import { WhatIfForm } from './WhatIfForm';
 
 const NO_PROJECTS: readonly ProjectName[] = [];
+const NO_LINKS: readonly NamedLink[] = [];
+const NO_COPIES: readonly string[] = [];
 
 /** Who brings this package in, by which chains, at which versions, and what would leave with it. */
 export function TracePage() {
@@ -33,18 +36,29 @@ export function TracePage() {
   const commit = state?.head.commit;
   const [params] = useSearchParams();
   const change = useChangeAddress();
-  const view = traceView(params);
+  const view = useMemo(() => traceView(params), [params]);
   const tried = view.tried ?? [];
+  const struck = view.struck ?? NO_LINKS;
   const go = (next: TraceView): void => change(traceParams(next));
   const sheet = useSheet(slug, commit);
   const trace = useTrace(slug, commit, view);
   const chains = useChains(slug, commit, view);
   const several = useSeveral(slug, commit, view.package);
   const whatIf = useWhatIf(slug, commit, tried);
+  const without = useWithout(slug, commit, struck);
   const pencil = usePencil(frame);
   const projects = sheet.data?.projects ?? NO_PROJECTS;
   const packages = useMemo(() => sheet.data?.rows.map(({ name }) => name) ?? [], [sheet.data]);
   const tryOut = (edits: readonly Edit[]): void => go({ ...view, tried: [...tried, ...edits] });
+  // A requirement of a project is an edit; what a release requires can only be thought away.
+  const strike = (from: Step | TraceNode, to: Step | TraceNode): void => {
+    if (from.id === null || to.id === null) return;
+    const isSupplied = 'link' in to && to.link === 'supplied';
+    if (from.kind === 'project' && !isSupplied)
+      tryOut([{ kind: 'remove-requirement', package: to.name, projects: [from.id] }]);
+    else if (!struck.some((link) => link.from === from.id && link.to === to.id))
+      go({ ...view, struck: [...struck, { from: from.id, to: to.id }] });
+  };
   const putIn = (): void => {
     if (tried.length === 0 || pencil.isPending) return;
     pencil.mutate(
@@ -58,6 +72,13 @@ export function TracePage() {
   });
   const title = titleOf(view, projects);
   const found = trace.data;
+  const isTried = tried.length > 0;
+  const answer = isTried ? whatIf.data : undefined;
+  const leaving = struck.length > 0 ? (without.data?.copies ?? NO_COPIES) : NO_COPIES;
+  const pencilled = useMemo(
+    () => (found === undefined ? null : pencilledTrace(found, { answer, struck, leaving })),
+    [found, answer, struck, leaving],
+  );
   const open = (id: string): void => {
     const [name = '', version] = id.split(' ');
     go(version === undefined ? { project: id } : { package: name });
@@ -83,15 +104,16 @@ export function TracePage() {
         onChange={go}
       />
       {trace.isError && <ErrorNotice error={trace.error} onRetry={() => void trace.refetch()} />}
-      {found !== undefined && !trace.isError && (
+      {found !== undefined && pencilled !== null && !trace.isError && (
         <TraceDrawing
           trace={found}
           title={`Trace ${title}`}
-          pencil={pencilOf(whatIf.data)}
+          pencilled={pencilled}
           chosen={view.through ?? null}
           onChoose={(id) => change({ through: id })}
           onOpen={open}
           onOpenColumn={(column) => go({ ...view, open: [...(view.open ?? []), column] })}
+          onStrike={strike}
         />
       )}
       <div className="flex flex-wrap items-center justify-between gap-2 py-2.5">
@@ -110,7 +132,16 @@ export function TracePage() {
         />
         <TextLink to={`/w/${slug}/trace/weights`}>What leaves with each requirement</TextLink>
       </div>
-      {tried.length > 0 && (
+      {struck.length > 0 && (
+        <StruckLinks
+          slug={slug}
+          struck={struck}
+          without={without.isPlaceholderData ? undefined : without.data}
+          error={without.error}
+          onTakeBack={(index) => go({ ...view, struck: struck.filter((_, i) => i !== index) })}
+        />
+      )}
+      {isTried && (
         <div className="pb-3">
           <WhatIf
             tried={tried}
@@ -135,9 +166,7 @@ export function TracePage() {
           chains={chains}
           ends={found?.ends ?? []}
           onChoose={(id) => change({ through: id })}
-          onStrike={(project, name) =>
-            tryOut([{ kind: 'remove-requirement', package: name, projects: [project] }])
-          }
+          onStrike={strike}
         />
       )}
     </>
@@ -148,7 +177,7 @@ interface ChainsProps {
   readonly chains: ReturnType<typeof useChains>;
   readonly ends: readonly string[];
   readonly onChoose: (id: string) => void;
-  readonly onStrike: (project: string, name: string) => void;
+  readonly onStrike: (from: Step, to: Step) => void;
 }
 
 function Chains({ chains, ends, onChoose, onStrike }: ChainsProps) {
@@ -220,16 +249,5 @@ function projectOf(view: TraceView, folders: readonly string[]): string {
     [view.through, view.from, view.project].find(
       (one): one is string => one !== undefined && folders.includes(one),
     ) ?? ''
-  );
-}
-
-function pencilOf(answer: WhatIfAnswer | undefined): ReadonlyMap<string, Pencilled> {
-  const because = answer?.evaluation.consequences?.change.because ?? [];
-  return new Map(
-    because.flatMap(({ name, from, to }): [string, Pencilled][] =>
-      from === null
-        ? []
-        : [[`${name} ${from}`, to === null ? { kind: 'leaves' } : { kind: 'moves', to }]],
-    ),
   );
 }

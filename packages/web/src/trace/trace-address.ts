@@ -1,4 +1,4 @@
-import type { Edit } from '../api/client';
+import type { Edit, NamedLink } from '../api/client';
 
 /** What a trace is about, as its address has it. */
 export interface TraceView {
@@ -14,6 +14,8 @@ export interface TraceView {
   readonly open?: readonly number[];
   /** What is tried out. */
   readonly tried?: readonly Edit[];
+  /** Links that no edit can take away, struck out to see what would leave. */
+  readonly struck?: readonly NamedLink[];
 }
 
 export const LINK_KINDS = ['runtime', 'dev', 'peer', 'optional', 'supplied'] as const;
@@ -41,18 +43,24 @@ export function traceView(params: URLSearchParams): TraceView {
     ...(kinds.length === 0 ? {} : { kinds }),
     ...(open.length === 0 ? {} : { open: open.map(Number) }),
     ...(Number.isInteger(steps) && steps > 0 ? { steps } : {}),
-    tried: triedOf(params.get('if')),
+    tried: listOf(params.get('if')) as readonly Edit[],
+    struck: listOf(params.get('strike')).filter(isLink),
   };
 }
 
-function triedOf(text: string | null): readonly Edit[] {
+function listOf(text: string | null): readonly unknown[] {
   if (text === null) return [];
   try {
     const parsed: unknown = JSON.parse(text);
-    return Array.isArray(parsed) ? (parsed as Edit[]) : [];
+    return Array.isArray(parsed) ? parsed : [];
   } catch {
     return [];
   }
+}
+
+function isLink(one: unknown): one is NamedLink {
+  const { from, to } = (one ?? {}) as Partial<NamedLink>;
+  return typeof from === 'string' && typeof to === 'string';
 }
 
 /** Values for the address; null where nothing is to stand. */
@@ -63,8 +71,13 @@ export function traceParams(view: TraceView): Readonly<Record<string, string | n
     kinds: view.kinds?.join(',') ?? null,
     open: view.open?.join(',') ?? null,
     steps: view.steps === undefined ? null : String(view.steps),
-    if: (view.tried ?? []).length === 0 ? null : JSON.stringify(view.tried),
+    if: textOf(view.tried),
+    strike: textOf(view.struck),
   };
+}
+
+function textOf(list: readonly unknown[] | undefined): string | null {
+  return list === undefined || list.length === 0 ? null : JSON.stringify(list);
 }
 
 export function traceAddress(slug: string, view: TraceView): string {

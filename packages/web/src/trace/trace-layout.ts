@@ -1,4 +1,5 @@
-import type { Trace, TraceLink, TraceNode } from '../api/client';
+import type { TraceLink, TraceNode } from '../api/client';
+import type { PencilledTrace, PencilLine } from './pencilled-trace';
 
 export const BOX_HEIGHT = 22;
 const ROW_HEIGHT = 28;
@@ -25,11 +26,16 @@ export interface PlacedLink extends TraceLink {
   readonly thickness: number;
 }
 
+export interface PlacedLine extends PencilLine {
+  readonly path: string;
+}
+
 export interface TraceLayout {
   readonly width: number;
   readonly height: number;
   readonly nodes: readonly PlacedNode[];
   readonly links: readonly PlacedLink[];
+  readonly lines: readonly PlacedLine[];
   /** Left edges of the columns. */
   readonly heads: readonly { readonly x: number; readonly column: number }[];
 }
@@ -43,10 +49,7 @@ function widthOf({ name, version }: TraceNode): number {
  * Places columns side by side, each with its nodes spread over the height of the fullest.
  * @param frameWidth what there is room for without making it smaller
  */
-export function layTrace(
-  trace: Pick<Trace, 'columns' | 'nodes' | 'links'>,
-  frameWidth: number,
-): TraceLayout {
+export function layTrace(trace: Omit<PencilledTrace, 'marks'>, frameWidth: number): TraceLayout {
   const columns = Array.from({ length: trace.columns }, (_, column) =>
     trace.nodes
       .map((node, index) => ({ node, index }))
@@ -79,6 +82,10 @@ export function layTrace(
     height,
     nodes: placed,
     links: linksOf(trace.links, byIndex),
+    lines: trace.lines.map((line) => ({
+      ...line,
+      path: curve(byIndex.get(line.from)!, byIndex.get(line.to)!),
+    })),
     heads,
   };
 }

@@ -1,5 +1,5 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { answer, api, type Edit } from '../api/client';
+import { answer, api, type Edit, type NamedLink } from '../api/client';
 import type { TraceView } from './trace-address';
 
 const CHAINS_AT_ONCE = 50;
@@ -92,6 +92,23 @@ export function useSeveral(slug: string, commit: string | undefined, name: strin
         }),
       ),
     enabled: commit !== undefined && name !== undefined,
+  });
+}
+
+/** What would leave if links were not there. */
+export function useWithout(slug: string, commit: string | undefined, links: readonly NamedLink[]) {
+  return useQuery({
+    queryKey: ['without', slug, commit, links],
+    queryFn: ({ signal }) =>
+      answer(
+        api.POST('/api/workspaces/{slug}/trace/without', {
+          params: { path: { slug } },
+          body: { links: [...links] },
+          signal,
+        }),
+      ),
+    enabled: commit !== undefined && links.length > 0,
+    placeholderData: keepPreviousData,
   });
 }
 

@@ -553,6 +553,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Part of a file as it stood at a commit */
+        get: operations["readFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/trace": {
         parameters: {
             query?: never;
@@ -632,6 +649,23 @@ export interface paths {
         get: operations["readSeveral"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would leave if some links were not there */
+        post: operations["traceWithout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2240,6 +2274,16 @@ export interface components {
             total: number;
             trouble: string | null;
         };
+        FilePartDto: {
+            commit: string;
+            subject: string;
+            path: string;
+            /** @description Of the first line that is shown, from 1 */
+            firstLine: number;
+            lines: string[];
+            /** @description Of the whole file */
+            totalLines: number;
+        };
         TraceNodeDto: {
             /** @description Null: gathered */
             id: string | null;
@@ -2362,6 +2406,20 @@ export interface components {
             forcedBy: components["schemas"]["ForcedDemandDto"][];
             needless: components["schemas"]["NeedlessDto"][];
         };
+        NamedLinkDto: {
+            from: string;
+            to: string;
+        };
+        WithoutDto: {
+            /** @description Links that are struck out */
+            links: components["schemas"]["NamedLinkDto"][];
+        };
+        WithoutAnswerDto: {
+            commit: string;
+            /** @description Copies that nothing brings any more */
+            copies: string[];
+            bytes: number;
+        };
         WhatIfDto: {
             edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description Look for ways out as well */
@@ -2373,6 +2431,8 @@ export interface components {
             /** @description Why an edit cannot be made */
             problems: string[] | null;
             waysOut: components["schemas"]["WaysOutDto"][];
+            /** @description Who would require what anew */
+            links: components["schemas"]["NamedLinkDto"][];
             /** @description Bytes of the copies that come, less those that go */
             bytes: number;
         };
@@ -3988,6 +4048,43 @@ export interface operations {
             };
         };
     };
+    readFile: {
+        parameters: {
+            query: {
+                /** @description From the root of the repository */
+                path: string;
+                /** @description A commit or a branch; without it the head of the branch */
+                at?: string;
+                /** @description The lines around this one, from 1; without it the first */
+                line?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePartDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
     readTrace: {
         parameters: {
             query?: {
@@ -4164,6 +4261,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhySeveralDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    traceWithout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithoutDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithoutAnswerDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

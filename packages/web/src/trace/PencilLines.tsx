@@ -1,0 +1,17 @@
+import type { PlacedLine } from './trace-layout';
+
+/** Lines that would come, and those that are struck out: in pencil over the ink. */
+export function PencilLines({ lines }: { readonly lines: readonly PlacedLine[] }) {
+  return lines.map(({ from, to, kind, path }) => (
+    <g key={`${kind} ${from} ${to}`} pointerEvents="none">
+      {kind === 'struck' && <path d={path} fill="none" stroke="var(--leaf)" strokeWidth={10} />}
+      <path
+        d={path}
+        fill="none"
+        stroke="var(--pencil)"
+        strokeWidth={kind === 'struck' ? 1 : 1.5}
+        strokeDasharray={kind === 'struck' ? '2 5' : '5 3'}
+      />
+    </g>
+  ));
+}
