@@ -30,7 +30,10 @@ test('a finding leads to its evidence and its remedy, and says since when it is 
   await page.goto(`/w/${workspace.slug}/findings?kind=undeclared`);
   const cause = page.getByRole('button', { name: /pass-office uses snowline-units/ });
   await cause.click();
-  await expect(page.getByText('apps/pass-office/src/index.ts:13')).toBeVisible();
+  await page.getByRole('link', { name: 'apps/pass-office/src/index.ts:13' }).click();
+  await expect(page.getByRole('heading', { name: 'index.ts' })).toBeVisible();
+  await expect(page.locator('[aria-current="location"]')).toContainText('snowline-units');
+  await page.goBack();
   await page.getByRole('link', { name: /^chain from/ }).click();
   await expect(page.getByRole('heading', { name: /^Trace snowline-units/ })).toBeVisible();
   await page.goBack();

@@ -102,7 +102,7 @@ test('a build run that reports appears in the roll call without reloading', asyn
   });
   const { secret } = (await made.json()) as { secret: string };
   await page.goto(`/w/${slug}/roll-call`);
-  await expect(page.getByText('Nobody has answered yet.')).toBeVisible();
+  await expect(page.getByText('Nobody has answered within the last 30 days.')).toBeVisible();
   const work = await mkdtemp(join(tmpdir(), 'deep-ledger-report-'));
   await git(work, 'clone', '--quiet', '--branch', 'main', workspace.repository, '.');
   const report = (name: string, token: string) =>
@@ -114,7 +114,7 @@ test('a build run that reports appears in the roll call without reloading', asyn
   const { stdout } = await report('nightly', secret);
   expect(stdout).toMatch(/^Reported nightly: lockfile [0-9a-f]{8}\./);
   await expect(page.getByRole('row').filter({ hasText: 'nightly' })).toContainText(
-    'where the branch stands',
+    'where main stands',
   );
   await expect(report('nightly', 'not-a-token')).rejects.toMatchObject({
     code: 2,

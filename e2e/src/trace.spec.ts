@@ -85,6 +85,49 @@ test('p puts what was tried into the draft; a struck-out requirement shows what 
   await expect(draftOf(page).getByRole('list', { name: 'Edits' })).toContainText('penitente-pdf');
 });
 
+test('what would come in is drawn in pencil, and where it would hang', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/trace?project=services/roster`);
+  const form = page.getByRole('form', { name: 'Try something out' });
+  await form.getByRole('combobox').nth(1).selectOption({ label: 'also required' });
+  await form.getByLabel('Package').fill('glacis-router');
+  await form.getByLabel('Range').fill('^6.2.0');
+  await form.getByRole('button', { name: 'Try' }).click();
+  await expect(
+    page.getByRole('button', { name: 'glacis-router 6.2.1, would come in' }),
+  ).toBeVisible();
+  await page
+    .getByRole('region', { name: 'What if' })
+    .getByRole('button', { name: 'Take back' })
+    .click();
+  await expect(page.getByRole('button', { name: /would come in/ })).toHaveCount(0);
+});
+
+test('a link between copies is struck out by keys, tells what would leave, and is in the address', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/trace?project=services/roster`);
+  const chains = page.getByRole('list', { name: 'Chains' });
+  await press(
+    page,
+    chains
+      .getByRole('button', {
+        name: 'What if cairn-dates 2.4.1 did not require snowline-units 1.0.2',
+      })
+      .first(),
+  );
+  const struck = page.getByRole('region', { name: 'Links struck out' });
+  await expect(struck).toContainText('cairn-dates 2.4.1 without snowline-units 1.0.2');
+  await expect(struck).toContainText('would leave');
+  await page.reload();
+  await expect(struck).toContainText('no draft can change that');
+  await press(page, struck.getByRole('button', { name: 'Take back' }));
+  await expect(struck).toBeHidden();
+});
+
 test('a drawing is saved as SVG, PNG, DOT and GraphML', async ({ page, workspace }) => {
   await page.goto(`/w/${workspace.slug}/trace?package=tarn-json`);
   await expect(page.getByRole('button', { name: /^tarn-json 1\.2\.9,/ })).toBeVisible();

@@ -99,13 +99,16 @@ function outcomeOf(
   { lock }: DraftBase,
   evaluation: Exclude<Evaluation, { kind: 'ask' }>,
 ): DraftOutcome {
+  const before = lock?.resolution ?? null;
   switch (evaluation.kind) {
     case 'answered':
       return {
         kind: 'answered',
         changes: changed(evaluation),
         consequences: evaluation.consequences,
-        links: linksOnlyIn(evaluation.resolution, lock?.resolution ?? null).slice(0, MOST_LINKS),
+        gained: linksOnlyIn(evaluation.resolution, before).slice(0, MOST_LINKS),
+        lost:
+          before === null ? [] : linksOnlyIn(before, evaluation.resolution).slice(0, MOST_LINKS),
       };
     case 'unanswered':
       return {
@@ -146,14 +149,14 @@ function waysOut(base: DraftBase, edits: readonly Edit[]): readonly WaysOut[] {
   }));
 }
 
-const before = new WeakMap<DraftBase, { known: Known; findings: readonly Finding[] }>();
+const findingsOf = new WeakMap<DraftBase, { known: Known; findings: readonly Finding[] }>();
 
 /** The findings as things stand, kept for as long as the base is. */
 function findingsBefore({ base, known }: Asked): readonly Finding[] {
-  const kept = before.get(base);
+  const kept = findingsOf.get(base);
   if (kept?.known === known) return kept.findings;
   const findings = findAll(standOfBase(base, known));
-  before.set(base, { known, findings });
+  findingsOf.set(base, { known, findings });
   return findings;
 }
 

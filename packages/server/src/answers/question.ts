@@ -43,8 +43,9 @@ export type DraftOutcome<File = ChangedFile> =
       readonly kind: 'answered';
       readonly changes: readonly File[];
       readonly consequences: Consequences;
-      /** Who would require what anew; only so many as can be drawn. */
-      readonly links: readonly NamedLink[];
+      /** Who would require what anew, and no longer; only so many as can be drawn. */
+      readonly gained: readonly NamedLink[];
+      readonly lost: readonly NamedLink[];
     }
   | {
       readonly kind: 'unanswered';

@@ -292,7 +292,9 @@ export class WhatIfAnswerDto {
   problems: (string | null)[] | null;
   @ApiProperty({ type: [WaysOutDto] }) waysOut: WaysOutDto[];
   @ApiProperty({ type: [NamedLinkDto], description: 'Who would require what anew' })
-  links: NamedLinkDto[];
+  gained: NamedLinkDto[];
+  @ApiProperty({ type: [NamedLinkDto], description: 'Who would no longer require what' })
+  lost: NamedLinkDto[];
   @ApiProperty({ type: Number, description: 'Bytes of the copies that come, less those that go' })
   bytes: number;
 }

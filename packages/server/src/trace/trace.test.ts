@@ -75,7 +75,13 @@ test('what if tells who would require what anew', async () => {
     },
   ];
   const { body } = await workspace.server.http.post(at('/what-if')).send({ edits }).expect(200);
-  expect((body as { links: object[] }).links).toEqual([{ from: 'apps/kit', to: 'late 1.0.0' }]);
+  expect(body).toMatchObject({ gained: [{ from: 'apps/kit', to: 'late 1.0.0' }], lost: [] });
+  const without = [{ kind: 'remove-requirement', package: 'json', projects: ['apps/kit'] }];
+  const answer = await workspace.server.http.post(at('/what-if')).send({ edits: without });
+  expect(answer.body).toMatchObject({
+    gained: [],
+    lost: [{ from: 'apps/kit', to: 'json 1.0.0' }],
+  });
 });
 
 test('who brings a package in, over all its copies', async () => {

@@ -27,7 +27,8 @@ export class WhatIfService {
     const change = evaluation.kind === 'answered' ? evaluation.consequences.change : null;
     const moved = change?.moved ?? [];
     return {
-      links: evaluation.kind === 'answered' ? [...evaluation.links] : [],
+      gained: evaluation.kind === 'answered' ? [...evaluation.gained] : [],
+      lost: evaluation.kind === 'answered' ? [...evaluation.lost] : [],
       commit: snapshot.head.commit,
       evaluation: toEvaluation(evaluated),
       problems: evaluation.kind === 'inapplicable' ? [...evaluation.problems] : null,

@@ -16,6 +16,7 @@ export function RollCallPage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const now = useNow();
   const commit = state?.head.commit;
+  const branch = state?.branch ?? 'the branch';
   const call = useQuery({
     queryKey: ['roll-call', slug, commit],
     queryFn: ({ signal }) =>
@@ -28,12 +29,12 @@ export function RollCallPage() {
   return (
     <>
       <PageHead title="Roll call" state={state}>
-        {data === undefined ? 'Calling the roll.' : headingOf(data.lines)}
+        {data === undefined ? 'Calling the roll.' : headingOf(data.lines, branch)}
       </PageHead>
       {call.isError && <ErrorNotice error={call.error} onRetry={() => void call.refetch()} />}
       {data !== undefined && data.lines.every(({ kind }) => kind === 'branch') && (
         <div className="rule-double-top mb-4 bg-leaf px-3 py-4 text-ink-2">
-          <p>Nobody has answered yet. A machine or a build run answers with</p>
+          <p>A machine or a build run answers with</p>
           <p className="my-2 font-mono text-sm [overflow-wrap:anywhere] text-ink">
             DEEP_LEDGER_TOKEN=… bin/deep-ledger report --to {window.location.origin} --workspace{' '}
             {slug} --kind build --name nightly
@@ -69,7 +70,7 @@ export function RollCallPage() {
                   {line.kind === 'branch' ? '' : (line.branch ?? 'none')}
                 </td>
                 <td className="px-2 py-1.5">
-                  <Standing stand={line.lock} />
+                  <Standing stand={line.lock} branch={branch} isBranch={line.kind === 'branch'} />
                 </td>
                 <td className="px-2 py-1.5 max-fold:hidden">
                   {line.installed === null ? (
@@ -79,7 +80,7 @@ export function RollCallPage() {
                   ) : line.installed.sum === line.lock.sum ? (
                     <span className="text-sm">the same</span>
                   ) : (
-                    <Standing stand={line.installed} />
+                    <Standing stand={line.installed} branch={branch} isBranch={false} />
                   )}
                 </td>
                 <td
@@ -98,20 +99,32 @@ export function RollCallPage() {
   );
 }
 
-function Standing({ stand }: { readonly stand: Stand }) {
+interface StandingProps {
+  readonly stand: Stand;
+  /** That the workspace looks at. */
+  readonly branch: string;
+  /** Branches may have lockfiles of their own. */
+  readonly isBranch: boolean;
+}
+
+function Standing({ stand, branch, isBranch }: StandingProps) {
   const { sum, state, commit, behind, lacks, keeps } = stand;
   const digits = <code className="font-mono text-sm">{sumDigits(sum)}</code>;
   if (state === 'here')
     return (
       <span>
-        {digits} <span className="text-sm text-agreed">where the branch stands</span>
+        {digits} <span className="text-sm text-agreed">where {branch} stands</span>
       </span>
     );
   if (state === 'elsewhere')
     return (
       <span>
         {digits}{' '}
-        <span className="text-sm text-off">a lockfile that no commit of the branch has</span>
+        {isBranch ? (
+          <span className="text-sm text-ink-2">a lockfile of its own</span>
+        ) : (
+          <span className="text-sm text-off">a lockfile that no commit of {branch} has</span>
+        )}
       </span>
     );
   return (
@@ -144,7 +157,7 @@ function rank({ lock, installed, isFaded }: RollCallLine): number {
 }
 const RANKS = { elsewhere: 0, behind: 1, here: 2 } as const;
 
-function headingOf(all: readonly RollCallLine[]): string {
+function headingOf(all: readonly RollCallLine[], branch: string): string {
   const lines = all.filter(({ kind }) => kind !== 'branch');
   if (lines.length === 0) return 'Nobody has answered within the last 30 days.';
   const fresh = lines.filter(({ isFaded }) => !isFaded);
@@ -152,5 +165,5 @@ function headingOf(all: readonly RollCallLine[]): string {
     [lock, installed].every((one) => one === null || one.state === 'here'),
   ).length;
   const faded = lines.length - fresh.length;
-  return `${here} of ${fresh.length} stand where the branch stands${faded > 0 ? `; ${count(faded, 'answer')} fading` : ''}.`;
+  return `${here} of ${fresh.length} stand where ${branch} stands${faded > 0 ? `; ${count(faded, 'answer')} fading` : ''}.`;
 }

@@ -9,8 +9,8 @@ export function PencilLines({ lines }: { readonly lines: readonly PlacedLine[] }
         d={path}
         fill="none"
         stroke="var(--pencil)"
-        strokeWidth={kind === 'struck' ? 1 : 1.5}
-        strokeDasharray={kind === 'struck' ? '2 5' : '5 3'}
+        strokeWidth={1.5}
+        strokeDasharray={kind === 'struck' ? '2 4' : '5 3'}
       />
     </g>
   ));

@@ -119,7 +119,7 @@ function fateWords(pencilled: Pencilled): string {
     case 'leaves':
       return 'would leave';
     case 'enters':
-      return 'would enter';
+      return 'would come in';
     case 'moves':
       return `would move to ${pencilled.to}`;
   }

@@ -22,6 +22,7 @@ import { TraceDrawing } from './TraceDrawing';
 import { pencilledTrace } from './pencilled-trace';
 import { StruckLinks } from './StruckLinks';
 import { useChains, useSeveral, useTrace, useWhatIf, useWithout } from './useTrace';
+import { useComeIntoSight } from './useComeIntoSight';
 import { WhatIf } from './WhatIf';
 import { WhatIfForm } from './WhatIfForm';
 
@@ -44,6 +45,7 @@ export function TracePage() {
   const trace = useTrace(slug, commit, view);
   const chains = useChains(slug, commit, view);
   const several = useSeveral(slug, commit, view.package);
+  const outcome = useComeIntoSight(tried.length + struck.length);
   const whatIf = useWhatIf(slug, commit, tried);
   const without = useWithout(slug, commit, struck);
   const pencil = usePencil(frame);
@@ -132,29 +134,31 @@ export function TracePage() {
         />
         <TextLink to={`/w/${slug}/trace/weights`}>What leaves with each requirement</TextLink>
       </div>
-      {struck.length > 0 && (
-        <StruckLinks
-          slug={slug}
-          struck={struck}
-          without={without.isPlaceholderData ? undefined : without.data}
-          error={without.error}
-          onTakeBack={(index) => go({ ...view, struck: struck.filter((_, i) => i !== index) })}
-        />
-      )}
-      {isTried && (
-        <div className="pb-3">
-          <WhatIf
-            tried={tried}
-            answer={whatIf.isPlaceholderData ? undefined : whatIf.data}
-            isPencilling={pencil.isPending}
-            onTakeBack={(index) => go({ ...view, tried: tried.filter((_, i) => i !== index) })}
-            onPencil={putIn}
-            onTry={tryOut}
+      <div ref={outcome}>
+        {struck.length > 0 && (
+          <StruckLinks
+            slug={slug}
+            struck={struck}
+            without={without.isPlaceholderData ? undefined : without.data}
+            error={without.error}
+            onTakeBack={(index) => go({ ...view, struck: struck.filter((_, i) => i !== index) })}
           />
-          {whatIf.isError && <ErrorNotice error={whatIf.error} />}
-          {pencil.isError && <ErrorNotice error={pencil.error} />}
-        </div>
-      )}
+        )}
+        {isTried && (
+          <div className="pb-3">
+            <WhatIf
+              tried={tried}
+              answer={whatIf.isPlaceholderData ? undefined : whatIf.data}
+              isPencilling={pencil.isPending}
+              onTakeBack={(index) => go({ ...view, tried: tried.filter((_, i) => i !== index) })}
+              onPencil={putIn}
+              onTry={tryOut}
+            />
+            {whatIf.isError && <ErrorNotice error={whatIf.error} />}
+            {pencil.isError && <ErrorNotice error={pencil.error} />}
+          </div>
+        )}
+      </div>
       <div className="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-x-6 gap-y-3 pb-4 max-fold:grid-cols-1">
         {several.data !== undefined && several.data.copies.length > 1 && (
           <SeveralCopies several={several.data} onTry={tryOut} />

@@ -43,10 +43,15 @@ interface Because {
   readonly to: string | null;
 }
 
-function tried(because: readonly Because[], links: readonly NamedLink[]): TriedOut {
+function tried(
+  because: readonly Because[],
+  gained: readonly NamedLink[],
+  lost: readonly NamedLink[] = [],
+): TriedOut {
   const answer = {
     evaluation: { consequences: { change: { because } } },
-    links,
+    gained,
+    lost,
   } as unknown as WhatIfAnswer;
   return { answer, struck: [], leaving: [] };
 }
@@ -117,6 +122,10 @@ test('what moves keeps its place, and lines that are there already are not drawn
         { from: 'apps/web', to: 'log 1.1.0' },
         { from: 'log 1.1.0', to: 'json 1.0.0' },
       ],
+      [
+        { from: 'apps/web', to: 'log 1.0.0' },
+        { from: 'log 1.0.0', to: 'json 1.0.0' },
+      ],
     ),
   );
   expect(found.nodes).toEqual(UP.nodes);
@@ -125,6 +134,11 @@ test('what moves keeps its place, and lines that are there already are not drawn
     'log 1.0.0': { kind: 'moves', to: '1.1.0' },
     'json 1.0.0': { kind: 'leaves' },
   });
+});
+
+test('a line that would be no more is drawn over', () => {
+  const { lines } = pencilledTrace(UP, tried([], [], [{ from: 'apps/web', to: 'log 1.0.0' }]));
+  expect(lines).toEqual([{ from: 0, to: 1, kind: 'struck' }]);
 });
 
 test('a link that is struck out is drawn over, with what would leave', () => {

@@ -55,13 +55,13 @@ export function pencilledTrace(
     marks.set(id, { kind: 'enters' });
   };
   const isFull = (): boolean => nodes.length - trace.nodes.length >= MOST_ENTERING;
-  const links = (answer?.links ?? []).filter(
+  const gained = (answer?.gained ?? []).filter(
     ({ to }) => trace.subject !== 'workspace' || !to.includes(' '),
   );
-  addEnds(trace, links, at, add);
+  addEnds(trace, gained, at, add);
   for (let isNew = true; isNew && !isFull();) {
     isNew = false;
-    for (const { from, to } of links) {
+    for (const { from, to } of gained) {
       if (isFull()) break;
       const [owner, target] = [at(from), at(to)];
       if (trace.direction === 'down' && owner !== undefined && target === undefined)
@@ -72,7 +72,11 @@ export function pencilledTrace(
       isNew = true;
     }
   }
+  const keyOf = ({ from, to }: NamedLink): string => `${at(from)} ${at(to)}`;
   const drawn = new Set(trace.links.map(({ from, to }) => `${from} ${to}`));
+  // Where a copy takes another's place, its links are lost and gained.
+  const kept = new Set(gained.map(keyOf));
+  const lost = (answer?.lost ?? []).filter((link) => !kept.has(keyOf(link)));
   const linesOf = (all: readonly NamedLink[], kind: PencilLine['kind']): PencilLine[] =>
     all.flatMap(({ from, to }) => {
       const [owner, target] = [at(from), at(to)];
@@ -85,7 +89,7 @@ export function pencilledTrace(
     nodes,
     links: trace.links,
     marks,
-    lines: [...linesOf(links, 'enters'), ...linesOf(struck, 'struck')],
+    lines: [...linesOf(gained, 'enters'), ...linesOf([...lost, ...struck], 'struck')],
   };
 }
 

@@ -2432,7 +2432,9 @@ export interface components {
             problems: string[] | null;
             waysOut: components["schemas"]["WaysOutDto"][];
             /** @description Who would require what anew */
-            links: components["schemas"]["NamedLinkDto"][];
+            gained: components["schemas"]["NamedLinkDto"][];
+            /** @description Who would no longer require what */
+            lost: components["schemas"]["NamedLinkDto"][];
             /** @description Bytes of the copies that come, less those that go */
             bytes: number;
         };
