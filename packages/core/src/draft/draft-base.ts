@@ -27,18 +27,21 @@ export interface DraftBase {
   readonly unmetPeers: () => readonly UnmetPeer[];
 }
 
-/** @param reading of these files, where there is one already */
+/**
+ * @param reading of these files, where there is one already
+ * @param engine of these records, where there is one already
+ */
 export function draftBase(
   files: WorkspaceFiles,
   records: PackageRecords,
   today: string,
   reading: WorkspaceReading = readWorkspace(files),
+  engine: Engine = new Engine(records),
 ): DraftBase {
   const { workspace } = reading;
   const lock = workspace === null ? null : checkLock(workspace, files);
   const rows =
     workspace === null ? [] : sheetRows(workspace, records, lock?.resolution ?? null, today);
-  const engine = new Engine(records);
   let unmet: readonly UnmetPeer[] | null = null;
   const unmetPeers = (): readonly UnmetPeer[] => {
     unmet ??= workspace === null ? [] : peersNow(engine, workspace, lock, today);

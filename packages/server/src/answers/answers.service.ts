@@ -6,14 +6,15 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { LessThan, type Repository } from 'typeorm';
-import type { DraftBase } from '@deep-ledger/core';
+import type { DraftBase, SourceUse } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import type { JobKind } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { KnownService } from '../scan/known.service.js';
+import { ScanService } from '../scan/scan.service.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
-import type { Snapshot } from '../workspaces/snapshot.js';
+import type { Material, Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { answerQuestion } from './answer-question.js';
 import { AnswerEntity } from './answer.entity.js';
@@ -47,6 +48,7 @@ type AnyAnswer = Answers[Question['kind']];
  */
 @Injectable()
 export class AnswersService {
+  private readonly uses = new LRUCache<string, SourceUse>({ max: 2 });
   private readonly inMind = new WeakMap<DraftBase, LRUCache<string, Promise<AnyAnswer>>>();
 
   constructor(
@@ -54,6 +56,7 @@ export class AnswersService {
     @Inject(SETTINGS) private readonly settings: Settings,
     private readonly jobs: JobsService,
     private readonly known: KnownService,
+    private readonly scans: ScanService,
     private readonly snapshots: SnapshotService,
     private readonly thread: BaseThread,
     private readonly clock: Clock,
@@ -128,44 +131,48 @@ export class AnswersService {
 
   private async answerAt(
     entity: WorkspaceEntity,
-    { commit, question }: AnswerEntity,
+    asked: AnswerEntity,
     watch: JobWatch,
   ): Promise<AnyAnswer> {
-    const answer = await this.inThread(
-      entity,
-      await this.snapshots.at(entity, commit),
-      question,
-      watch,
-    );
-    if (question.kind !== 'draft' || (answer as Answers['draft']).kind !== 'ask') return answer;
-    await this.snapshots.withPackages(entity, (answer as { names: readonly string[] }).names);
-    return this.inThread(entity, await this.snapshots.at(entity, commit), question, watch);
+    const answer = await this.inThread(entity, asked, watch);
+    if (asked.question.kind !== 'draft' || (answer as Answers['draft']).kind !== 'ask')
+      return answer;
+    this.snapshots.alsoRead(entity, (answer as { names: readonly string[] }).names);
+    return this.inThread(entity, asked, watch);
   }
 
   private async inThread(
     entity: WorkspaceEntity,
-    snapshot: Pick<Snapshot, 'head' | 'base'>,
-    question: Question,
+    { commit, question }: AnswerEntity,
     watch: JobWatch,
   ): Promise<AnyAnswer> {
-    const known = await this.known.work(entity, snapshot, watch);
+    const material = await this.snapshots.material(entity, commit);
+    const use = await this.use(entity, material, watch);
     const stop = new AbortController();
     let far: readonly [done: number, total: number] = [0, 0];
     const beat = setInterval(() => {
       watch.progress(...far).catch((error: unknown) => stop.abort(error));
     }, BEAT_MS);
     try {
-      return await this.thread.ask(
-        { base: snapshot.base, known },
-        question,
-        stop.signal,
-        (...now) => {
-          far = now;
-        },
-      );
+      return await this.thread.ask({ material, use }, question, stop.signal, (...now) => {
+        far = now;
+      });
     } finally {
       clearInterval(beat);
     }
+  }
+
+  /** What source refers to, kept for as long as the commit is the one that is worked on. */
+  private async use(
+    entity: WorkspaceEntity,
+    { commit, reading: { workspace } }: Material,
+    watch: JobWatch,
+  ): Promise<SourceUse | null> {
+    if (workspace === null) return null;
+    const key = `${entity.id} ${commit}`;
+    const use = this.uses.get(key) ?? (await this.scans.work(entity, commit, workspace, watch));
+    this.uses.set(key, use);
+    return use;
   }
 }
 

@@ -3,35 +3,49 @@ import { MessageChannel } from 'node:worker_threads';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { builtWorker } from '../workers/built-worker.js';
-import type { Asked, Progress } from './answer-question.js';
-import type { BaseAnswer, BaseTask } from './base.worker.js';
+import type { SourceUse } from '@deep-ledger/core';
+import type { Material } from '../workspaces/snapshot.js';
+import type { Progress } from './answer-question.js';
+import type { About, BaseAnswer, BaseTask } from './base.worker.js';
 import type { Answers, QuestionOf, Question } from './question.js';
 
 const IDLE_MS = 5 * 60_000;
+
+/** A workspace at a commit; the same objects are the same subject. */
+export interface Subject {
+  readonly material: Material;
+  readonly use: SourceUse | null;
+}
 
 /** One thread that keeps workspaces and answers questions about them one after another. */
 @Injectable()
 export class BaseThread implements OnModuleDestroy {
   private pool: Piscina<BaseTask, BaseAnswer> | null = null;
-  private readonly keys = new WeakMap<Asked['base'], WeakMap<Asked['known'], string>>();
+  private readonly keys = new WeakMap<object, string>();
 
   /** @throws what the signal was aborted with; the thread forgets what it kept then */
   async ask<K extends Question['kind']>(
-    { base, known }: Asked,
+    { material, use }: Subject,
     question: QuestionOf<K>,
     signal: AbortSignal,
     progress: Progress,
   ): Promise<Answers[K]> {
-    const { files, records, today } = base;
-    const key = this.keyOf({ base, known });
-    const found =
-      (await this.run({ key, about: null, question }, signal, progress)) ??
-      (await this.run(
-        { key, about: { files, records, today, known }, question },
-        signal,
-        progress,
-      ));
-    return found!.answer as Answers[K];
+    const { files, records, today } = material;
+    const common = {
+      key: `${this.keyOf(material)} ${use === null ? '' : this.keyOf(use)}`,
+      recordsKey: this.keyOf(records),
+      question,
+    };
+    const sent: { about: About | null; records: BaseTask['records'] } = {
+      about: null,
+      records: null,
+    };
+    for (;;) {
+      const found = await this.run({ ...common, ...sent }, signal, progress);
+      if (found.kind === 'answer') return found.answer as Answers[K];
+      if (found.what === 'about') sent.about = { files, today, use };
+      else sent.records = records;
+    }
   }
 
   async onModuleDestroy(): Promise<void> {
@@ -61,11 +75,10 @@ export class BaseThread implements OnModuleDestroy {
     }
   }
 
-  private keyOf({ base, known }: Asked): string {
-    const ofBase = this.keys.get(base) ?? new WeakMap<Asked['known'], string>();
-    const key = ofBase.get(known) ?? randomUUID();
-    ofBase.set(known, key);
-    this.keys.set(base, ofBase);
+  /** The same object has the same key. */
+  private keyOf(object: object): string {
+    const key = this.keys.get(object) ?? randomUUID();
+    this.keys.set(object, key);
     return key;
   }
 }

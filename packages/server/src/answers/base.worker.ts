@@ -1,45 +1,71 @@
 import type { MessagePort } from 'node:worker_threads';
 import { LRUCache } from 'lru-cache';
-import { draftBase, type DraftBase, type Known } from '@deep-ledger/core';
+import {
+  draftBase,
+  lookForNeedless,
+  readWorkspace,
+  type DraftBase,
+  type SourceUse,
+} from '@deep-ledger/core';
 import { answerQuestion, type Asked } from './answer-question.js';
 import type { Answers, Question } from './question.js';
+
+/** What a question is about, beside the registry's records. */
+export interface About extends Pick<DraftBase, 'files' | 'today'> {
+  readonly use: SourceUse | null;
+}
 
 /** A question for the thread. What it is about is sent along only where the thread does not have it yet. */
 export interface BaseTask {
   readonly key: string;
-  readonly about:
-    (Pick<DraftBase, 'files' | 'records' | 'today'> & { readonly known: Known }) | null;
+  readonly about: About | null;
+  readonly recordsKey: string;
+  readonly records: DraftBase['records'] | null;
   readonly question: Question;
   /** Hears pairs of done and total. */
   readonly port: MessagePort;
 }
 
-/** Null: send along what it is about. */
-export type BaseAnswer = { readonly answer: Answers[Question['kind']] } | null;
+export type BaseAnswer =
+  | { readonly kind: 'answer'; readonly answer: Answers[Question['kind']] }
+  /** Send this along. */
+  | { readonly kind: 'lacks'; readonly what: 'about' | 'records' };
 
 const MOST_KEPT = 2;
 const TELL_MS = 200;
 
 const kept = new LRUCache<string, Asked>({ max: MOST_KEPT });
+/** By the key of their records: those made last, from which others go on. */
+const latest = new LRUCache<string, Pick<DraftBase, 'records' | 'engine' | 'reading'>>({
+  max: MOST_KEPT,
+});
 
 /** Answers from workspaces that stay in the thread, so that one draft after another goes on from where its engine stands. */
-export default function answer({ key, about, question, port }: BaseTask): BaseAnswer {
-  const asked = kept.get(key) ?? readAnew(key, about);
-  if (asked === null) return null;
+export default function answer(task: BaseTask): BaseAnswer {
+  const asked = kept.get(task.key) ?? readAnew(task);
+  if ('kind' in asked) return asked;
   let toldAt = 0;
   const progress = (done: number, total: number): void => {
     const now = performance.now();
     if (now - toldAt < TELL_MS) return;
     toldAt = now;
-    port.postMessage([done, total]);
+    task.port.postMessage([done, total]);
   };
-  return { answer: answerQuestion(asked, question, progress) };
+  return { kind: 'answer', answer: answerQuestion(asked, task.question, progress) };
 }
 
-function readAnew(key: string, about: BaseTask['about']): Asked | null {
-  if (about === null) return null;
-  const { files, records, today, known } = about;
-  const asked = { base: draftBase(files, records, today), known };
+function readAnew({ key, about, recordsKey, records }: BaseTask): Asked | BaseAnswer {
+  if (about === null) return { kind: 'lacks', what: 'about' };
+  const before = latest.get(recordsKey);
+  if (before === undefined && records === null) return { kind: 'lacks', what: 'records' };
+  const { files, today, use } = about;
+  const reading = readWorkspace(files, before?.reading);
+  const base =
+    before === undefined
+      ? draftBase(files, records!, today, reading)
+      : draftBase(files, before.records, today, reading, before.engine);
+  const asked = { base, known: { use, needless: lookForNeedless(base) } };
   kept.set(key, asked);
+  latest.set(recordsKey, base);
   return asked;
 }

@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common';
 import type { Edit, FileChange, FindingsChange } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
 import type { DraftAnswer, DraftOutcome, WaysOut } from '../answers/question.js';
-import { Problem } from '../problems/problem.js';
+import { registryIncomplete } from '../registry/registry.service.js';
 import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
@@ -47,7 +47,7 @@ export class DraftEvaluator {
     if (first.kind === 'settled') return evaluated(snapshot, first);
     const extended = await this.snapshots.withPackages(entity, first.names);
     const second = await this.answer(entity, extended, edits);
-    if (second.kind === 'ask') throw incomplete(second.names, '');
+    if (second.kind === 'ask') throw registryIncomplete({ unknown: second.names, messages: [] });
     return evaluated(extended, second);
   }
 
@@ -67,8 +67,7 @@ export class DraftEvaluator {
     edits: readonly Edit[],
   ): Promise<DraftAnswer> {
     const { base, registry } = snapshot;
-    if (registry.unknown.length > 0)
-      throw incomplete(registry.unknown, registry.messages.join(' '));
+    if (registry.unknown.length > 0) throw registryIncomplete(registry);
     const question = { kind: 'draft', edits } as const;
     if (!this.answers.isLong(base, question)) await this.patiently(entity, snapshot);
     return this.answers.ask<'draft'>(entity, snapshot, question);
@@ -102,13 +101,4 @@ function evaluated(
           })),
         };
   return { snapshot, evaluation, endOfAnswer, findings };
-}
-
-function incomplete(names: readonly string[], messages: string): Problem {
-  return new Problem(
-    'REGISTRY_INCOMPLETE',
-    503,
-    'The registry could not be read',
-    `Nothing can be resolved while ${names.join(', ')} cannot be read from the registry. ${messages}`.trim(),
-  );
 }

@@ -14,6 +14,7 @@ import {
   type PackageRecords,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { Problem } from '../problems/problem.js';
 import { PackageDocumentEntity } from './package-document.entity.js';
 import { RegistryEntity } from './registry.entity.js';
 
@@ -252,5 +253,18 @@ function isChanges(answer: unknown): answer is { cursor: string; changes: { name
     typeof cursor === 'string' &&
     Array.isArray(changes) &&
     changes.every((change) => typeof (change as { name?: unknown } | null)?.name === 'string')
+  );
+}
+
+/** Packages that are needed cannot be read. */
+export function registryIncomplete({
+  unknown,
+  messages,
+}: Pick<RegistryReading, 'unknown' | 'messages'>): Problem {
+  return new Problem(
+    'REGISTRY_INCOMPLETE',
+    503,
+    'The registry could not be read',
+    `Nothing can be resolved while ${unknown.join(', ')} cannot be read from the registry. ${messages.join(' ')}`.trim(),
   );
 }

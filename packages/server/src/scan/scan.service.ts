@@ -9,6 +9,7 @@ import {
   gatherUse,
   MOST_SOURCE_BYTES,
   projectOfFile,
+  readWorkspace,
   SourceScanner,
   TOO_LARGE,
   type SourceScan,
@@ -16,10 +17,10 @@ import {
   type Workspace,
 } from '@deep-ledger/core';
 import { GitHistory, type TreeFile } from '../git/git-history.js';
+import { GitService } from '../git/git.service.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
-import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { SourceScanEntity } from './source-scan.entity.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 
@@ -47,7 +48,7 @@ export class ScanService {
 
   constructor(
     private readonly history: GitHistory,
-    private readonly snapshots: SnapshotService,
+    private readonly git: GitService,
     private readonly workers: WorkerPool,
     private readonly jobs: JobsService,
     @InjectRepository(SourceScanEntity) private readonly kept: Repository<SourceScanEntity>,
@@ -79,7 +80,8 @@ export class ScanService {
   }
 
   private async workJob(entity: WorkspaceEntity, commit: string, watch: JobWatch): Promise<void> {
-    const { workspace } = (await this.snapshots.at(entity, commit)).base;
+    await this.git.fetch(entity.id, entity.address);
+    const { workspace } = readWorkspace(await this.history.readFiles(entity.id, commit));
     if (workspace !== null) await this.work(entity, commit, workspace, watch);
   }
 

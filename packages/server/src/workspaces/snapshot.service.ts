@@ -14,8 +14,12 @@ import { Clock } from '../clock.js';
 import { GitHistory } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
-import { RegistryService, type RegistryReading } from '../registry/registry.service.js';
-import type { Snapshot } from './snapshot.js';
+import {
+  registryIncomplete,
+  RegistryService,
+  type RegistryReading,
+} from '../registry/registry.service.js';
+import type { Material, Snapshot } from './snapshot.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 
 /** A snapshot this young is served as it is; an older one is compared with the repository first. */
@@ -25,6 +29,7 @@ const FRESH_MS = 10_000;
 @Injectable()
 export class SnapshotService {
   private readonly kept = new LRUCache<string, Snapshot>({ max: 32 });
+  private readonly materials = new LRUCache<string, Material>({ max: 4 });
   /** Packages that drafts have asked for, by workspace. */
   private readonly more = new LRUCache<string, ReadonlySet<string>>({ max: 1000 });
   private readonly turns = new LRUCache<string, LimitFunction>({ max: 1000 });
@@ -61,15 +66,35 @@ export class SnapshotService {
     });
   }
 
-  /** The workspace at a commit that need not be the head, with documents as new as there are. */
-  async at(entity: WorkspaceEntity, commit: string): Promise<Pick<Snapshot, 'head' | 'base'>> {
-    const now = await this.read(entity, 'now');
-    if (now.head.commit === commit) return now;
-    const head = await this.history.commitOf(entity.id, commit);
-    const files = await this.history.readFiles(entity.id, commit);
-    const reading = readWorkspace(files, now.base.reading);
-    const { records } = await this.documents(entity, reading);
-    return { head, base: draftBase(files, records, this.clock.today(), reading) };
+  /**
+   * What a workspace at a commit, which need not be the head, is worked out from. For processes that work.
+   * @throws Problem REPOSITORY_UNREADABLE, POINT_UNKNOWN, FILE_NOT_UTF8, REGISTRY_INCOMPLETE
+   */
+  material(entity: WorkspaceEntity, commit: string): Promise<Material> {
+    return this.inTurn(entity.id, async () => {
+      const kept = this.materials.get(entity.id);
+      const isSame = kept?.commit === commit;
+      if (!isSame) await this.git.fetch(entity.id, entity.address);
+      const files = isSame ? kept.files : await this.history.readFiles(entity.id, commit);
+      const reading = isSame ? kept.reading : readWorkspace(files, kept?.reading);
+      const registry = await this.documents(entity, reading);
+      if (registry.unknown.length > 0) throw registryIncomplete(registry);
+      const isKnown =
+        registry.revision === kept?.registry.revision &&
+        [...registry.records.keys()].every((name) => kept.records.has(name));
+      const today = this.clock.today();
+      // What is the same stays the same object, so that a thread that has it is not sent it again.
+      if (isSame && isKnown && kept.today === today) return kept;
+      const records = isKnown ? kept.records : registry.records;
+      const material = { commit, files, reading, records, registry, today };
+      this.materials.set(entity.id, material);
+      return material;
+    });
+  }
+
+  /** From now on the records of these packages are read too, such as a draft adds. */
+  alsoRead({ id }: WorkspaceEntity, names: readonly string[]): void {
+    this.more.set(id, new Set([...(this.more.get(id) ?? []), ...names]));
   }
 
   /**
@@ -77,8 +102,7 @@ export class SnapshotService {
    * stay known from then on.
    */
   async withPackages(entity: WorkspaceEntity, names: readonly string[]): Promise<Snapshot> {
-    const more = this.more.get(entity.id) ?? new Set();
-    this.more.set(entity.id, new Set([...more, ...names]));
+    this.alsoRead(entity, names);
     return this.read(entity, 'now');
   }
 
@@ -140,7 +164,11 @@ export class SnapshotService {
     if (isKnown && kept.base.today === today) {
       return { ...kept, registry };
     }
-    const base = draftBase(files, registry.records, today, reading);
+    // The same records stay the same object, so that what was worked out from them need not be worked out anew.
+    const isSameRecords = hasAll && kept?.registry.revision === registry.revision;
+    const base = isSameRecords
+      ? draftBase(files, kept.base.records, today, reading, kept.base.engine)
+      : draftBase(files, registry.records, today, reading);
     const resolution = base.lock?.resolution ?? null;
     return {
       head,

@@ -1,4 +1,4 @@
-import type { DraftBase, PlacedProblem } from '@deep-ledger/core';
+import type { DraftBase, PlacedProblem, WorkspaceReading } from '@deep-ledger/core';
 import type { CommitInfo } from '../git/git-history.js';
 import type { RegistryReading } from '../registry/registry.service.js';
 
@@ -15,5 +15,12 @@ export interface Snapshot {
   readonly problems: readonly PlacedProblem[];
   /** Of the lockfile's canonical text; null when it cannot be read. */
   readonly lockSum: string | null;
+  readonly registry: RegistryReading;
+}
+
+/** What a workspace at a commit is worked out from. */
+export interface Material extends Pick<DraftBase, 'files' | 'records' | 'today'> {
+  readonly commit: string;
+  readonly reading: WorkspaceReading;
   readonly registry: RegistryReading;
 }

@@ -71,6 +71,7 @@ export function TrendChart({ title, unit, points }: Props) {
               tick={{ fontSize: 11, fill: 'var(--ink-2)' }}
               stroke="var(--rule-strong)"
               tickCount={4}
+              interval={0}
             />
             <Tooltip
               isAnimationActive={false}
