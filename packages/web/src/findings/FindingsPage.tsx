@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import type { Finding, Findings } from '../api/client';
 import { EditDialog } from '../edit/EditDialog';
@@ -7,6 +7,7 @@ import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { SaveLink } from '../parts/SaveLink';
 import { count } from '../parts/words';
 import { CauseSection } from './CauseSection';
 import { CloseBooks } from './CloseBooks';
@@ -27,11 +28,13 @@ export function FindingsPage() {
   const [muting, setMuting] = useState<Finding | null>(null);
   const [most, setMost] = useState(MOST_CAUSES);
   const found = useFindings(slug, state?.head.commit);
-  const view = viewOf(params);
+  const view = useMemo(() => viewOf(params), [params]);
   const isClosing = params.get('close') !== null;
   const wanted = params.get('finding');
-  const causes = found.data === undefined ? [] : shownCauses(found.data, view);
-  const shown = causes.flatMap(({ findings }) => findings);
+  const causes = useMemo(
+    () => (found.data === undefined ? [] : shownCauses(found.data, view)),
+    [found.data, view],
+  );
   return (
     <>
       <PageHead title="Findings" state={state}>
@@ -46,13 +49,12 @@ export function FindingsPage() {
             </Button>
             <span className="text-sm text-ink-2">{scannedWords(found.data)}</span>
             <span className="ml-auto flex gap-3 text-sm">
-              <a
-                className="text-agreed underline decoration-rule-strong underline-offset-3"
-                href={`data:text/csv;charset=utf-8,${encodeURIComponent(findingsCsv(shown))}`}
-                download={`${slug}-findings.csv`}
+              <SaveLink
+                name={`${slug}-findings.csv`}
+                text={() => findingsCsv(causes.flatMap(({ findings }) => findings))}
               >
                 save as CSV
-              </a>
+              </SaveLink>
               <a
                 className="text-agreed underline decoration-rule-strong underline-offset-3"
                 href={`/api/workspaces/${slug}/findings/sarif`}

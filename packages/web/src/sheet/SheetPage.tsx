@@ -11,6 +11,7 @@ import { Choice } from '../parts/Choice';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { SelectField } from '../parts/SelectField';
 import { count } from '../parts/words';
+import { SaveLink } from '../parts/SaveLink';
 import { Selection } from './Selection';
 import { SheetTable } from './SheetTable';
 import { sheetCsv } from './sheet-csv';
@@ -95,13 +96,11 @@ function SheetFrom() {
           className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
         />
         <Choices rows={rows} view={view} onChange={change} />
-        <a
-          className="ml-auto text-sm text-ink-2 underline decoration-rule-strong underline-offset-3 max-fold:hidden"
-          href={`data:text/csv;charset=utf-8,${encodeURIComponent(sheetCsv(shown))}`}
-          download={`${slug}-sheet.csv`}
-        >
-          save as CSV
-        </a>
+        <span className="ml-auto text-sm max-fold:hidden">
+          <SaveLink name={`${slug}-sheet.csv`} text={() => sheetCsv(shown)}>
+            save as CSV
+          </SaveLink>
+        </span>
       </div>
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
         <Filters rows={rows} projects={projects} view={view} onChange={change} />

@@ -9,6 +9,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { HeadCell } from '../parts/HeadCell';
 import { TextLink } from '../parts/TextLink';
 import { bytes, count } from '../parts/words';
+import { SaveLink } from '../parts/SaveLink';
 import { traceAddress } from './trace-address';
 
 const MOST_SHOWN = 300;
@@ -50,25 +51,26 @@ export function WeightsPage() {
           onChange={(event) => change({ q: event.target.value })}
           className="h-[28px] w-[170px] rounded-sm border border-rule-strong bg-leaf px-2"
         />
-        <a
-          className="ml-auto text-sm text-agreed underline decoration-rule-strong underline-offset-3"
-          href={`data:text/csv;charset=utf-8,${encodeURIComponent(
-            csvText([
-              ['project', 'package', 'asks for', 'answered', 'copies', 'bytes'],
-              ...shown.map((one) => [
-                one.project,
-                one.package,
-                one.written,
-                one.version,
-                String(one.copies),
-                String(one.bytes),
-              ]),
-            ]),
-          )}`}
-          download={`${slug}-weights.csv`}
-        >
-          save as CSV
-        </a>
+        <span className="ml-auto text-sm">
+          <SaveLink
+            name={`${slug}-weights.csv`}
+            text={() =>
+              csvText([
+                ['project', 'package', 'asks for', 'answered', 'copies', 'bytes'],
+                ...shown.map((one) => [
+                  one.project,
+                  one.package,
+                  one.written,
+                  one.version,
+                  String(one.copies),
+                  String(one.bytes),
+                ]),
+              ])
+            }
+          >
+            save as CSV
+          </SaveLink>
+        </span>
       </div>
       <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
         <thead>
