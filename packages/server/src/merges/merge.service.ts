@@ -6,19 +6,16 @@ import {
   checkLock,
   explainLockChange,
   isWorkspaceFile,
-  lockMerged,
   LOCK_FILE,
   mergeManifests,
   needGraph,
   nodeName,
   nodeNamed,
   readWorkspace,
-  requiredPackages,
   sheetRows,
   type ManifestConflict,
   type MergeOutcome,
   type Resolution,
-  type Settle,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -30,6 +27,7 @@ import type { PostEntity } from '../journal/post.entity.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import { Problem } from '../problems/problem.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { WorkerPool } from '../workers/worker-pool.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type {
@@ -40,6 +38,7 @@ import type {
   MergeTermsDto,
   PostMergeDto,
 } from './merge.dto.js';
+import { settling } from './settling.js';
 
 const MOST_CHAINS = 3;
 /** Sections of manifests whose keys are packages. */
@@ -67,6 +66,7 @@ export class MergeService {
     private readonly snapshots: SnapshotService,
     private readonly registries: RegistryService,
     private readonly journal: JournalService,
+    private readonly workers: WorkerPool,
     private readonly clock: Clock,
   ) {}
 
@@ -255,17 +255,22 @@ export class MergeService {
     return { ours, theirs, base, files: { base: b!, ours: o!, theirs: t! } };
   }
 
+  /** In a worker thread: it reads three workspaces and resolves. */
   private async merge(
-    { registryUrl }: WorkspaceEntity,
+    entity: WorkspaceEntity,
     { files }: Sides,
     decisions: readonly DecisionDto[],
   ): Promise<MergeOutcome> {
-    const settle = settling(decisions);
-    const manifests = mergeManifests({ ...files, settle });
-    if (manifests.kind !== 'merged') return manifests;
-    const names = requiredPackages(manifests.workspace);
-    const { records } = await this.registries.read(registryUrl, names);
-    return lockMerged(manifests, records, this.clock.today());
+    let { records } = (await this.snapshots.read(entity)).base;
+    for (;;) {
+      const today = this.clock.today();
+      const outcome = await this.workers.run('mergeOf', { files, decisions, records, today });
+      if (outcome.kind !== 'ask') return outcome;
+      // What the other side requires beside what is known already.
+      const names = [...records.keys(), ...outcome.names];
+      ({ records } = await this.registries.read(entity.registryUrl, names));
+      if (!outcome.names.every((name) => records.has(name))) return outcome;
+    }
   }
 
   /** All that both sides changed, decided or not. */
@@ -298,12 +303,6 @@ export class MergeService {
       };
     });
   }
-}
-
-function settling(decisions: readonly DecisionDto[]): Settle {
-  const key = (file: string, path: readonly string[]): string => [file, ...path].join('\0');
-  const sides = new Map(decisions.map(({ file, path, side }) => [key(file, path), side]));
-  return ({ file, path }) => sides.get(key(file, path)) ?? null;
 }
 
 function packageOf({ path }: ManifestConflict): string | null {

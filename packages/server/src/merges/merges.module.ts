@@ -3,12 +3,13 @@ import { Clock } from '../clock.js';
 import { GitModule } from '../git/git.module.js';
 import { JournalModule } from '../journal/journal.module.js';
 import { RegistryModule } from '../registry/registry.module.js';
+import { WorkersModule } from '../workers/workers.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { MergeController } from './merge.controller.js';
 import { MergeService } from './merge.service.js';
 
 @Module({
-  imports: [WorkspacesModule, JournalModule, GitModule, RegistryModule],
+  imports: [WorkspacesModule, JournalModule, GitModule, RegistryModule, WorkersModule],
   controllers: [MergeController],
   providers: [MergeService, Clock],
 })

@@ -1,5 +1,6 @@
 import { SourceScanner, type ScanSettings, type SourceScan } from '@deep-ledger/core';
 import { driftOf } from './drift-of.js';
+import { mergeOf } from './merge-of.js';
 
 export interface ScanTask {
   readonly settings: ScanSettings;
@@ -12,10 +13,11 @@ export function scanFiles({ settings, files }: ScanTask): readonly SourceScan[] 
   return files.map(({ path, text }) => scanner.scan(path, text));
 }
 
-export { driftOf };
+export { driftOf, mergeOf };
 
 /** What worker threads do, by name. */
 export interface Tasks {
   readonly scanFiles: typeof scanFiles;
   readonly driftOf: typeof driftOf;
+  readonly mergeOf: typeof mergeOf;
 }
