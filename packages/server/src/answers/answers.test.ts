@@ -1,4 +1,9 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { createApp } from '../create-app.js';
 import { REGISTRY } from '../test/small-world.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
@@ -22,13 +27,15 @@ interface Job {
 /** One server answers by itself, the other leaves all that can be long to a worker. */
 let here: TestWorkspace;
 let byWorker: TestWorkspace;
+/** How many findings there are before the lockfile is written. */
+let unlocked: object;
 
 beforeAll(async () => {
   here = await TestWorkspace.open(FILES, PACKAGES);
   const server = await TestServer.start({ copiesAtOnce: 0, filesAtOnce: 0 });
   byWorker = await TestWorkspace.open(FILES, PACKAGES, server);
   for (const world of [here, byWorker]) {
-    await world.get('/findings/count');
+    unlocked = await world.get('/findings/count');
     await world.post([], 'Lock');
   }
 });
@@ -101,23 +108,49 @@ test('a worker scans, finds and closes the books as a server does', async () => 
   expect((await jobs(here)).map(({ kind }) => kind)).not.toContain('draft');
 });
 
-test('what nobody works on yet can be stopped; whoever waits for it is told', async () => {
+/** A server that works on nothing, and its workspace. */
+async function idleWorld(): Promise<TestWorkspace> {
   const idle = await TestServer.start({ copiesAtOnce: 0, works: false });
-  const world = await TestWorkspace.open(FILES, PACKAGES, idle);
-  const asked = idle.http.get(world.at('/findings/count'));
-  const answer = asked.then(({ status, body }) => ({
-    status,
-    code: (body as { code: string }).code,
-  }));
-  let waiting: Job | undefined;
-  for (let i = 0; waiting === undefined && i < 100; i++) {
-    waiting = (await jobs(world)).find(({ kind }) => kind === 'findings');
+  return TestWorkspace.open(FILES, PACKAGES, idle);
+}
+
+/** Asks for something long, and waits until it stands in the queue. */
+async function asking(world: TestWorkspace) {
+  const asked = world.server.http.get(world.at('/findings/count'));
+  const answer = asked.then(({ status, body }) => ({ status, body: body as object }));
+  for (let i = 0; i < 100; i++) {
+    const job = (await jobs(world)).find(({ kind }) => kind === 'findings');
+    if (job !== undefined) return { job, answer };
     await new Promise((done) => setTimeout(done, 50));
   }
-  expect(waiting?.state).toBe('waiting');
-  await idle.http.delete(world.at(`/jobs/${waiting!.id}`)).expect(204);
-  expect(await answer).toEqual({ status: 409, code: 'WORK_STOPPED' });
+  throw new Error('nothing came into the queue');
+}
+
+test('what nobody works on yet can be stopped; whoever waits for it is told', async () => {
+  const world = await idleWorld();
+  const { job, answer } = await asking(world);
+  expect(job.state).toBe('waiting');
+  await world.server.http.delete(world.at(`/jobs/${job.id}`)).expect(204);
+  expect(await answer).toMatchObject({ status: 409, body: { code: 'WORK_STOPPED' } });
   await world.get('/findings/count', 409);
   await world.stop();
-  await idle.stop();
+  await world.server.stop();
+});
+
+test('what a worker that is gone had begun is done by another, and whoever waits has it', async () => {
+  const world = await idleWorld();
+  const { job, answer } = await asking(world);
+  // As a killed worker leaves it: taken out of the queue, begun, and silent since.
+  await world.server.query(`DELETE FROM "queue"."job"`);
+  await world.server.query(
+    `UPDATE "job" SET "state" = 'running', "updated_at" = now() - interval '1 minute' WHERE "id" = '${job.id}'`,
+  );
+  const dataFolder = await mkdtemp(join(tmpdir(), 'another-worker-'));
+  const settings = { ...world.server.settings, works: true, dataFolder };
+  const worker = await createApp(settings, pino({ level: 'silent' }));
+  expect(await answer).toEqual({ status: 200, body: unlocked });
+  await worker.close();
+  await rm(dataFolder, { recursive: true });
+  await world.stop();
+  await world.server.stop();
 });
