@@ -128,6 +128,34 @@ test('a link between copies is struck out by keys, tells what would leave, and i
   await expect(struck).toBeHidden();
 });
 
+test('a line is struck out by a click, and dragging over it only moves the drawing', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/trace?project=services/roster`);
+  const drawing = page.getByRole('group', { name: /^Trace roster/ });
+  await expect(page.getByRole('button', { name: /^roster,/ })).toBeVisible();
+  // A line may run beneath others: one is looked for that is on top somewhere along its way.
+  const point = await drawing.locator('path[data-from]').evaluateAll((paths) => {
+    for (const path of paths as SVGPathElement[])
+      for (let share = 0.2; share < 0.8; share += 0.1) {
+        const at = path.getPointAtLength(path.getTotalLength() * share);
+        const { x, y } = at.matrixTransform(path.getScreenCTM()!);
+        if (document.elementFromPoint(x, y) === path) return { x, y };
+      }
+    return null;
+  });
+  const box = await drawing.getAttribute('viewBox');
+  await page.mouse.move(point!.x, point!.y);
+  await page.mouse.down();
+  await page.mouse.move(point!.x + 30, point!.y + 10);
+  await page.mouse.up();
+  expect(await drawing.getAttribute('viewBox')).not.toBe(box);
+  expect(page.url()).not.toMatch(/if=|strike=/);
+  await page.mouse.click(point!.x + 30, point!.y + 10);
+  await expect(page).toHaveURL(/if=|strike=/);
+});
+
 test('a drawing is saved as SVG, PNG, DOT and GraphML', async ({ page, workspace }) => {
   await page.goto(`/w/${workspace.slug}/trace?package=tarn-json`);
   await expect(page.getByRole('button', { name: /^tarn-json 1\.2\.9,/ })).toBeVisible();

@@ -12,6 +12,16 @@ const FURTHEST = 8;
 /** Names can be read up to here; a larger drawing begins at its end and is moved. */
 export const READABLE = 1.3;
 
+/** A pointer that moves less, in pixels, means what it points at. */
+const MOVES_FROM = 4;
+
+interface Drag {
+  readonly x: number;
+  readonly y: number;
+  readonly from: Window;
+  isMoving: boolean;
+}
+
 interface Size {
   readonly width: number;
   readonly height: number;
@@ -44,7 +54,7 @@ export function useViewBox(content: Size, frame: Size, side: 'left' | 'right') {
   const [moved, setMoved] = useState<{ key: string; window: Window } | null>(null);
   const window = moved?.key === key ? moved.window : firstWindow(content, frame, side);
   const set = useCallback((next: Window) => setMoved({ key, window: next }), [key]);
-  const drag = useRef<{ x: number; y: number; from: Window } | null>(null);
+  const drag = useRef<Drag | null>(null);
 
   const zoom = (by: number, at = { x: frame.width / 2, y: frame.height / 2 }): void => {
     const scale = Math.min(FURTHEST, Math.max(CLOSEST, window.scale * by));
@@ -61,12 +71,21 @@ export function useViewBox(content: Size, frame: Size, side: 'left' | 'right') {
     handlers: {
       onPointerDown: (event: PointerEvent<SVGSVGElement>) => {
         if ((event.target as Element).closest('[role="button"]') !== null) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { x: event.clientX, y: event.clientY, from: window };
+        drag.current = { x: event.clientX, y: event.clientY, from: window, isMoving: false };
       },
       onPointerMove: (event: PointerEvent<SVGSVGElement>) => {
         const begun = drag.current;
         if (begun === null) return;
+        if (event.buttons === 0) {
+          drag.current = null;
+          return;
+        }
+        if (!begun.isMoving) {
+          if (Math.hypot(event.clientX - begun.x, event.clientY - begun.y) < MOVES_FROM) return;
+          begun.isMoving = true;
+          // From here on it is no click any more on what lies below.
+          event.currentTarget.setPointerCapture(event.pointerId);
+        }
         set({
           ...begun.from,
           x: begun.from.x - (event.clientX - begun.x) * begun.from.scale,
