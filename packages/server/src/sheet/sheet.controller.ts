@@ -29,7 +29,7 @@ export class SheetController {
   })
   @ApiOkResponse({ type: SheetDto })
   async sheet(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
-    const snapshot = await this.snapshots.read(await this.workspaces.bySlug(slug));
+    const snapshot = await this.snapshots.read(await this.workspaces.lookedAt(slug));
     this.answers.send(response, snapshot.base, 'sheet', () => this.sheets.sheet(snapshot));
   }
 
@@ -40,6 +40,6 @@ export class SheetController {
   })
   @ApiOkResponse({ type: BenchDto })
   async bench(@Param('slug') slug: string, @Param('name') name: string): Promise<BenchDto> {
-    return this.sheets.bench(await this.snapshots.read(await this.workspaces.bySlug(slug)), name);
+    return this.sheets.bench(await this.snapshots.read(await this.workspaces.lookedAt(slug)), name);
   }
 }

@@ -111,7 +111,7 @@ export class TraceController {
   }
 
   private async read(slug: string): Promise<{ entity: WorkspaceEntity; snapshot: Snapshot }> {
-    const entity = await this.workspaces.bySlug(slug);
+    const entity = await this.workspaces.lookedAt(slug);
     return { entity, snapshot: await this.snapshots.read(entity) };
   }
 }

@@ -10,14 +10,20 @@ import express from 'express';
 export function serveWeb(app: NestExpressApplication, folder: string): void {
   const page = join(folder, 'index.html');
   if (!existsSync(page)) return;
-  app.use(
+  const files = express.Router();
+  files.use(
     '/assets',
     express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
   );
-  app.use(express.static(folder, { index: false }));
+  files.use(express.static(folder, { index: false }));
+  files.use((request, response, next) => {
+    if (request.method === 'GET') response.sendFile(page);
+    else next();
+  });
   app.use((request: express.Request, response: express.Response, next: express.NextFunction) => {
-    if (request.method !== 'GET' || request.path === '/api' || request.path.startsWith('/api/'))
-      return next();
-    response.sendFile(page);
+    const isApi = request.path === '/api' || request.path.startsWith('/api/');
+    // Looking for a file would cost every answer of the API a question to the file system.
+    if (isApi) next();
+    else files(request, response, next);
   });
 }

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { isAbsolute } from 'node:path';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
 import { RegistryError } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -12,8 +13,13 @@ import { SnapshotService } from './snapshot.service.js';
 import type { OpenWorkspaceDto } from './workspace.dto.js';
 import { WorkspaceEntity } from './workspace.entity.js';
 
+/** So long a workspace that is only looked at is taken for what it was. */
+const LATELY_MS = 1000;
+
 @Injectable()
 export class WorkspaceService {
+  private readonly lately = new LRUCache<string, WorkspaceEntity>({ max: 1000, ttl: LATELY_MS });
+
   constructor(
     @InjectRepository(WorkspaceEntity) private readonly workspaces: Repository<WorkspaceEntity>,
     private readonly git: GitService,
@@ -36,6 +42,16 @@ export class WorkspaceService {
       'No such workspace',
       `No workspace named ${slug} is open here. Open it from the first page.`,
     );
+  }
+
+  /**
+   * The same as it was within the last second, for pages that many read at once and that change nothing.
+   * @throws Problem WORKSPACE_UNKNOWN
+   */
+  async lookedAt(slug: string): Promise<WorkspaceEntity> {
+    const entity = this.lately.get(slug) ?? (await this.bySlug(slug));
+    if (!this.lately.has(slug)) this.lately.set(slug, entity);
+    return entity;
   }
 
   /**
@@ -93,12 +109,14 @@ export class WorkspaceService {
     entity: WorkspaceEntity,
     values: Pick<WorkspaceEntity, 'needsApproval'>,
   ): Promise<WorkspaceEntity> {
+    this.lately.delete(entity.slug);
     return this.workspaces.save(Object.assign(entity, values));
   }
 
   /** Closes a workspace. Its drafts and posts are kept, the clone is not; the repository itself is left alone. */
   async close(entity: WorkspaceEntity): Promise<void> {
     await this.workspaces.update({ id: entity.id }, { closedAt: this.clock.now() });
+    this.lately.delete(entity.slug);
     this.snapshots.forget(entity.id);
     await this.git.remove(entity.id);
   }
