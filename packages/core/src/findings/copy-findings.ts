@@ -13,21 +13,22 @@ export function copyFindings(
   test: (copy: Copy, release: Release) => string | null,
   remediesOf: (copy: Copy, release: Release) => readonly Remedy[] = anew,
 ): readonly FindingDraft[] {
-  return grounds.resolution.copies.flatMap((copy) => {
-    const { name, version } = copy;
-    const release = grounds.release(name, version);
+  const releases = grounds.releasesOfCopies;
+  const found: FindingDraft[] = [];
+  grounds.resolution.copies.forEach((copy, i) => {
+    const release = releases[i] ?? null;
     const wrong = release === null ? null : test(copy, release);
-    if (release === null || wrong === null) return [];
-    return [
-      {
-        package: name,
-        version,
-        says: `${name} ${version} ${wrong}`,
-        evidence: chainEvidence(grounds, name, version),
-        remedies: remediesOf(copy, release),
-      },
-    ];
+    if (release === null || wrong === null) return;
+    const { name, version } = copy;
+    found.push({
+      package: name,
+      version,
+      says: `${name} ${version} ${wrong}`,
+      evidence: chainEvidence(grounds, name, version),
+      remedies: remediesOf(copy, release),
+    });
   });
+  return found;
 }
 
 /** Another release, where the demands admit one. */

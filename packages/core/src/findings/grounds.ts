@@ -40,6 +40,7 @@ export class Grounds {
   private knownChains: Chains | null = null;
   private knownNodes: ReadonlyMap<string, number> | null = null;
   private knownStanding: ReadonlyMap<string, readonly StandingRequirement[]> | null = null;
+  private knownReleases: readonly (Release | null)[] | null = null;
   private readonly starts = new Map<string, readonly number[]>();
   private readonly releases = new Map<string, ReadonlyMap<string, Release>>();
   private readonly projects: ReadonlyMap<string, Project>;
@@ -86,6 +87,14 @@ export class Grounds {
       this.releases.set(name, byText);
     }
     return byText.get(version) ?? null;
+  }
+
+  /** The registry's releases of all copies, in their order. */
+  get releasesOfCopies(): readonly (Release | null)[] {
+    this.knownReleases ??= this.resolution.copies.map(({ name, version }) =>
+      this.release(name, version),
+    );
+    return this.knownReleases;
   }
 
   place(file: string, span: Span): Place {
