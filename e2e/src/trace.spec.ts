@@ -136,7 +136,7 @@ test('a line is struck out by a click, and dragging over it only moves the drawi
   const drawing = page.getByRole('group', { name: /^Trace roster/ });
   await expect(page.getByRole('button', { name: /^roster,/ })).toBeVisible();
   // A line may run beneath others: one is looked for that is on top somewhere along its way.
-  const point = await drawing.locator('path[data-from]').evaluateAll((paths) => {
+  const point = await drawing.locator('path[data-link]').evaluateAll((paths) => {
     for (const path of paths as SVGPathElement[])
       for (let share = 0.2; share < 0.8; share += 0.1) {
         const at = path.getPointAtLength(path.getTotalLength() * share);

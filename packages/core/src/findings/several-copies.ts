@@ -71,18 +71,21 @@ function needlessPicks(
   if (stand.needless !== null)
     return stand.needless.filter((one) => one.name === name).slice(0, versions.length - 1);
   const { prereleases } = policyOf(workspace.policy, name);
+  const releases = new Map(versions.map((version) => [version, requireVersion(version)]));
+  const asked = demands.map(({ range, answer }) => ({
+    range: requireRange(range, prereleases),
+    answer,
+  }));
   const found: Needless[] = [];
   for (const version of versions) {
     if (found.length === versions.length - 1) break;
-    const ranges = demands.filter(({ answer }) => answer === version);
+    const ranges = asked.filter(({ answer }) => answer === version);
     const gone = new Set(found.map((one) => one.version));
     const other = versions.findLast(
       (one) =>
         one !== version &&
         !gone.has(one) &&
-        ranges.every(({ range }) =>
-          rangeContains(requireRange(range, prereleases), requireVersion(one)),
-        ),
+        ranges.every(({ range }) => rangeContains(range, releases.get(one)!)),
     );
     if (other !== undefined) found.push({ version, rePicks: [{ name, from: version, to: other }] });
   }

@@ -83,12 +83,12 @@ export function needGraph(resolution: Resolution, filter: LinkFilter = {}): Need
     addAll(copy.requirements);
     starts[projects.length + i + 1] = targets.length;
   });
-  const links = { starts, targets: Uint32Array.from(targets) };
+  const links = { starts, targets: new Uint32Array(targets) };
   return {
     ...links,
     projectCount: projects.length,
-    kinds: Uint8Array.from(kinds),
-    requirements: Uint32Array.from(requirements),
+    kinds: new Uint8Array(kinds),
+    requirements: new Uint32Array(requirements),
     owners: reverseLinks(links),
     circles: strongComponents(links),
     resolution,

@@ -55,9 +55,10 @@ export function TraceDrawing(props: Props) {
     action();
   };
   const strike = ({ target }: MouseEvent): void => {
-    const { from, to } = (target as SVGElement).dataset;
-    const [owner, required] = [pencilled.nodes[Number(from)], pencilled.nodes[Number(to)]];
-    if (from !== undefined && owner?.id != null && required?.id != null) onStrike(owner, required);
+    const link = layout.links[Number((target as SVGElement).dataset['link'])];
+    if (link === undefined) return;
+    const [owner, required] = [pencilled.nodes[link.from], pencilled.nodes[link.to]];
+    if (owner?.id != null && required?.id != null) onStrike(owner, required);
   };
   return (
     <div>
@@ -85,7 +86,7 @@ export function TraceDrawing(props: Props) {
               {headWords(trace, column)}
             </text>
           ))}
-          <g onClick={strike}>
+          <g onClick={strike} className="cursor-pointer">
             <TraceLinks links={layout.links} ends={trace.ends.length} />
           </g>
           <PencilLines lines={layout.lines} />

@@ -10,12 +10,10 @@ interface Props {
 
 /** The lines of a trace. There can be thousands, so they are drawn again only where they change, not while one pans. */
 export const TraceLinks = memo(function TraceLinks({ links, ends }: Props) {
-  return links.map((link) => (
+  return links.map((link, i) => (
     <path
       key={`${link.from} ${link.to}`}
-      data-from={link.from}
-      data-to={link.to}
-      className="cursor-pointer"
+      data-link={i}
       d={link.path}
       fill="none"
       stroke={inkOf(link.leadsTo, ends)}
