@@ -13,6 +13,7 @@ import {
   relaxationEdits,
   standOfBase,
   termsOf,
+  type Consequences,
   type DraftBase,
   type Edit,
   type Evaluation,
@@ -96,7 +97,7 @@ function draftAnswer(
 }
 
 function outcomeOf(
-  { lock }: DraftBase,
+  { lock, records }: DraftBase,
   evaluation: Exclude<Evaluation, { kind: 'ask' }>,
 ): DraftOutcome {
   const before = lock?.resolution ?? null;
@@ -106,6 +107,7 @@ function outcomeOf(
         kind: 'answered',
         changes: changed(evaluation),
         consequences: evaluation.consequences,
+        bytes: bytesOf(records, evaluation.consequences.change),
         gained: linksOnlyIn(evaluation.resolution, before).slice(0, MOST_LINKS),
         lost:
           before === null ? [] : linksOnlyIn(before, evaluation.resolution).slice(0, MOST_LINKS),
@@ -128,6 +130,20 @@ function outcomeOf(
         problems: evaluation.problems.map((one) => one?.message ?? null),
       };
   }
+}
+
+/** Here, where the documents of packages that only the draft names are known too. */
+function bytesOf(
+  records: DraftBase['records'],
+  { entered, left, moved }: Consequences['change'],
+): number {
+  const of = (name: string, version: string): number =>
+    records.get(name)?.releases.find(({ text }) => text === version)?.archive.bytes ?? 0;
+  let sum = 0;
+  for (const { name, version } of entered) sum += of(name, version);
+  for (const { name, version } of left) sum -= of(name, version);
+  for (const { name, from, to } of moved) sum += of(name, to) - of(name, from);
+  return sum;
 }
 
 function changed({ changes }: Extract<Evaluation, { changes: unknown }>) {

@@ -56,7 +56,9 @@ async function evaluated(world: TestWorkspace, edits: readonly object[]): Promis
     .expect(200);
   const ways = await world.get<object>(`/drafts/${id}/ways-out`);
   await http.delete(world.at(`/drafts/${id}`)).expect(204);
-  return { evaluation: (body as { evaluation: object }).evaluation, ways };
+  const whatIf = await http.post(world.at('/what-if')).send({ edits }).expect(200);
+  const { bytes } = whatIf.body as { bytes: number };
+  return { evaluation: (body as { evaluation: object }).evaluation, ways, bytes };
 }
 
 const jobs = (world: TestWorkspace): Promise<Job[]> => world.get<Job[]>('/jobs');

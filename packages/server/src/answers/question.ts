@@ -46,6 +46,8 @@ export type DraftOutcome<File = ChangedFile> =
       /** Who would require what anew, and no longer; only so many as can be drawn. */
       readonly gained: readonly NamedLink[];
       readonly lost: readonly NamedLink[];
+      /** Bytes of the copies that come, less those that go. */
+      readonly bytes: number;
     }
   | {
       readonly kind: 'unanswered';

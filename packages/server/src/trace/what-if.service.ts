@@ -1,5 +1,5 @@
 import { Injectable } from '@nestjs/common';
-import type { CopyName, Edit } from '@deep-ledger/core';
+import type { Edit } from '@deep-ledger/core';
 import { DraftEvaluator } from '../drafts/draft-evaluator.js';
 import { toEvaluation, toWaysOut } from '../drafts/draft.mapper.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
@@ -19,13 +19,6 @@ export class WhatIfService {
   ): Promise<WhatIfAnswerDto> {
     const evaluated = await this.evaluator.evaluate(entity, first, edits);
     const { evaluation, snapshot } = evaluated;
-    const { records } = snapshot.base;
-    const bytesOf = ({ name, version }: CopyName): number =>
-      records.get(name)?.releases.find(({ text }) => text === version)?.archive.bytes ?? 0;
-    const sum = (copies: readonly CopyName[]): number =>
-      copies.reduce((total, copy) => total + bytesOf(copy), 0);
-    const change = evaluation.kind === 'answered' ? evaluation.consequences.change : null;
-    const moved = change?.moved ?? [];
     return {
       gained: evaluation.kind === 'answered' ? [...evaluation.gained] : [],
       lost: evaluation.kind === 'answered' ? [...evaluation.lost] : [],
@@ -35,13 +28,7 @@ export class WhatIfService {
       waysOut: wantsWaysOut
         ? (await this.evaluator.waysOut(entity, evaluated, edits)).map(toWaysOut)
         : [],
-      bytes:
-        change === null
-          ? 0
-          : sum(change.entered) -
-            sum(change.left) +
-            sum(moved.map(({ name, to }) => ({ name, version: to }))) -
-            sum(moved.map(({ name, from }) => ({ name, version: from }))),
+      bytes: evaluation.kind === 'answered' ? evaluation.bytes : 0,
     };
   }
 }
