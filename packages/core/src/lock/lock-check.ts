@@ -7,7 +7,13 @@ import {
   type ProjectAnswers,
   type Resolution,
 } from '../resolve/index.js';
-import { rangeContains, requireRange, type Range } from '../version/index.js';
+import {
+  isSameVersion,
+  rangeContains,
+  requireRange,
+  requireVersion,
+  type Range,
+} from '../version/index.js';
 import {
   LOCK_FILE,
   matchingTargets,
@@ -178,7 +184,7 @@ export class LockCheck {
   private checkCopy(copy: Copy, number: number): void {
     const first = this.copies.starts[number]!;
     const pin = this.workspace.shared.pins.get(copy.name)?.text;
-    if (pin !== undefined && pin !== copy.version) {
+    if (pin !== undefined && !isSameVersion(requireVersion(pin), this.copies.versions[number]!)) {
       const message = `${copy.name} is pinned to ${pin}; the lockfile has a copy of ${copy.version}.`;
       this.inLock('PIN_UNHEEDED', message, `copy ${copyKey(copy)}`);
     }

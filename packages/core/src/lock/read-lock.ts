@@ -8,6 +8,7 @@
  * The whole grammar is in docs/lockfile.md.
  */
 import { REQUIREMENT_KINDS, type RequirementKind } from '../manifest/index.js';
+import { isIntegrity } from '../registry/index.js';
 import {
   byKindAndName,
   copyKey,
@@ -457,8 +458,7 @@ class LockReader {
   }
 
   private integrity(text: string): void {
-    if (!/^sha(256|384|512)-[A-Za-z0-9+/]+={0,2}$/.test(text))
-      this.wrongValue('Subresource Integrity text', text);
+    if (!isIntegrity(text)) this.wrongValue('Subresource Integrity text', text);
   }
 
   private lineText(): string {

@@ -3,6 +3,7 @@ export type {
   PackageRecords,
   RegistryPort,
   Release,
+  ReleaseFault,
   ReleaseNeed,
   ReleasePeer,
 } from './package-record.js';
@@ -14,5 +15,6 @@ export {
 } from './read-package-record.js';
 export { loadPackages, namedPackages } from './load-packages.js';
 export { parseRegistryJson, recordOfDocument, unreachableRegistry } from './record-of-document.js';
+export { isIntegrity } from './integrity.js';
 export { isLicenceAllowed } from './licence.js';
 export { recordsAsOf } from './records-as-of.js';

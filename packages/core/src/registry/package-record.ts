@@ -15,6 +15,13 @@ export interface ReleasePeer {
   readonly isOptional: boolean;
 }
 
+/** What of a release cannot be read, and where in the document. */
+export interface ReleaseFault {
+  /** JSON Pointer (RFC 6901). */
+  readonly pointer: string;
+  readonly message: string;
+}
+
 /** One published version of a package. */
 export interface Release {
   readonly version: Version;
@@ -33,6 +40,8 @@ export interface Release {
   readonly deprecated: string | null;
   readonly isWithdrawn: boolean;
   readonly archive: { readonly path: string; readonly integrity: string; readonly bytes: number };
+  /** Not null: the release cannot be used; what could not be read is empty. */
+  readonly fault: ReleaseFault | null;
 }
 
 /** All that a registry says about one package. Releases ascend; no version is there twice. */

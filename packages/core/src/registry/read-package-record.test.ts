@@ -59,24 +59,40 @@ describe('nonsense is refused with the place in the document:', () => {
     ['a name that is none', { ...DOCUMENT, name: 'Scree Log' }, '/name'],
     ['a version that is none', withRelease({ version: '3.2' }), '/releases/0/version'],
     ['a time that is none', withRelease({ published: 'yesterday' }), '/releases/0/published'],
-    ['a range that is none', withRelease({ needs: { a: 'latest' } }), '/releases/0/needs/a'],
+    ['a day that is none', withRelease({ published: '2026-02-30T00:00:00Z' }), '/releases/0/published'],
+    ['a flag that is none', withRelease({ withdrawn: 'no' }), '/releases/0/withdrawn'],
+    ['a version twice', { ...DOCUMENT, releases: [RELEASE, RELEASE] }, '/releases'],
+  ])('%s', (_, document, pointer) => {
+    const reading = readPackageRecord(document);
+    expect(reading.ok ? null : reading.problem.pointer).toBe(pointer);
+  });
+
+  test.each<[string, object, string]>([
+    ['a range that is none', { needs: { a: 'latest' } }, '/releases/0/needs/a'],
+    ['a name that is none', { needs: { 'a/b~c': '*' } }, '/releases/0/needs/a~1b~0c'],
+    ['a peer that is none', { peers: { 'x/y': 1 } }, '/releases/0/peers/x~1y'],
     [
       'an integrity that is none',
-      withRelease({ archive: { ...RELEASE.archive, integrity: 'md5-x' } }),
+      { archive: { ...RELEASE.archive, integrity: 'sha512-AAA==' } },
       '/releases/0/archive/integrity',
     ],
     [
       'an address with a blank',
-      withRelease({ archive: { ...RELEASE.archive, path: '/a b' } }),
+      { archive: { ...RELEASE.archive, path: '/a b' } },
       '/releases/0/archive/path',
     ],
-    ['no archive', withRelease({ archive: undefined }), '/releases/0/archive'],
-    ['a flag that is none', withRelease({ withdrawn: 'no' }), '/releases/0/withdrawn'],
-    ['a version twice', { ...DOCUMENT, releases: [RELEASE, RELEASE] }, '/releases'],
-    ['needed and optional', withRelease({ needs: { 'neve-native': '1' } }), '/releases/0'],
-  ])('%s', (_, document, pointer) => {
-    const reading = readPackageRecord(document);
-    expect(reading.ok ? null : reading.problem.pointer).toBe(pointer);
+    ['no archive', { archive: undefined }, '/releases/0/archive'],
+    ['needed and optional', { needs: { 'neve-native': '1' } }, '/releases/0'],
+  ])('of one release, %s is a fault of that release alone', (_, change, pointer) => {
+    const { releases } = recordOf({
+      ...DOCUMENT,
+      releases: [{ ...RELEASE, ...change }, { ...RELEASE, version: '10.0.0' }],
+    });
+    expect(releases.map(({ text, fault }) => [text, fault?.pointer ?? null])).toEqual([
+      ['3.2.4', pointer],
+      ['10.0.0', null],
+    ]);
+    expect(releases[0]!.needs).toEqual([]);
   });
 
   test('any JSON at all gives a record or a problem', () => {

@@ -5,7 +5,15 @@ import {
   parseVersion,
   versionProblemMessage,
 } from '../version/index.js';
-import type { PackageRecord, Release, ReleaseNeed, ReleasePeer } from './package-record.js';
+import { isIntegrity } from './integrity.js';
+import type {
+  PackageRecord,
+  Release,
+  ReleaseFault,
+  ReleaseNeed,
+  ReleasePeer,
+} from './package-record.js';
+import { parseTime } from './time.js';
 
 /** Where in the document reading stopped, as a JSON Pointer (RFC 6901), and what was expected there. */
 export interface RecordProblem {
@@ -18,7 +26,11 @@ export type RecordReading =
   | { readonly ok: true; readonly record: PackageRecord }
   | { readonly ok: false; readonly problem: RecordProblem };
 
-/** Reads a registry's document about one package, parsed from JSON. Stops at the first thing that is wrong. O(size). */
+/**
+ * Reads a registry's document about one package, parsed from JSON. Where a release has a version, a day and
+ * something else that is wrong, that release alone has a fault; anything else that is wrong refuses the document.
+ * O(size).
+ */
 export function readPackageRecord(document: unknown): RecordReading {
   try {
     return { ok: true, record: readRecord(document) };
@@ -66,6 +78,11 @@ function strings(value: unknown, at: string, otherwise: readonly string[]): read
   return value.map((item, i) => string(item, `${at}/${i}`));
 }
 
+/** The pointer to a key of what a pointer leads to. */
+function below(at: string, key: string): string {
+  return `${at}/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`;
+}
+
 function name(value: string, at: string): string {
   if (!NAME.test(value)) throw new Invalid(at, `"${value}" is no package name`);
   return value;
@@ -104,40 +121,66 @@ function readRecord(document: unknown): PackageRecord {
   };
 }
 
+type Contents = Omit<Release, 'version' | 'text' | 'published' | 'isWithdrawn' | 'fault'>;
+
+const NOTHING: Contents = {
+  licence: null,
+  needs: [],
+  peers: [],
+  platform: [],
+  targets: ['*'],
+  deprecated: null,
+  archive: { path: '', integrity: '', bytes: 0 },
+};
+
 function readRelease(value: unknown, at: string): Release {
   const json = object(value, at);
   const text = string(json['version'], `${at}/version`);
   const version = parseVersion(text);
   if (!version.ok) throw new Invalid(`${at}/version`, versionProblemMessage(version.problem));
   const published = string(json['published'], `${at}/published`);
-  if (Number.isNaN(Date.parse(published)))
-    throw new Invalid(`${at}/published`, `"${published}" is no time`);
-  const deprecated = json['deprecated'] ?? null;
-  return {
-    version: version.value,
-    text,
-    published: new Date(published).toISOString(),
-    licence: json['licence'] == null ? null : string(json['licence'], `${at}/licence`),
-    needs: readNeeds(json, at),
-    peers: readPeers(json['peers'], `${at}/peers`),
-    platform: entries(json['platform'], `${at}/platform`).map(([key, asked]) => [
-      key,
-      range(asked, `${at}/platform/${key}`),
-    ]),
-    targets: strings(json['targets'], `${at}/targets`, ['*']),
-    deprecated: deprecated === null ? null : string(deprecated, `${at}/deprecated`),
-    isWithdrawn: boolean(json['withdrawn'], `${at}/withdrawn`, false),
-    archive: readArchive(json['archive'], `${at}/archive`),
-  };
+  const time = parseTime(published);
+  if (time === null)
+    throw new Invalid(
+      `${at}/published`,
+      `"${published}" is no time; write one such as 2026-10-02T08:00:00Z`,
+    );
+  const isWithdrawn = boolean(json['withdrawn'], `${at}/withdrawn`, false);
+  const head = { version: version.value, text, published: time, isWithdrawn };
+  const contents = readContents(json, at);
+  return 'pointer' in contents
+    ? { ...head, ...NOTHING, fault: contents }
+    : { ...head, ...contents, fault: null };
+}
+
+function readContents(json: Json, at: string): Contents | ReleaseFault {
+  try {
+    const deprecated = json['deprecated'] ?? null;
+    return {
+      licence: json['licence'] == null ? null : string(json['licence'], `${at}/licence`),
+      needs: readNeeds(json, at),
+      peers: readPeers(json['peers'], `${at}/peers`),
+      platform: entries(json['platform'], `${at}/platform`).map(([key, asked]) => [
+        key,
+        range(asked, below(`${at}/platform`, key)),
+      ]),
+      targets: strings(json['targets'], `${at}/targets`, ['*']),
+      deprecated: deprecated === null ? null : string(deprecated, `${at}/deprecated`),
+      archive: readArchive(json['archive'], `${at}/archive`),
+    };
+  } catch (error) {
+    if (error instanceof Invalid) return { pointer: error.pointer, message: error.message };
+    throw error;
+  }
 }
 
 function readNeeds(json: Json, at: string): readonly ReleaseNeed[] {
   const needs = [
     ...entries(json['needs'], `${at}/needs`).map(([key, value]) =>
-      readNeed(key, value, 'runtime', `${at}/needs/${key}`),
+      readNeed(key, value, 'runtime', below(`${at}/needs`, key)),
     ),
     ...entries(json['optional'], `${at}/optional`).map(([key, value]) =>
-      readNeed(key, value, 'optional', `${at}/optional/${key}`),
+      readNeed(key, value, 'optional', below(`${at}/optional`, key)),
     ),
   ].sort((a, b) => (a.name < b.name ? -1 : 1));
   const twice = needs.find((need, i) => needs[i - 1]?.name === need.name);
@@ -159,21 +202,20 @@ function readNeed(key: string, value: unknown, kind: ReleaseNeed['kind'], at: st
 
 function readPeers(value: unknown, at: string): readonly ReleasePeer[] {
   return entries(value, at).map(([key, peer]) => {
-    const json = object(peer, `${at}/${key}`);
+    const place = below(at, key);
+    const json = object(peer, place);
     return {
-      name: name(key, `${at}/${key}`),
-      range: range(json['range'], `${at}/${key}/range`),
-      isOptional: boolean(json['optional'], `${at}/${key}/optional`, false),
+      name: name(key, place),
+      range: range(json['range'], `${place}/range`),
+      isOptional: boolean(json['optional'], `${place}/optional`, false),
     };
   });
 }
 
-const INTEGRITY = /^sha(256|384|512)-[A-Za-z0-9+/]+={0,2}$/;
-
 function readArchive(value: unknown, at: string): Release['archive'] {
   const json = object(value, at);
   const integrity = string(json['integrity'], `${at}/integrity`);
-  if (!INTEGRITY.test(integrity))
+  if (!isIntegrity(integrity))
     throw new Invalid(`${at}/integrity`, `"${integrity}" is no Subresource Integrity text`);
   const bytes = json['bytes'];
   if (typeof bytes !== 'number' || !Number.isSafeInteger(bytes) || bytes < 0)

@@ -12,7 +12,7 @@ export function recordOfDocument(place: string, name: string, document: unknown)
     const { pointer, message } = reading.problem;
     throw new RegistryError(
       'REGISTRY_NONSENSE',
-      `${place} is not a package document; at ${pointer || '/'}: ${message}.`,
+      `${place} is not a package document; ${pointer === '' ? 'the whole' : `at ${pointer}`}: ${message}.`,
     );
   }
   if (reading.record.name === name) return reading.record;

@@ -53,8 +53,8 @@ export function certify(
     .map(([name, all]): Certificate => {
       const target = usable.catalog.numberOf.get(name)!;
       const byPool = new Map<Pool, StatedDemand>();
-      for (const { when, ...demand } of demands.get(name) ?? []) {
-        const targets = matchingTargets(workspace.targets, when);
+      for (const { when, ofOwner, ...demand } of demands.get(name) ?? []) {
+        const targets = matchingTargets(workspace.targets, when, ofOwner);
         const pool = usable.poolFor(target, demand.range, targets, demand.kind === 'optional');
         if (!byPool.has(pool)) byPool.set(pool, demand);
       }

@@ -5,7 +5,7 @@
 import { policyOf } from '../manifest/index.js';
 import type { PackageRecords, Release } from '../registry/index.js';
 import { globMatcher } from '../text/index.js';
-import { rangeContains, requireRange } from '../version/index.js';
+import { compareVersions, rangeContains, requireRange, requireVersion } from '../version/index.js';
 import { matchingTargets, type Workspace } from '../workspace/index.js';
 import type { Certificate, Certificates } from './certificate.js';
 import type { Resolution } from './resolution.js';
@@ -72,7 +72,7 @@ export function checkCertificates(
         (one) => one.owner === owner && one.kind === kind && one.range === range,
       );
       if (demand === undefined) return 'DEMAND_UNKNOWN';
-      const targets = matchingTargets(workspace.targets, demand.when);
+      const targets = matchingTargets(workspace.targets, demand.when, demand.ofOwner);
       const policy = policyOf(workspace.policy, certificate.name).prereleases;
       admitted.push(
         (records.get(certificate.name)?.releases ?? []).filter(
@@ -122,8 +122,11 @@ function usableReleases(
     for (const release of record?.releases ?? [])
       if (isUsable(workspace, name, release, asOf, given)) left.add(release);
   }
-  const isAnswered = ({ name, range, when, kind }: Release['needs'][number]): boolean => {
-    const targets = matchingTargets(workspace.targets, when);
+  const isAnswered = (
+    owner: Release,
+    { name, range, when, kind }: Release['needs'][number],
+  ): boolean => {
+    const targets = matchingTargets(workspace.targets, when, owner.targets);
     if (kind === 'optional' || targets.length === 0) return true;
     const read = requireRange(range, policyOf(workspace.policy, name).prereleases);
     return (records.get(name)?.releases ?? []).some(
@@ -132,7 +135,8 @@ function usableReleases(
   };
   for (let size = -1; size !== left.size;) {
     size = left.size;
-    for (const release of left) if (!release.needs.every(isAnswered)) left.delete(release);
+    for (const release of left)
+      if (!release.needs.every((need) => isAnswered(release, need))) left.delete(release);
   }
   return left;
 }
@@ -149,9 +153,10 @@ function isUsable(
   oldest.setUTCDate(oldest.getUTCDate() - policyOf(policy, name).minimumAgeDays);
   const pin = shared.pins.get(name)?.text;
   return (
+    release.fault === null &&
     !release.isWithdrawn &&
     day <= oldest.toISOString().slice(0, 10) &&
-    (pin === undefined || pin === release.text) &&
+    (pin === undefined || compareVersions(requireVersion(pin), release.version) === 0) &&
     (given.get(name)?.includes(release.text) ?? true) &&
     release.platform.every(([asked, range]) => {
       const offered = platform.get(asked);

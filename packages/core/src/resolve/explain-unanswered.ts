@@ -134,6 +134,8 @@ class Explainer {
     if (reason === null)
       return `${subject} ${plural ? 'are' : 'is'} for other targets than the workspace's.`;
     switch (reason.kind) {
+      case 'unreadable':
+        return `${subject} cannot be used: in the registry's document, at ${reason.pointer}: ${reason.message}.`;
       case 'withdrawn':
         return `${subject} ${plural ? 'were' : 'was'} withdrawn by the publisher.`;
       case 'not-yet-published':

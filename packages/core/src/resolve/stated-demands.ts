@@ -11,22 +11,35 @@ export interface StatedDemand {
   readonly range: string;
 }
 
+/** A demand with the targets for which it must be answered: those of its owner that `when` matches. */
+interface TargetedDemand extends StatedDemand {
+  readonly when: readonly string[];
+  readonly ofOwner: readonly string[];
+}
+
+const EVERY_TARGET = ['*'];
+
 /** The demands on each package as a resolution states them. O(requirements). */
 export function statedDemands(
   policy: Policy,
   { projects, copies }: Resolution,
-): ReadonlyMap<string, readonly (StatedDemand & { readonly when: readonly string[] })[]> {
-  const demands = new Map<string, (StatedDemand & { readonly when: readonly string[] })[]>();
-  const add = (owner: string, requirement: AnsweredRequirement): void => {
-    const { name, kind, range, when, answer } = requirement;
-    if (answer.kind !== 'copy' || range === null) return;
+): ReadonlyMap<string, readonly TargetedDemand[]> {
+  const demands = new Map<string, TargetedDemand[]>();
+  const add = (name: string, demand: TargetedDemand): void => {
     const known = demands.get(name);
-    const demand = { owner, kind, range, when };
     if (known === undefined) demands.set(name, [demand]);
     else known.push(demand);
   };
+  const addAnswered = (
+    owner: string,
+    ofOwner: readonly string[],
+    { name, kind, range, when, answer }: AnsweredRequirement,
+  ): void => {
+    if (answer.kind === 'copy' && range !== null)
+      add(name, { owner, kind, range, when, ofOwner });
+  };
   for (const { folder, requirements, supplied } of projects) {
-    for (const requirement of requirements) add(folder, requirement);
+    for (const requirement of requirements) addAnswered(folder, EVERY_TARGET, requirement);
     for (const { name, ranges, version } of supplied) {
       const { prereleases } = policyOf(policy, name);
       const met = ranges.filter(
@@ -34,12 +47,12 @@ export function statedDemands(
           version !== null &&
           rangeContains(requireRange(range, prereleases), requireVersion(version)),
       );
-      const known = demands.get(name) ?? [];
-      demands.set(name, known);
-      for (const range of met) known.push({ owner: folder, kind: 'supplied', range, when: [] });
+      for (const range of met)
+        add(name, { owner: folder, kind: 'supplied', range, when: [], ofOwner: EVERY_TARGET });
     }
   }
   for (const copy of copies)
-    for (const requirement of copy.requirements) add(copyKey(copy), requirement);
+    for (const requirement of copy.requirements)
+      addAnswered(copyKey(copy), copy.targets, requirement);
   return demands;
 }

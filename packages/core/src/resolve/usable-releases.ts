@@ -1,13 +1,22 @@
 import { policyOf } from '../manifest/index.js';
 import type { Release } from '../registry/index.js';
 import { globMatcher } from '../text/index.js';
-import { compareVersions, isPrerelease, rangeContains, type Range } from '../version/index.js';
+import {
+  compareVersions,
+  isPrerelease,
+  isSameVersion,
+  rangeContains,
+  requireVersion,
+  type Range,
+} from '../version/index.js';
 import { matchingTargets, type Workspace } from '../workspace/index.js';
 import type { Catalog } from './catalog.js';
 import { PolicyRanges } from './policy-ranges.js';
 
 /** Why a release cannot be used, whatever else is chosen. */
 export type Unusable =
+  /** Its document has something that cannot be read. */
+  | { readonly kind: 'unreadable'; readonly pointer: string; readonly message: string }
   | { readonly kind: 'withdrawn' }
   | { readonly kind: 'not-yet-published'; readonly published: string }
   | { readonly kind: 'too-new'; readonly published: string; readonly minimumAgeDays: number }
@@ -163,12 +172,18 @@ export class UsableReleases {
     return { id: NO_POOL, package: packageNumber, releases: all };
   }
 
-  /** The workspace's targets for which a release's requirement must be answered. */
-  targetsOf(when: readonly string[]): readonly string[] {
-    const key = when.join(' ');
+  /**
+   * The workspace's targets for which a release's requirement must be answered.
+   * @param ofOwner the targets of the release that requires
+   */
+  targetsOf(when: readonly string[], ofOwner: readonly string[] = ['*']): readonly string[] {
+    const key = ofOwner.includes('*') ? when.join(' ') : `${when.join(' ')}\n${ofOwner.join(' ')}`;
     let targets = this.targetsOfWhen.get(key);
     if (targets === undefined) {
-      targets = matchingTargets(this.terms.targets, when);
+      targets = matchingTargets(this.terms.targets, when, ofOwner);
+      // All of them are one list, by which pools of requirements for every target are known.
+      const all = key === '' ? targets : this.targetsOf([]);
+      if (targets.length === all.length) targets = all;
       this.targetsOfWhen.set(key, targets);
     }
     return targets;
@@ -241,6 +256,7 @@ export class UsableReleases {
   }
 
   private ownReason(name: string, release: Release): Unusable | null {
+    if (release.fault !== null) return { kind: 'unreadable', ...release.fault };
     if (release.isWithdrawn) return { kind: 'withdrawn' };
     const published = release.published.slice(0, 10);
     if (published > this.asOf) return { kind: 'not-yet-published', published };
@@ -250,7 +266,9 @@ export class UsableReleases {
       if (ageDays < minimumAgeDays) return { kind: 'too-new', published, minimumAgeDays };
     }
     const pin = this.terms.pins.get(name)?.text;
-    if (pin !== undefined && pin !== release.text) return { kind: 'pinned-elsewhere', pin };
+    // Build metadata has no weight here either: a pin is the range of one version.
+    if (pin !== undefined && !isSameVersion(requireVersion(pin), release.version))
+      return { kind: 'pinned-elsewhere', pin };
     if (this.terms.only?.get(name)?.has(release.text) === false) return { kind: 'not-chosen' };
     for (const [asked, range] of release.platform) {
       const offered = this.terms.platform.get(asked);
@@ -266,10 +284,10 @@ export class UsableReleases {
 
   private strikeOut(): void {
     const { catalog } = this;
-    catalog.releases.forEach(({ needs }, r) => {
+    catalog.releases.forEach(({ needs, targets: ofOwner }, r) => {
       const first = catalog.firstNeed[r]!;
       needs.forEach(({ kind, range, when }, i) => {
-        const targets = this.targetsOf(when);
+        const targets = this.targetsOf(when, ofOwner);
         if (targets.length === 0) return;
         const need = first + i;
         const target = catalog.neededPackage[need]!;

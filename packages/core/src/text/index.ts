@@ -5,3 +5,4 @@ export { lineStarts, positionAt } from './line-starts.js';
 export { nearestWord } from './nearest-word.js';
 export { unreachable } from './unreachable.js';
 export { globMatcher } from './glob.js';
+export { ownText } from './own-text.js';

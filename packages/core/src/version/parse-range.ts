@@ -1,10 +1,12 @@
 /*
- * range       = alternative *( *SP "||" *SP alternative )
- * alternative = hyphen / bound *( 1*SP bound )
- * hyphen      = partial 1*SP "-" 1*SP partial
- * bound       = [ "^" / "~" / "=" / ">" / ">=" / "<" / "<=" ] *SP partial
+ * range       = *WSP alternative *( *WSP "||" *WSP alternative ) *WSP
+ * alternative = hyphen / bound *( 1*WSP bound )
+ * hyphen      = partial 1*WSP "-" 1*WSP partial
+ * bound       = [ "^" / "~" / "=" / ">" / ">=" / "<" / "<=" ] *WSP partial
+ * WSP         = a space or a tab; no other white space
  * A text that begins with "vers:" is read by parse-vers.ts.
  */
+import { ownText } from '../text/index.js';
 import { intervalSet, type Interval } from './interval-set.js';
 import { parseVers } from './parse-vers.js';
 import { fail, scanPartial, wordAt, type PartialVersion, type Scan } from './scan-version.js';
@@ -34,6 +36,8 @@ interface Bound {
 
 const MOST_REMEMBERED = 20_000;
 const LONGEST_REMEMBERED = 200;
+/** Far longer than any that a person writes; alternatives are joined one by one. */
+const LONGEST_RANGE = 4_000;
 const remembered: Record<PrereleasePolicy, Map<string, Scan<Range>>> = {
   named: new Map(),
   never: new Map(),
@@ -47,17 +51,22 @@ const remembered: Record<PrereleasePolicy, Map<string, Scan<Range>>> = {
  */
 export function parseRange(text: string, policy: PrereleasePolicy = 'named'): Scan<Range> {
   const known = remembered[policy];
-  let reading = known.get(text);
-  if (reading === undefined) {
-    reading = readRange(text, policy);
-    if (text.length > LONGEST_REMEMBERED) return reading;
-    if (known.size >= MOST_REMEMBERED) known.clear();
-    known.set(text, reading);
-  }
-  return reading;
+  const reading = known.get(text);
+  if (reading !== undefined) return reading;
+  if (text.length > LONGEST_REMEMBERED) return readRange(text, policy);
+  if (known.size >= MOST_REMEMBERED) known.clear();
+  const own = ownText(text);
+  const fresh = readRange(own, policy);
+  known.set(own, fresh);
+  return fresh;
 }
 
 function readRange(text: string, policy: PrereleasePolicy): Scan<Range> {
+  if (text.length > LONGEST_RANGE)
+    return fail({ code: 'RANGE_LONG', length: text.length, most: LONGEST_RANGE, span: [0, text.length] });
+  const odd = ODD_SPACE.exec(text);
+  if (odd !== null)
+    return fail({ code: 'SPACE_UNUSUAL', found: odd[0], span: [odd.index, odd.index + 1] });
   if (text.startsWith('vers:')) return parseVers(text, policy);
   if (text.trim() === '') return fail({ code: 'RANGE_BLANK', span: [0, text.length] });
   let range = NO_VERSION;
@@ -85,7 +94,9 @@ export function requireRange(text: string, policy: PrereleasePolicy = 'named'): 
   throw new RangeError(`"${text}": ${versionProblemMessage(parsed.problem)}`);
 }
 
-const SPACE = /\s*/y;
+const SPACE = /[ \t]*/y;
+/** White space that no range may hold: line ends, no-break spaces and the like. */
+const ODD_SPACE = /[^\S \t]/;
 
 function skipSpace(text: string, offset: number): number {
   SPACE.lastIndex = offset;
@@ -101,14 +112,16 @@ function scanAlternative(text: string, start: number): Scan<Bound> {
   let named: readonly Version[] = [];
   let at = start;
   while (at < text.length && text[at] !== '|') {
-    const bound = scanHyphen(text, at) ?? scanBound(text, at);
+    const hyphen = at === start ? scanHyphen(text, at) : null;
+    const bound = hyphen ?? scanBound(text, at);
     if (!bound.ok) return bound;
     interval = narrow(interval, bound.value.interval);
     named = [...named, ...bound.value.named];
     const end = bound.value.end;
     at = skipSpace(text, end);
     if (text[at] === ',') return fail({ code: 'COMMA', found: ',', span: [at, at + 1] });
-    if (at === end && at < text.length && text[at] !== '|') {
+    const isMore = at < text.length && text[at] !== '|';
+    if (isMore && (at === end || hyphen !== null)) {
       const found = wordAt(text, at);
       return fail({ code: 'UNEXPECTED_TEXT', found, span: [at, at + found.length] });
     }
@@ -130,7 +143,7 @@ function narrow(a: Interval, b: Interval): Interval {
   return { from, below };
 }
 
-const HYPHEN = /\s+-(?=\s)\s*/y;
+const HYPHEN = /[ \t]+-(?=[ \t])[ \t]*/y;
 
 /** Null where no hyphen range begins.
  *  > 1.2.3 - 2.3

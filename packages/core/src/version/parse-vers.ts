@@ -3,11 +3,12 @@
  * constraint = [ "=" / "!=" / "<" / "<=" / ">" / ">=" ] version      version percent-encoded
  * Source: the VERS specification of the package-url project.
  */
-import { intervalSet, type Interval } from './interval-set.js';
+import type { Interval } from './interval-set.js';
 import { parseVersion } from './parse-version.js';
 import { fail, type Scan } from './scan-version.js';
 import {
   everyVersion,
+  isEmptyRange,
   NO_VERSION,
   rangeOfInterval,
   subtractRanges,
@@ -51,7 +52,14 @@ export function parseVers(text: string, policy: PrereleasePolicy): Scan<Range> {
     constraints.push(constraint.value);
     at += piece.length + 1;
   }
-  return rangeOfConstraints(constraints, policy);
+  const wrong = outOfOrder(constraints);
+  if (wrong !== null) return fail({ code: 'VERS_ORDER', found: wrong.text, span: wrong.span });
+  // Whether bounds exclude each other must not hang on which prereleases a policy admits.
+  if (isEmptyRange(rangeOfConstraints(constraints, 'always'))) {
+    const span = [PREFIX.length, text.length] as const;
+    return fail({ code: 'RANGE_EMPTY', found: body, span });
+  }
+  return { ok: true, value: rangeOfConstraints(constraints, policy) };
 }
 
 function readConstraint(piece: string, at: number): Scan<Constraint> {
@@ -72,35 +80,39 @@ function readConstraint(piece: string, at: number): Scan<Constraint> {
   };
 }
 
-function rangeOfConstraints(
-  constraints: readonly Constraint[],
-  policy: PrereleasePolicy,
-): Scan<Range> {
-  const isHole = (c: Constraint): boolean => c.operator === '!=';
+/** The constraint that does not follow from those before it: bounds alternate, lower before upper. Null: none. */
+function outOfOrder(constraints: readonly Constraint[]): Constraint | null {
+  let isOpen = false;
+  let isFirst = true;
+  for (const one of constraints.filter((c) => !isHole(c))) {
+    const isUpper = one.operator.startsWith('<');
+    if (isUpper ? !isOpen && !isFirst : isOpen) return one;
+    isOpen = one.operator.startsWith('>');
+    isFirst = false;
+  }
+  return null;
+}
+
+function isHole({ operator }: Constraint): boolean {
+  return operator === '!=';
+}
+
+/** @param constraints in order */
+function rangeOfConstraints(constraints: readonly Constraint[], policy: PrereleasePolicy): Range {
   const kept = constraints.filter((c) => !isHole(c));
   let range = kept.length === 0 ? everyVersion(policy) : NO_VERSION;
   let lower: Constraint | null = null;
-  let isFirstBound = true;
   const add = (interval: Interval, bounds: readonly (Constraint | null)[]): void => {
     const named = bounds.flatMap((c) => (c && isPrerelease(c.version) ? [c.version] : []));
     range = uniteRanges(range, rangeOfInterval(interval, named, policy));
   };
   for (const c of kept) {
-    const refuse = fail({ code: 'VERS_ORDER', found: c.text, span: c.span });
-    if (c.operator === '=') {
-      if (lower !== null) return refuse;
-      add({ from: c.version, below: nextVersion(c.version) }, [c]);
-      isFirstBound = false;
-    } else if (c.operator.startsWith('>')) {
-      if (lower !== null) return refuse;
-      lower = c;
-      isFirstBound = false;
-    } else {
-      if (lower === null && !isFirstBound) return refuse;
+    if (c.operator === '=') add({ from: c.version, below: nextVersion(c.version) }, [c]);
+    else if (c.operator.startsWith('>')) lower = c;
+    else {
       const below = c.operator === '<' ? c.version : nextVersion(c.version);
       add({ from: lower === null ? LOWEST : startOf(lower), below }, [lower, c]);
       lower = null;
-      isFirstBound = false;
     }
   }
   if (lower !== null) add({ from: startOf(lower), below: null }, [lower]);
@@ -108,15 +120,7 @@ function rangeOfConstraints(
     const interval = { from: hole.version, below: nextVersion(hole.version) };
     range = subtractRanges(range, rangeOfInterval(interval, [hole.version], policy));
   }
-  if (intervalSet([...range.releases, ...range.prereleases]).length === 0 && policy === 'named') {
-    const found = constraints.map((c) => c.text).join('|');
-    return fail({
-      code: 'RANGE_EMPTY',
-      found,
-      span: [PREFIX.length, PREFIX.length + found.length],
-    });
-  }
-  return { ok: true, value: range };
+  return range;
 }
 
 function startOf(lower: Constraint): Version {

@@ -15,13 +15,12 @@ import {
 
 /**
  * A text that reads back as the same set under the same policy. Short forms first: `^1.2.0`, `~1.2.0`,
- * `1.2.3`, `*`. Null for a set that no text of this policy says: one that admits prereleases across
- * several major.minor.patch without their bounds naming them.
+ * `1.2.3`, `*`. Null for a set that no text of this policy says: the empty one, and one that admits
+ * prereleases across several major.minor.patch without their bounds naming them.
  */
 export function printRange(range: Range, policy: PrereleasePolicy = 'named'): string | null {
   const alternatives = policy === 'always' ? plainAlternatives(range) : namedAlternatives(range);
-  if (alternatives === null) return null;
-  if (alternatives.length === 0) return '<0.0.0-0';
+  if (alternatives === null || alternatives.length === 0) return null;
   return alternatives
     .map((alternative) => printAlternative(alternative, policy === 'always'))
     .join(' || ');

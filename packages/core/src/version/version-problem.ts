@@ -10,6 +10,7 @@ export type VersionProblem = { readonly span: Span } & (
   | { readonly code: 'IDENTIFIER_EMPTY'; readonly part: 'prerelease' | 'build' }
   | { readonly code: 'UNEXPECTED_TEXT'; readonly found: string }
   | { readonly code: 'RANGE_BLANK' }
+  | { readonly code: 'RANGE_LONG'; readonly length: number; readonly most: number }
   | { readonly code: 'ALTERNATIVE_BLANK' }
   | { readonly code: 'OPERATOR_UNKNOWN'; readonly found: string; readonly meant: string | null }
   | { readonly code: 'OPERATOR_ON_ANY'; readonly operator: string }
@@ -17,6 +18,7 @@ export type VersionProblem = { readonly span: Span } & (
   | { readonly code: 'PRERELEASE_ON_PART'; readonly found: string }
   | { readonly code: 'HYPHEN_BOUND'; readonly found: string }
   | { readonly code: 'COMMA'; readonly found: string }
+  | { readonly code: 'SPACE_UNUSUAL'; readonly found: string }
   | { readonly code: 'RANGE_EMPTY'; readonly found: string }
   | { readonly code: 'VERS_SCHEME'; readonly found: string }
   | { readonly code: 'VERS_ESCAPE'; readonly found: string }
@@ -45,6 +47,8 @@ export function versionProblemMessage(problem: VersionProblem): string {
       return `"${problem.found}" does not belong here; separate bounds by a space, alternatives by "||"`;
     case 'RANGE_BLANK':
       return 'the range is empty; write "*" to allow every release';
+    case 'RANGE_LONG':
+      return `the range has ${problem.length} characters; at most ${problem.most} are read. Write it shorter`;
     case 'ALTERNATIVE_BLANK':
       return 'nothing stands on one side of "||"; write a range there or remove the "||"';
     case 'OPERATOR_UNKNOWN':
@@ -61,6 +65,10 @@ export function versionProblemMessage(problem: VersionProblem): string {
       return `"${problem.found}" cannot be an end of a hyphen range; write it as 1.2.3 - 2.0.0, versions only`;
     case 'COMMA':
       return 'bounds are joined by a space, not by a comma; write ">=1.2.0 <2.0.0"';
+    case 'SPACE_UNUSUAL': {
+      const code = problem.found.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0');
+      return `the character U+${code} stands where a space belongs; type an ordinary space`;
+    }
     case 'RANGE_EMPTY':
       return `"${problem.found}" allows no version: its bounds exclude each other`;
     case 'VERS_SCHEME':

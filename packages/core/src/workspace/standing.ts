@@ -1,5 +1,5 @@
-import type { ExceptionLine } from '../manifest/index.js';
-import { isSameRange } from '../version/index.js';
+import { policyOf, type ExceptionLine } from '../manifest/index.js';
+import { isSameRange, requireRange } from '../version/index.js';
 import type { Requirement, Workspace } from './workspace.js';
 
 /**
@@ -30,9 +30,14 @@ function exceptionFor(
   requirement: Requirement,
   today: string,
 ): ExceptionLine | null {
+  const { prereleases } = policyOf(workspace.policy, requirement.name);
+  const { meaning } = requirement;
   const lines = workspace.exceptions.filter(
     ({ package: name, range, until }) =>
-      name === requirement.name && range === requirement.written && today <= until,
+      name === requirement.name &&
+      today <= until &&
+      meaning.kind === 'range' &&
+      isSameRange(meaning.range, requireRange(range, prereleases)),
   );
   if (lines.length === 0) return null;
   const project = workspace.projects.find(({ folder }) => folder === requirement.project);
