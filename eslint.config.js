@@ -30,13 +30,18 @@ const inwardArrows = CORE_ORDER.map((folder, i) => ({
       {
         patterns: [
           {
-            group: CORE_ORDER.slice(i + 1).map((outer) => `../${outer}/*`),
+            group: CORE_ORDER.slice(i + 1).flatMap((outer) => [
+              `../${outer}/*`,
+              `../../${outer}/*`,
+            ]),
             message: 'Arrows point inward: this folder must not know that one.',
           },
           {
             group: CORE_ORDER.slice(0, i).flatMap((inner) => [
               `../${inner}/*`,
+              `../../${inner}/*`,
               `!../${inner}/index.js`,
+              `!../../${inner}/index.js`,
               `!../${inner}/*.arbitrary.js`,
             ]),
             message: "Import the folder's face, index.js, not a file in it.",

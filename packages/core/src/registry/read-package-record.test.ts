@@ -59,7 +59,11 @@ describe('nonsense is refused with the place in the document:', () => {
     ['a name that is none', { ...DOCUMENT, name: 'Scree Log' }, '/name'],
     ['a version that is none', withRelease({ version: '3.2' }), '/releases/0/version'],
     ['a time that is none', withRelease({ published: 'yesterday' }), '/releases/0/published'],
-    ['a day that is none', withRelease({ published: '2026-02-30T00:00:00Z' }), '/releases/0/published'],
+    [
+      'a day that is none',
+      withRelease({ published: '2026-02-30T00:00:00Z' }),
+      '/releases/0/published',
+    ],
     ['a flag that is none', withRelease({ withdrawn: 'no' }), '/releases/0/withdrawn'],
     ['a version twice', { ...DOCUMENT, releases: [RELEASE, RELEASE] }, '/releases'],
   ])('%s', (_, document, pointer) => {
@@ -86,7 +90,10 @@ describe('nonsense is refused with the place in the document:', () => {
   ])('of one release, %s is a fault of that release alone', (_, change, pointer) => {
     const { releases } = recordOf({
       ...DOCUMENT,
-      releases: [{ ...RELEASE, ...change }, { ...RELEASE, version: '10.0.0' }],
+      releases: [
+        { ...RELEASE, ...change },
+        { ...RELEASE, version: '10.0.0' },
+      ],
     });
     expect(releases.map(({ text, fault }) => [text, fault?.pointer ?? null])).toEqual([
       ['3.2.4', pointer],

@@ -1,5 +1,4 @@
-const TIME =
-  /^(\d{4})-(\d{2})-(\d{2})[Tt ](\d{2}):(\d{2}):(\d{2})(\.\d+)?([Zz]|[+-]\d{2}:\d{2})$/;
+const TIME = /^(\d{4})-(\d{2})-(\d{2})[Tt ](\d{2}):(\d{2}):(\d{2})(\.\d+)?([Zz]|[+-]\d{2}:\d{2})$/;
 
 /** A time as RFC 3339 has it, in UTC with milliseconds; null for what is none, as a 30 February. */
 export function parseTime(text: string): string | null {

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import type { PackageRecords } from '../registry/index.js';
 import { readWorkspace, type Workspace, type WorkspaceReading } from '../workspace/index.js';
 import { Engine } from './engine.js';
-import type { Resolution } from './resolution.js';
+import type { Resolution } from './model/resolution.js';
 import { resolve } from './resolve.js';
 import {
   anyPeerWorld,

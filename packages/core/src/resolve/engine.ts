@@ -1,18 +1,18 @@
 import type { PackageRecords } from '../registry/index.js';
 import type { Project, Requirement, Workspace } from '../workspace/index.js';
-import { answerUnderPolicy } from './answer-under-policy.js';
-import { BoundPackages } from './bound-packages.js';
-import { ResolutionBuilder } from './build-resolution.js';
-import { Catalog } from './catalog.js';
-import { NONE } from './demand.js';
-import { explainClash } from './explain-clash.js';
-import { explainUnanswered, type Unanswered } from './explain-unanswered.js';
-import { HeldAnswers } from './held-answers.js';
-import { byKindAndName, type Resolution } from './resolution.js';
-import { Settlement, type Watch } from './settlement.js';
-import { supplyPeers } from './supply-peers.js';
-import { unmetPeers, type UnmetPeer } from './unmet-peers.js';
-import { UsableReleases, type Terms } from './usable-releases.js';
+import { answerUnderPolicy } from './policy/answer-under-policy.js';
+import { BoundPackages } from './policy/bound-packages.js';
+import { ResolutionBuilder } from './choose/build-resolution.js';
+import { Catalog } from './model/catalog.js';
+import { NONE } from './model/demand.js';
+import { explainClash } from './explain/explain-clash.js';
+import { explainUnanswered, type Unanswered } from './explain/explain-unanswered.js';
+import { HeldAnswers } from './model/held-answers.js';
+import { byKindAndName, type Resolution } from './model/resolution.js';
+import { Settlement, type Watch } from './choose/settlement.js';
+import { supplyPeers } from './peers/supply-peers.js';
+import { unmetPeers, type UnmetPeer } from './peers/unmet-peers.js';
+import { UsableReleases, type Terms } from './model/usable-releases.js';
 
 /** What is resolved. */
 export interface Question {

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { certify } from './certificate.js';
-import { checkCertificates } from './check-certificates.js';
+import { certify } from './certify/certificate.js';
+import { checkCertificates } from './certify/check-certificates.js';
 import { Engine } from './engine.js';
-import { findRelaxations } from './relaxations.js';
+import { findRelaxations } from './explain/relaxations.js';
 import {
   filesOf,
   recordsOf,

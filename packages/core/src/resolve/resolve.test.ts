@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { rangeContains, requireRange } from '../version/index.js';
 import type { PackageRecords, Release } from '../registry/index.js';
-import type { Resolution } from './resolution.js';
+import type { Resolution } from './model/resolution.js';
 import { resolve, type ResolveInput } from './resolve.js';
 import {
   anyWorld,

@@ -1,6 +1,6 @@
 import type { PackageRecords } from '../registry/index.js';
 import { Engine, type Question, type ResolveOutcome } from './engine.js';
-import type { Watch } from './settlement.js';
+import type { Watch } from './choose/settlement.js';
 
 export interface ResolveInput extends Question {
   /** Records of all packages that can be reached; what is not there is asked for. */

@@ -7,7 +7,11 @@ describe('a pattern', () => {
     ['apps/*', 'apps/a apps/.a', 'apps apps/a/b libs/a'],
     ['apps/**', 'apps apps/a apps/a/b', 'app apps2/a'],
     ['**', 'a a/b', ''],
-    ['**/generated/**', 'generated/x a/generated/x a/b/generated/x/y', 'a/generated2/x regenerated/x'],
+    [
+      '**/generated/**',
+      'generated/x a/generated/x a/b/generated/x/y',
+      'a/generated2/x regenerated/x',
+    ],
     ['a/**/b', 'a/b a/x/b a/x/y/b', 'a/xb ab'],
     ['a**b', 'ab axxb', 'a/b'],
     ['linux-*', 'linux-x64 linux-', 'linux darwin-x64'],
@@ -41,7 +45,9 @@ describe('a pattern', () => {
           slow(pattern.slice(1), text) ||
           (text !== '' && text[0] !== '/' && slow(pattern, text.slice(1)))
         );
-      const isPassed = pattern.startsWith('?') ? text !== '' && text[0] !== '/' : pattern[0] === text[0];
+      const isPassed = pattern.startsWith('?')
+        ? text !== '' && text[0] !== '/'
+        : pattern[0] === text[0];
       return isPassed && slow(pattern.slice(1), text.slice(1));
     };
     const short = (...units: string[]): fc.Arbitrary<string> =>

@@ -129,9 +129,7 @@ class PatternReader {
   /** Is there `**` that stands alone between slashes? */
   private isFolders(at: number, end: number): boolean {
     const { units } = this;
-    return (
-      units[at] === '*' && units[at + 1] === '*' && (at + 2 === end || units[at + 2] === '/')
-    );
+    return units[at] === '*' && units[at + 1] === '*' && (at + 2 === end || units[at + 2] === '/');
   }
 
   private readFolders(at: number, end: number): number {

@@ -63,7 +63,12 @@ export function parseRange(text: string, policy: PrereleasePolicy = 'named'): Sc
 
 function readRange(text: string, policy: PrereleasePolicy): Scan<Range> {
   if (text.length > LONGEST_RANGE)
-    return fail({ code: 'RANGE_LONG', length: text.length, most: LONGEST_RANGE, span: [0, text.length] });
+    return fail({
+      code: 'RANGE_LONG',
+      length: text.length,
+      most: LONGEST_RANGE,
+      span: [0, text.length],
+    });
   const odd = ODD_SPACE.exec(text);
   if (odd !== null)
     return fail({ code: 'SPACE_UNUSUAL', found: odd[0], span: [odd.index, odd.index + 1] });

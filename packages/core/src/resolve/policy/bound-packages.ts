@@ -1,7 +1,7 @@
-import { reverseLinks, linksOf, distancesFrom, FAR } from '../links/index.js';
-import { policyOf, type CopiesPolicy, type Policy } from '../manifest/index.js';
-import type { Catalog } from './catalog.js';
-import type { Settlement } from './settlement.js';
+import { reverseLinks, linksOf, distancesFrom, FAR } from '../../links/index.js';
+import { policyOf, type CopiesPolicy, type Policy } from '../../manifest/index.js';
+import type { Catalog } from '../model/catalog.js';
+import type { Settlement } from '../choose/settlement.js';
 
 /** The packages that may not have any number of copies, and those that bear on them. */
 export class BoundPackages {

@@ -1,4 +1,4 @@
-import { REQUIREMENT_KINDS, type RequirementKind } from '../manifest/index.js';
+import { REQUIREMENT_KINDS, type RequirementKind } from '../../manifest/index.js';
 
 /** What answers a requirement. */
 export type Answer =

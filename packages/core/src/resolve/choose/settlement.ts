@@ -1,12 +1,12 @@
-import type { Project, Requirement } from '../workspace/index.js';
-import type { Catalog } from './catalog.js';
+import type { Project, Requirement } from '../../workspace/index.js';
+import type { Catalog } from '../model/catalog.js';
 import { chooseCopies } from './choose-copies.js';
 import { CircleAnswers } from './circle-answers.js';
-import { NONE, ownerOfProject, type Demand } from './demand.js';
-import type { Held } from './held-answers.js';
+import { NONE, ownerOfProject, type Demand } from '../model/demand.js';
+import type { Held } from '../model/held-answers.js';
 import { AS_IT_IS, type Narrowing } from './narrowing.js';
 import { PackageQueue } from './package-queue.js';
-import type { UsableReleases } from './usable-releases.js';
+import type { UsableReleases } from '../model/usable-releases.js';
 
 /** What a project is given beside its own requirements, because copies below it ask for a peer. */
 export interface Supply {

@@ -1,8 +1,8 @@
-import { compareVersions } from '../version/index.js';
-import type { Catalog } from './catalog.js';
-import { NONE, type Demand } from './demand.js';
+import { compareVersions } from '../../version/index.js';
+import type { Catalog } from '../model/catalog.js';
+import { NONE, type Demand } from '../model/demand.js';
 import { fewestStabs } from './fewest-stabs.js';
-import type { Pool } from './usable-releases.js';
+import type { Pool } from '../model/usable-releases.js';
 
 /**
  * Answers all demands on one package: a demand keeps the release that answered it before; the others

@@ -1,4 +1,4 @@
-import type { Catalog } from './catalog.js';
+import type { Catalog } from '../model/catalog.js';
 
 /** Up to three versions one by one, more as a span with their number. @param releases of one package, ascending */
 export function listVersions({ releases: all }: Catalog, releases: readonly number[]): string {

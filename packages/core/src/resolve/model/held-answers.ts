@@ -1,6 +1,6 @@
-import type { RequirementKind } from '../manifest/index.js';
-import type { ReleaseNeed } from '../registry/index.js';
-import { isSameRange } from '../version/index.js';
+import type { RequirementKind } from '../../manifest/index.js';
+import type { ReleaseNeed } from '../../registry/index.js';
+import { isSameRange } from '../../version/index.js';
 import type { Catalog } from './catalog.js';
 import { NONE } from './demand.js';
 import type { PolicyRanges } from './policy-ranges.js';

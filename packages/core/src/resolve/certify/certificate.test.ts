@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { PackageRecords } from '../registry/index.js';
-import { rangeContains, requireRange } from '../version/index.js';
+import type { PackageRecords } from '../../registry/index.js';
+import { rangeContains, requireRange } from '../../version/index.js';
 import { certify, type Certificates } from './certificate.js';
 import { checkCertificates } from './check-certificates.js';
-import { Engine } from './engine.js';
+import { Engine } from '../engine.js';
 import { needlessCopies } from './needless-copies.js';
 import { statedDemands } from './stated-demands.js';
 import {
@@ -17,7 +17,7 @@ import {
   workspaceOf,
   type RegistrySketch,
   type World,
-} from './world.arbitrary.js';
+} from '../world.arbitrary.js';
 
 const asOf = '2025-01-01';
 

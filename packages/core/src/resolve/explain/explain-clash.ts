@@ -1,10 +1,10 @@
-import { REQUIREMENT_KINDS } from '../manifest/index.js';
-import type { BoundPackages } from './bound-packages.js';
-import type { Catalog } from './catalog.js';
+import { REQUIREMENT_KINDS } from '../../manifest/index.js';
+import type { BoundPackages } from '../policy/bound-packages.js';
+import type { Catalog } from '../model/catalog.js';
 import { requirementWords, sameAsked, type Unanswered } from './explain-unanswered.js';
-import type { RootDemand } from './policy-search.js';
+import type { RootDemand } from '../policy/policy-search.js';
 import { listVersions } from './release-words.js';
-import type { UsableReleases } from './usable-releases.js';
+import type { UsableReleases } from '../model/usable-releases.js';
 
 /** That a package must have a copy among these releases. */
 interface Fact {

@@ -1,6 +1,6 @@
-import { policyOf } from '../manifest/index.js';
-import type { Release } from '../registry/index.js';
-import { globMatcher } from '../text/index.js';
+import { policyOf } from '../../manifest/index.js';
+import type { Release } from '../../registry/index.js';
+import { globMatcher } from '../../text/index.js';
 import {
   compareVersions,
   isPrerelease,
@@ -8,8 +8,8 @@ import {
   rangeContains,
   requireVersion,
   type Range,
-} from '../version/index.js';
-import { matchingTargets, type Workspace } from '../workspace/index.js';
+} from '../../version/index.js';
+import { matchingTargets, type Workspace } from '../../workspace/index.js';
 import type { Catalog } from './catalog.js';
 import { PolicyRanges } from './policy-ranges.js';
 

@@ -1,6 +1,6 @@
-import type { Demand } from './demand.js';
+import type { Demand } from '../model/demand.js';
 import type { Settlement } from './settlement.js';
-import type { Pool } from './usable-releases.js';
+import type { Pool } from '../model/usable-releases.js';
 
 /** Which demand is meant, whatever was settled so far. */
 export type DemandName =

@@ -1,5 +1,5 @@
-import { linksOf, strongComponents, type Components } from '../links/index.js';
-import type { PackageRecord, PackageRecords, Release } from '../registry/index.js';
+import { linksOf, strongComponents, type Components } from '../../links/index.js';
+import type { PackageRecord, PackageRecords, Release } from '../../registry/index.js';
 
 /**
  * The registry's records with packages, releases and needs numbered. Packages are numbered in the order

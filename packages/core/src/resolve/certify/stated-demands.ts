@@ -1,6 +1,6 @@
-import { policyOf, type Policy } from '../manifest/index.js';
-import { rangeContains, requireRange, requireVersion } from '../version/index.js';
-import { copyKey, type AnsweredRequirement, type Resolution } from './resolution.js';
+import { policyOf, type Policy } from '../../manifest/index.js';
+import { rangeContains, requireRange, requireVersion } from '../../version/index.js';
+import { copyKey, type AnsweredRequirement, type Resolution } from '../model/resolution.js';
 
 /** A demand as it stands in a resolution. */
 export interface StatedDemand {
@@ -35,8 +35,7 @@ export function statedDemands(
     ofOwner: readonly string[],
     { name, kind, range, when, answer }: AnsweredRequirement,
   ): void => {
-    if (answer.kind === 'copy' && range !== null)
-      add(name, { owner, kind, range, when, ofOwner });
+    if (answer.kind === 'copy' && range !== null) add(name, { owner, kind, range, when, ofOwner });
   };
   for (const { folder, requirements, supplied } of projects) {
     for (const requirement of requirements) addAnswered(folder, EVERY_TARGET, requirement);

@@ -1,8 +1,8 @@
-import { unreachable } from '../text/index.js';
-import { rangeContains, requireRange } from '../version/index.js';
-import type { Requirement } from '../workspace/index.js';
+import { unreachable } from '../../text/index.js';
+import { rangeContains, requireRange } from '../../version/index.js';
+import type { Requirement } from '../../workspace/index.js';
 import { count, listVersions } from './release-words.js';
-import type { Unusable, UsableReleases } from './usable-releases.js';
+import type { Unusable, UsableReleases } from '../model/usable-releases.js';
 
 /** Requirements of projects that cannot be answered, and why, in sentences, the nearest cause last. */
 export interface Unanswered {

@@ -1,12 +1,12 @@
-import type { PackageRecords } from '../registry/index.js';
-import { policyOf } from '../manifest/index.js';
-import { matchingTargets, type Workspace } from '../workspace/index.js';
-import { Catalog } from './catalog.js';
-import { termsOf } from './engine.js';
-import { countStabs } from './fewest-stabs.js';
-import type { Resolution } from './resolution.js';
+import type { PackageRecords } from '../../registry/index.js';
+import { policyOf } from '../../manifest/index.js';
+import { matchingTargets, type Workspace } from '../../workspace/index.js';
+import { Catalog } from '../model/catalog.js';
+import { termsOf } from '../engine.js';
+import { countStabs } from '../choose/fewest-stabs.js';
+import type { Resolution } from '../model/resolution.js';
 import { statedDemands, type StatedDemand } from './stated-demands.js';
-import { UsableReleases, type Pool } from './usable-releases.js';
+import { UsableReleases, type Pool } from '../model/usable-releases.js';
 
 /** Proof that a package cannot do with fewer copies than `least`. */
 export interface Certificate {

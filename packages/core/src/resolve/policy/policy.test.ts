@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { PackageRecords } from '../registry/index.js';
-import { requireVersion } from '../version/index.js';
-import { hasAnswerByTrying } from './every-answer.arbitrary.js';
-import type { Resolution } from './resolution.js';
-import { resolve } from './resolve.js';
+import type { PackageRecords } from '../../registry/index.js';
+import { requireVersion } from '../../version/index.js';
+import { hasAnswerByTrying } from '../every-answer.arbitrary.js';
+import type { Resolution } from '../model/resolution.js';
+import { resolve } from '../resolve.js';
 import {
   anyPeerWorld,
   anyPolicy,
@@ -16,7 +16,7 @@ import {
   workspaceOf,
   type PolicySketch,
   type World,
-} from './world.arbitrary.js';
+} from '../world.arbitrary.js';
 
 const DAY = '2025-01-01';
 

@@ -1,5 +1,5 @@
-import { policyOf, type CopiesPolicy } from '../manifest/index.js';
-import { namedPackages } from '../registry/index.js';
+import { policyOf, type CopiesPolicy } from '../../manifest/index.js';
+import { namedPackages } from '../../registry/index.js';
 import {
   compareVersions,
   isPrerelease,
@@ -7,9 +7,9 @@ import {
   rangeContains,
   requireRange,
   requireVersion,
-} from '../version/index.js';
-import type { Requirement, Workspace } from '../workspace/index.js';
-import type { Engine, Question } from './engine.js';
+} from '../../version/index.js';
+import type { Requirement, Workspace } from '../../workspace/index.js';
+import type { Engine, Question } from '../engine.js';
 import { rangeText, type Unanswered } from './explain-unanswered.js';
 import { relaxed, type Change } from './relaxed-workspace.js';
 

@@ -1,5 +1,5 @@
-import type { Catalog } from './catalog.js';
-import { NONE, type Demand } from './demand.js';
+import type { Catalog } from '../model/catalog.js';
+import { NONE, type Demand } from '../model/demand.js';
 
 type Needs = readonly (Demand | null)[];
 

@@ -1,8 +1,8 @@
-import { printVersion } from '../version/index.js';
-import type { Workspace } from '../workspace/index.js';
+import { printVersion } from '../../version/index.js';
+import type { Workspace } from '../../workspace/index.js';
 import { PeerProviders, type ProvidedPeer } from './peer-providers.js';
-import { copyKey } from './resolution.js';
-import type { Settlement } from './settlement.js';
+import { copyKey } from '../model/resolution.js';
+import type { Settlement } from '../choose/settlement.js';
 
 /** A peer of a copy that what stands above it does not meet. */
 export interface UnmetPeer {

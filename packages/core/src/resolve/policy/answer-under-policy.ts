@@ -1,13 +1,13 @@
-import type { Workspace } from '../workspace/index.js';
+import type { Workspace } from '../../workspace/index.js';
 import type { BoundPackages } from './bound-packages.js';
-import { NONE, type Demand } from './demand.js';
-import type { Held } from './held-answers.js';
-import { demandKey, nameOfDemand, type DemandName, type Narrowing } from './narrowing.js';
-import type { ProvidedPeer } from './peer-providers.js';
+import { NONE, type Demand } from '../model/demand.js';
+import type { Held } from '../model/held-answers.js';
+import { demandKey, nameOfDemand, type DemandName, type Narrowing } from '../choose/narrowing.js';
+import type { ProvidedPeer } from '../peers/peer-providers.js';
 import { PolicySearch, type GivenAnswer, type RootDemand } from './policy-search.js';
-import { Settlement, type Watch } from './settlement.js';
-import { supplyPeers } from './supply-peers.js';
-import type { Pool, UsableReleases } from './usable-releases.js';
+import { Settlement, type Watch } from '../choose/settlement.js';
+import { supplyPeers } from '../peers/supply-peers.js';
+import type { Pool, UsableReleases } from '../model/usable-releases.js';
 
 export type PolicyOutcome =
   | {

@@ -1,9 +1,9 @@
-import type { ReleasePeer } from '../registry/index.js';
-import { rangeContains, requireVersion, type Version } from '../version/index.js';
-import type { Project, Requirement } from '../workspace/index.js';
-import { NONE, type Demand } from './demand.js';
-import { byKindAndName } from './resolution.js';
-import type { Settlement } from './settlement.js';
+import type { ReleasePeer } from '../../registry/index.js';
+import { rangeContains, requireVersion, type Version } from '../../version/index.js';
+import type { Project, Requirement } from '../../workspace/index.js';
+import { NONE, type Demand } from '../model/demand.js';
+import { byKindAndName } from '../model/resolution.js';
+import type { Settlement } from '../choose/settlement.js';
 
 /** What stands nearest above a copy for one of its peers, along one or more chains. */
 export type Provider =

@@ -1,6 +1,6 @@
-import type { Release } from '../registry/index.js';
-import type { Project } from '../workspace/index.js';
-import { NONE, type Demand } from './demand.js';
+import type { Release } from '../../registry/index.js';
+import type { Project } from '../../workspace/index.js';
+import { NONE, type Demand } from '../model/demand.js';
 import {
   byKindAndName,
   FOR_NO_TARGET,
@@ -10,7 +10,7 @@ import {
   type ProjectAnswers,
   type Resolution,
   type SuppliedPeer,
-} from './resolution.js';
+} from '../model/resolution.js';
 import type { Settlement } from './settlement.js';
 
 /** Puts a settlement into words, and keeps those of projects and copies that did not change. */

@@ -1,6 +1,6 @@
-import { policyOf, type CopiesPolicy, type PackagePolicy } from '../manifest/index.js';
-import { requireRange, requireVersion } from '../version/index.js';
-import type { Meaning, Requirement, Workspace } from '../workspace/index.js';
+import { policyOf, type CopiesPolicy, type PackagePolicy } from '../../manifest/index.js';
+import { requireRange, requireVersion } from '../../version/index.js';
+import type { Meaning, Requirement, Workspace } from '../../workspace/index.js';
 
 /** One change to what a workspace asks for. */
 export type Change =

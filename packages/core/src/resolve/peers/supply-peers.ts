@@ -1,13 +1,13 @@
-import { rangeContains } from '../version/index.js';
-import type { Project } from '../workspace/index.js';
+import { rangeContains } from '../../version/index.js';
+import type { Project } from '../../workspace/index.js';
 import {
   PeerProviders,
   type PeerGroup,
   type ProvidedPeer,
   type Provider,
 } from './peer-providers.js';
-import type { Demand } from './demand.js';
-import type { Settlement, Watch } from './settlement.js';
+import type { Demand } from '../model/demand.js';
+import type { Settlement, Watch } from '../choose/settlement.js';
 
 /** The ranges that a project is to be supplied with under one name. */
 interface Wanted {

@@ -1,13 +1,13 @@
-import type { Requirement, Workspace } from '../workspace/index.js';
+import type { Requirement, Workspace } from '../../workspace/index.js';
 import type { BoundPackages } from './bound-packages.js';
-import type { Catalog } from './catalog.js';
-import { compareByPreference, fewestReleases } from './choose-copies.js';
+import type { Catalog } from '../model/catalog.js';
+import { compareByPreference, fewestReleases } from '../choose/choose-copies.js';
 import { ClauseSolver, isFalse, isTrue, type Literal } from './clause-solver.js';
-import { NONE } from './demand.js';
-import type { Held } from './held-answers.js';
-import { demandKey, type DemandName, type Narrowing } from './narrowing.js';
-import { byKindAndName } from './resolution.js';
-import type { Pool, UsableReleases } from './usable-releases.js';
+import { NONE } from '../model/demand.js';
+import type { Held } from '../model/held-answers.js';
+import { demandKey, type DemandName, type Narrowing } from '../choose/narrowing.js';
+import { byKindAndName } from '../model/resolution.js';
+import type { Pool, UsableReleases } from '../model/usable-releases.js';
 
 /** One demand on a package, as the search sees it. */
 interface Entry {

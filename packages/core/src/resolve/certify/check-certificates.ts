@@ -2,13 +2,18 @@
  * Knows nothing of how answers are found: it reads the registry's records and the ranges by itself, with plain
  * loops, so that what it accepts does not hang on the code that made it.
  */
-import { policyOf } from '../manifest/index.js';
-import type { PackageRecords, Release } from '../registry/index.js';
-import { globMatcher } from '../text/index.js';
-import { compareVersions, rangeContains, requireRange, requireVersion } from '../version/index.js';
-import { matchingTargets, type Workspace } from '../workspace/index.js';
+import { policyOf } from '../../manifest/index.js';
+import type { PackageRecords, Release } from '../../registry/index.js';
+import { globMatcher } from '../../text/index.js';
+import {
+  compareVersions,
+  rangeContains,
+  requireRange,
+  requireVersion,
+} from '../../version/index.js';
+import { matchingTargets, type Workspace } from '../../workspace/index.js';
 import type { Certificate, Certificates } from './certificate.js';
-import type { Resolution } from './resolution.js';
+import type { Resolution } from '../model/resolution.js';
 import { statedDemands } from './stated-demands.js';
 
 /** Why a certificate proves nothing. */

@@ -1,14 +1,14 @@
-import { rangeContains, requireRange, requireVersion } from '../version/index.js';
-import { policyOf } from '../manifest/index.js';
-import type { Workspace } from '../workspace/index.js';
-import type { Engine, Question } from './engine.js';
+import { rangeContains, requireRange, requireVersion } from '../../version/index.js';
+import { policyOf } from '../../manifest/index.js';
+import type { Workspace } from '../../workspace/index.js';
+import type { Engine, Question } from '../engine.js';
 import {
   copyKey,
   type Answer,
   type AnsweredRequirement,
   type Copy,
   type Resolution,
-} from './resolution.js';
+} from '../model/resolution.js';
 
 /** Another release for what a copy answers, as far as ranges admit it. */
 export interface RePick {

@@ -1,5 +1,5 @@
-import { policyOf, type Policy } from '../manifest/index.js';
-import { requireRange, type Range } from '../version/index.js';
+import { policyOf, type Policy } from '../../manifest/index.js';
+import { requireRange, type Range } from '../../version/index.js';
 
 /** Ranges under a workspace's policy. The texts must be known to be ranges; `parseRange` remembers them. */
 export class PolicyRanges {
