@@ -96,7 +96,7 @@ test('the whole path, by pointer', async ({ page, workspace }) => {
   await page.getByRole('link', { name: /^Sheet/ }).click();
   await expect(page.getByText('10 are out of line.')).toBeVisible();
   await expect(row(page, 'scree-log').locator('.level')).toHaveText('^3.2.1');
-  await expect(page.getByText('lockfile true')).toBeVisible();
+  await expect(page.getByText('lockfile consistent')).toBeVisible();
 
   await page.getByRole('link', { name: /^Journal/ }).click();
   const posted = page.getByRole('row').filter({ hasText: 'Agree on scree-log ^3.2.1' });

@@ -92,7 +92,7 @@ test('the journal tells of posts and commits from outside, compares any two, and
   await press(page, page.getByRole('button', { name: 'Compare', exact: true }));
   const manifests = page.getByRole('region', { name: 'Manifests' });
   await expect(manifests).toContainText('services/roster/ledger.project.toml needs cairn-dates');
-  await expect(page.getByRole('region', { name: 'Lockfile' })).toContainText('true → stale');
+  await expect(page.getByRole('region', { name: 'Lockfile' })).toContainText('consistent → stale');
   await page.getByRole('button', { name: 'Close' }).click();
 
   await page.getByRole('button', { name: /^Agree on scree-log/ }).click();

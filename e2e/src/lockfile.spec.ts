@@ -28,7 +28,7 @@ test('the lockfile page says since when a copy is there, by whom, what forces it
     .getByRole('button', { name: /^Why: what/ })
     .first()
     .click();
-  await expect(page.getByText('Lockfile true → true')).toBeVisible();
+  await expect(page.getByText('Lockfile consistent → consistent')).toBeVisible();
   await expect(page.getByText(/written otherwise/)).toBeVisible();
 });
 

@@ -68,7 +68,7 @@ function check(
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return EXIT.unreadable;
   const { state, reasons, resolution } = checkLock(workspace, files);
-  const sum = state === 'true' && resolution !== null ? lockSum(printLock(resolution)) : null;
+  const sum = state === 'consistent' && resolution !== null ? lockSum(printLock(resolution)) : null;
   if (json)
     output.say(
       JSON.stringify({ format: 1, state, sum, reasons, ...(what === '' ? {} : { what }) }),
@@ -80,7 +80,7 @@ function check(
   if (sum !== null && resolution !== null) {
     if (!json)
       output.say(
-        `The lockfile${of} is true: ${resolution.copies.length} copies, sum ${sum.slice(0, 8)}.`,
+        `The lockfile${of} is consistent: ${resolution.copies.length} copies, sum ${sum.slice(0, 8)}.`,
       );
     return EXIT.ok;
   }

@@ -74,12 +74,12 @@ test('check before, lock, check after, lock again', async () => {
   expect(await readFile(join(folder, 'ledger.lock'), 'utf8')).toContain('copy log 1.1.0\n');
   expect(await run('check')).toMatchObject({
     code: 0,
-    out: expect.stringMatching(/^The lockfile is true: 1 copies/) as string,
+    out: expect.stringMatching(/^The lockfile is consistent: 1 copies/) as string,
   });
   const before = await stat(join(folder, 'ledger.lock'));
   expect(await run('lock', '--registry', registry)).toMatchObject({
     code: 0,
-    out: expect.stringMatching(/is true already/) as string,
+    out: expect.stringMatching(/is consistent already/) as string,
   });
   expect((await stat(join(folder, 'ledger.lock'))).mtimeMs).toBe(before.mtimeMs);
 });
@@ -173,7 +173,7 @@ describe('what cannot be read ends with 2 and says why:', () => {
 test('help tells the commands and exit codes', async () => {
   const { code, out } = await run('--help');
   expect(code).toBe(0);
-  expect(out).toMatch(/lock .*[^]*check .*[^]*Exit codes: 0 the lockfile is true/);
+  expect(out).toMatch(/lock .*[^]*check .*[^]*Exit codes: 0 the lockfile is consistent/);
 });
 
 describe('as JSON', () => {
@@ -369,7 +369,7 @@ describe('findings', () => {
     expect(out).not.toContain('\u001b');
   });
 
-  test('of a workspace whose lockfile is true; source is read unless that is left out', async () => {
+  test('of a workspace whose lockfile is consistent; source is read unless that is left out', async () => {
     await run('lock', '--registry', registry);
     await write({ 'web/main.ts': 'export const lifts = 4;\n' });
     const all = await run('findings', '--registry', registry, '--json');
@@ -409,7 +409,7 @@ test('check as JSON says state, sum and reasons', async () => {
   });
   await run('lock', '--registry', registry);
   expect(JSON.parse((await run('check', '--json')).out)).toMatchObject({
-    state: 'true',
+    state: 'consistent',
     sum: expect.stringMatching(/^[0-9a-f]{64}$/) as string,
     reasons: [],
   });

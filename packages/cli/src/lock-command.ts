@@ -92,7 +92,7 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
           }),
         );
       else if (text === files.get(LOCK_FILE))
-        output.say(`${LOCK_FILE} is true already (sum ${lockSum(text).slice(0, 8)}).`);
+        output.say(`${LOCK_FILE} is consistent already (sum ${lockSum(text).slice(0, 8)}).`);
       else tellChange(question, outcome, text, isWritten, output);
       return EXIT.ok;
     }

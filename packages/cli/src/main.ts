@@ -24,7 +24,7 @@ const { version } = createRequire(import.meta.url)('../package.json') as { versi
 const output = terminalOutput();
 
 const EXITS = `
-Exit codes: 0 the lockfile is true, or both say the same, or nothing is wrong; 1 it is stale, they differ, both
+Exit codes: 0 the lockfile is consistent, or both say the same, or nothing is wrong; 1 it is stale, they differ, both
 sides changed one thing, there are findings, or nothing answers the manifests; 2 something cannot be read (a
 file, the registry, the command itself).`;
 

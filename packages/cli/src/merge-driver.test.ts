@@ -117,7 +117,7 @@ describe('with branches that both changed shared versions', () => {
     ['a cherry-pick', ['cherry-pick', 'other']],
     ['a rebase', ['rebase', '--onto', 'one', 'main', 'other']],
   ] as const;
-  test.each(bothWays)('%s leaves a lockfile that is true', async (_, args) => {
+  test.each(bothWays)('%s leaves a consistent lockfile', async (_, args) => {
     const made = await two(manifests('^2.0.0', '^1.0.0'), manifests('^1.0.0', '^2.0.0'));
     await made.git('checkout', '--quiet', 'one');
     expect(await made.tryGit(...args)).toMatchObject({ code: 0 });
@@ -125,7 +125,7 @@ describe('with branches that both changed shared versions', () => {
     expect(await made.read('ledger.shared.toml')).toContain('elm = "^2.0.0"\nfir = "^2.0.0"');
   });
 
-  test('a commit that is taken back by git leaves a lockfile that is true', async () => {
+  test('a commit that is taken back by git leaves a consistent lockfile', async () => {
     const made = await two(manifests('^2.0.0', '^1.0.0'), manifests('^1.0.0', '^2.0.0'));
     await made.git('checkout', '--quiet', 'one');
     await made.git('merge', '--no-edit', '--quiet', 'other');

@@ -101,7 +101,6 @@ describe('spoilt texts and random bytes are answered:', () => {
           expect(span[1]).toBeLessThanOrEqual(text.length);
         }
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -118,7 +117,6 @@ describe('spoilt texts and random bytes are answered:', () => {
         if (!reading.ok) expect(reading.problem.message).not.toBe('');
         else expect(reading.record.releases.length).toBeLessThanOrEqual(1);
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -130,7 +128,6 @@ describe('spoilt texts and random bytes are answered:', () => {
           reading.ok ? 0 : 'RECORD_INVALID',
         );
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -145,7 +142,6 @@ describe('spoilt texts and random bytes are answered:', () => {
         if (printed !== null) expect(parseRange(printed).ok).toBe(true);
         if (!range.ok) expect(range.problem.span[1]).toBeLessThanOrEqual(Math.max(1, text.length));
       }),
-      { numRuns: 4000 },
     );
   });
 

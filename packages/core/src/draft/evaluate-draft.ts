@@ -68,7 +68,7 @@ export interface Consequences {
   /** Rows of the Sheet that come out otherwise. */
   readonly rows: readonly RowOutcome[];
   readonly sum: string;
-  /** The lockfile before was not true, so the change holds more than the edits led to. */
+  /** The lockfile before was not consistent, so the change holds more than the edits led to. */
   readonly lockBefore: LockState['state'];
 }
 

@@ -123,7 +123,6 @@ test('a choice that is said to move nothing leaves every copy, in any world', ()
         }
       }
     }),
-    { numRuns: 1500 },
   );
   expect(proven).toBeGreaterThan(5);
   expect(moving).toBeGreaterThan(5);

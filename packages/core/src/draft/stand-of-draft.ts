@@ -56,7 +56,7 @@ export function standAfterDraft(
   return {
     ...after,
     problems: [],
-    lock: { state: 'true', reasons: [], resolution },
+    lock: { state: 'consistent', reasons: [], resolution },
     records,
     today,
     use,

@@ -112,7 +112,6 @@ describe('in random graphs with circles', () => {
           expect(chains.count(node)).toBe(BigInt(expected.length));
         }
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -142,7 +141,6 @@ describe('in random graphs with circles', () => {
           }
         }
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -159,7 +157,6 @@ describe('in random graphs with circles', () => {
         const gone = [...reachedFrom(graph, null)].filter((node) => !left.has(node));
         expect(leavingWithoutLinks(graph, struck)).toEqual(gone.sort((a, b) => a - b));
       }),
-      { numRuns: 1000 },
     );
   });
 
@@ -176,7 +173,6 @@ describe('in random graphs with circles', () => {
         );
         expect(linksOnlyIn(resolutionOf(lists), null)).toHaveLength(textsOf(lists).length);
       }),
-      { numRuns: 500 },
     );
   });
 
@@ -193,7 +189,6 @@ describe('in random graphs with circles', () => {
             expect(pairs.delete(`${other} ${node} ${steps}`)).toBe(true);
         expect(pairs.size).toBe(0);
       }),
-      { numRuns: 500 },
     );
   });
 
@@ -217,7 +212,6 @@ describe('in random graphs with circles', () => {
           for (const link of found) expect(below(owner, link).size).toBe(below(owner, -1).size);
         }
       }),
-      { numRuns: 1000 },
     );
   });
 });

@@ -8,8 +8,8 @@ import { readLock, type LockReading } from './read-lock.js';
 
 /** Whether a lockfile answers its manifests. */
 export interface LockState {
-  readonly state: 'true' | 'stale' | 'broken';
-  /** Empty for `true`. */
+  readonly state: 'consistent' | 'stale' | 'broken';
+  /** Empty for `consistent`. */
   readonly reasons: readonly LockReason[];
   /** What the lockfile says; null when it is broken or not there. */
   readonly resolution: Resolution | null;
@@ -37,9 +37,9 @@ export function checkLock(
   }
   const read = reading ?? readLock(text);
   if (read.kind !== 'read') return brokenState(text, read);
-  const reasons = new LockCheck(workspace, files, text, read).run();
+  const reasons = new LockCheck(workspace, files, read).run();
   return {
-    state: reasons.length === 0 ? 'true' : 'stale',
+    state: reasons.length === 0 ? 'consistent' : 'stale',
     reasons,
     resolution: read.resolution,
   };

@@ -1,6 +1,7 @@
 export { printLock } from './print-lock.js';
-export { readLock, type KnownBlocks, type LockReading } from './read-lock.js';
+export { readLock, type KnownBlocks, type LockHeads, type LockReading } from './read-lock.js';
 export { checkLock, type LockState } from './check-lock.js';
+export { checkLockAgainst, type Registry } from './check-lock-against.js';
 export type { LockReason } from './lock-reason.js';
 export { compareLocks, type CopyName, type LockChange, type MovedCopy } from './compare-locks.js';
 export { lockProblemMessage, type LockProblem } from './lock-problem.js';

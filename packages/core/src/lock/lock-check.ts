@@ -2,10 +2,17 @@ import { policyOf, type CopiesPolicy } from '../manifest/index.js';
 import {
   copyKey,
   FOR_NO_TARGET,
+  KEPT_OUT,
+  NONE_USABLE,
+  NOT_IN_REGISTRY,
+  PeerProviders,
+  supplyKey,
+  WantedSupplies,
   type AnsweredRequirement,
   type Copy,
   type ProjectAnswers,
   type Resolution,
+  type SuppliedPeer,
 } from '../resolve/index.js';
 import {
   isSameVersion,
@@ -17,35 +24,39 @@ import {
 import {
   LOCK_FILE,
   matchingTargets,
-  placeOf,
+  Places,
   type Project,
   type Requirement,
   type Workspace,
   type WorkspaceFiles,
 } from '../workspace/index.js';
-import { askedSupplies } from './asked-supplies.js';
+import { globMatcher } from '../text/index.js';
 import type { LockReason } from './lock-reason.js';
 import { LockedCopies, NO_COPY } from './locked-copies.js';
+import { LockedPeers } from './locked-peers.js';
 import { LOCK_FORMAT } from './print-lock.js';
+import type { LockHeads } from './read-lock.js';
 
 /** Looks for everything in which a lockfile that could be read and the manifests disagree. */
 export class LockCheck {
   private readonly reasons: LockReason[] = [];
   private readonly resolution: Resolution;
   private readonly copies: LockedCopies;
+  private readonly places: Places;
 
   constructor(
     private readonly workspace: Workspace,
-    private readonly files: WorkspaceFiles,
-    private readonly text: string,
+    files: WorkspaceFiles,
     private readonly reading: {
       readonly resolution: Resolution;
       readonly format: number;
       readonly isCanonical: boolean;
+      readonly heads: LockHeads;
     },
   ) {
     this.resolution = reading.resolution;
     this.copies = new LockedCopies(this.resolution);
+    this.places = new Places(files);
   }
 
   run(): readonly LockReason[] {
@@ -57,18 +68,27 @@ export class LockCheck {
     const { format, isCanonical } = this.reading;
     if (format < LOCK_FORMAT) {
       const message = `The lockfile is in format ${format}; the tool now writes format ${LOCK_FORMAT}. Locking it again upgrades it.`;
-      this.inLock('FORMAT_OLD', message, 'format ');
+      this.reasons.push({
+        code: 'FORMAT_OLD',
+        message,
+        place: { file: LOCK_FILE, line: 2, column: 1 },
+      });
     } else if (this.reasons.length === 0 && !isCanonical) {
       const message =
         'The lockfile says the right things in another order or spelling than the tool writes.';
-      this.inLock('NOT_CANONICAL', message, '');
+      this.reasons.push({
+        code: 'NOT_CANONICAL',
+        message,
+        place: { file: LOCK_FILE, line: 1, column: 1 },
+      });
     }
     return this.reasons;
   }
 
-  private inLock(code: LockReason['code'], message: string, head: string): void {
-    const offset = Math.max(0, this.text.startsWith(head) ? 0 : this.text.indexOf(`\n${head}`) + 1);
-    this.reasons.push({ code, message, place: placeOf(this.files, LOCK_FILE, [offset, offset]) });
+  /** @param block at whose head it is told */
+  private inLock(code: LockReason['code'], message: string, block: ProjectAnswers | Copy): void {
+    const offset = this.reading.heads.get(block) ?? 0;
+    this.reasons.push({ code, message, place: this.places.of(LOCK_FILE, [offset, offset]) });
   }
 
   private inManifest(code: LockReason['code'], message: string, project: Project): void {
@@ -91,34 +111,37 @@ export class LockCheck {
       }
       this.compareRequirements(project, answers);
     }
-    for (const { folder } of locked.values()) {
-      if (this.workspace.unreadable.includes(folder)) continue;
-      const message = `The lockfile answers a project in ${folder}, which is not in the workspace.`;
-      this.inLock('PROJECT_GONE', message, `project ${folder}`);
+    for (const answers of locked.values()) {
+      if (this.workspace.unreadable.includes(answers.folder)) continue;
+      const message = `The lockfile answers a project in ${answers.folder}, which is not in the workspace.`;
+      this.inLock('PROJECT_GONE', message, answers);
     }
   }
 
   private compareRequirements(
     { name: projectName, requirements }: Project,
-    { folder, requirements: answers }: ProjectAnswers,
+    block: ProjectAnswers,
   ): void {
+    const answers = block.requirements;
+    // Most manifests are sorted, as the lockfile is; then nothing is looked up.
+    let byKey: Map<string, AnsweredRequirement> | null = null;
     let matched = 0;
     for (let i = 0; i < requirements.length; i++) {
       const requirement = requirements[i]!;
-      // Most manifests are sorted, as the lockfile is.
-      const next = answers[i];
-      const answered =
-        next !== undefined && isFor(next, requirement)
-          ? next
-          : answers.find((one) => isFor(one, requirement));
+      let answered = answers[i];
+      if (answered === undefined || !isFor(answered, requirement)) {
+        byKey ??= new Map(answers.map((one) => [kindAndName(one), one]));
+        answered = byKey.get(kindAndName(requirement));
+      }
       if (answered !== undefined) matched += 1;
       this.compareRequirement(projectName, requirement, answered);
     }
     if (matched === answers.length) return;
-    const idle = answers.filter((one) => !requirements.some((asked) => isFor(one, asked)));
+    const asked = new Set(requirements.map(kindAndName));
+    const idle = answers.filter((one) => !asked.has(kindAndName(one)));
     for (const { kind, name, written } of idle) {
       const message = `The lockfile answers ${projectName}'s ${kind} requirement on ${name} "${written}", which no manifest makes any more.`;
-      this.inLock('REQUIREMENT_GONE', message, `project ${folder}`);
+      this.inLock('REQUIREMENT_GONE', message, block);
     }
   }
 
@@ -139,13 +162,13 @@ export class LockCheck {
     this.reasons.push({
       code,
       message,
-      place: placeOf(this.files, requirement.file, requirement.span),
+      place: this.places.of(requirement.file, requirement.span),
     });
   }
 
   /** What is wrong with the answer, to be said after what is required; null: nothing. */
   private requirementProblem(
-    { kind, written, meaning, when }: Requirement,
+    { kind, name, written, meaning, when, targets }: Requirement,
     answered: AnsweredRequirement | undefined,
   ): readonly [LockReason['code'], string] | null {
     if (answered === undefined)
@@ -165,7 +188,10 @@ export class LockCheck {
       return answer.kind === 'project' && answer.folder === meaning.folder
         ? null
         : ['REQUIREMENT_CHANGED', '; the lockfile answers otherwise.'];
-    if (answer.kind === 'skipped' && kind === 'optional') return null;
+    if (answer.kind === 'skipped' && kind === 'optional') {
+      const why = this.unfoundedSkip(name, meaning.range, targets, answer.reason);
+      return why === null ? null : ['SKIP_UNFOUNDED', `; ${why}`];
+    }
     if (answer.kind !== 'copy')
       return ['ANSWER_MISSING', '; the lockfile answers it with no copy.'];
     const copy = this.copies.answerTo(answered);
@@ -174,11 +200,55 @@ export class LockCheck {
         'ANSWER_MISSING',
         `; the lockfile answers ${answer.version}, of which it has no copy.`,
       ];
-    if (rangeContains(meaning.range, this.copies.versions[copy]!)) return null;
+    if (!rangeContains(meaning.range, this.copies.versions[copy]!))
+      return [
+        'ANSWER_OUT_OF_RANGE',
+        `; the lockfile answers ${answer.version}, which is not in that range.`,
+      ];
+    if (this.isFor(copy, targets, kind === 'optional')) return null;
     return [
-      'ANSWER_OUT_OF_RANGE',
-      `; the lockfile answers ${answer.version}, which is not in that range.`,
+      'ANSWER_FOR_OTHER_TARGETS',
+      `; the lockfile answers ${answer.version}, which is for ${this.targetWords(copy)}.`,
     ];
+  }
+
+  /** Is a copy for the targets that a requirement must be answered for? An optional one may leave some out. */
+  private isFor(copy: number, targets: readonly string[], isOptional: boolean): boolean {
+    const patterns = this.resolution.copies[copy]!.targets;
+    if (patterns.includes('*')) return true;
+    const isMatch = globMatcher(patterns);
+    return isOptional ? targets.some(isMatch) : targets.every(isMatch);
+  }
+
+  private targetWords(copy: number): string {
+    const { targets } = this.resolution.copies[copy]!;
+    return targets.length === 0 ? 'no target' : `${targets.join(', ')} alone`;
+  }
+
+  /** Why an optional requirement would not be skipped for the reason that the lockfile gives; null: it may be. */
+  private unfoundedSkip(
+    name: string,
+    range: Range,
+    targets: readonly string[],
+    reason: string,
+  ): string | null {
+    const { policy } = this.workspace;
+    if (![NOT_IN_REGISTRY, NONE_USABLE, KEPT_OUT].includes(reason))
+      return `the lockfile skips it for the reason "${reason}", which the tool does not give.`;
+    const copies = this.copies.named(name);
+    if (reason === NOT_IN_REGISTRY && copies.length > 0)
+      return `the lockfile skips it as ${NOT_IN_REGISTRY}, and has a copy of ${name}.`;
+    const isFree = policy.copies === 'any' && policy.ofPackage.size === 0;
+    if (reason === KEPT_OUT && isFree && policy.peers === 'report')
+      return `the lockfile skips it as ${KEPT_OUT}, and the policy keeps nothing out.`;
+    // Under strict peers a copy in range may not be meant for this owner.
+    if (reason === KEPT_OUT && policy.peers === 'strict') return null;
+    const fit = copies.find(
+      (copy) =>
+        rangeContains(range, this.copies.versions[copy]!) && this.isFor(copy, targets, true),
+    );
+    if (fit === undefined) return null;
+    return `the lockfile skips it, and ${this.resolution.copies[fit]!.version}, of which it has a copy, answers it.`;
   }
 
   private checkCopy(copy: Copy, number: number): void {
@@ -186,42 +256,52 @@ export class LockCheck {
     const pin = this.workspace.shared.pins.get(copy.name)?.text;
     if (pin !== undefined && !isSameVersion(requireVersion(pin), this.copies.versions[number]!)) {
       const message = `${copy.name} is pinned to ${pin}; the lockfile has a copy of ${copy.version}.`;
-      this.inLock('PIN_UNHEEDED', message, `copy ${copyKey(copy)}`);
+      this.inLock('PIN_UNHEEDED', message, copy);
     }
     const { requirements } = copy;
     for (let i = 0; i < requirements.length; i++) {
-      const found = this.problemOf(requirements[i]!, this.copies.answers[first + i]!);
+      const found = this.problemOf(requirements[i]!, this.copies.answers[first + i]!, copy.targets);
       if (found === null) continue;
       const [code, says] = found;
       const message = `${copyKey(copy)} requires ${requirements[i]!.name} ${says}`;
-      this.inLock(code, message, `copy ${copyKey(copy)}`);
+      this.inLock(code, message, copy);
     }
   }
 
   private problemOf(
     { name, range, answer, kind, when }: AnsweredRequirement,
     answered: number,
+    ofOwner: readonly string[],
   ): readonly [LockReason['code'], string] | null {
-    const isForUs = when.length === 0 || matchingTargets(this.workspace.targets, when).length > 0;
+    const asked = range ?? '';
+    const targets = matchingTargets(this.workspace.targets, when, ofOwner);
+    const isForUs = targets.length > 0;
     const isSkipped = answer.kind === 'skipped';
     if (isForUs === (isSkipped && answer.reason === FOR_NO_TARGET)) {
       const verb = isForUs ? 'skips' : 'answers';
-      const says = `for ${when.join(', ')}; the lockfile ${verb} it, as the workspace's targets were before.`;
+      const patterns = when.length > 0 ? when : ofOwner;
+      const says = `for ${patterns.join(', ')}; the lockfile ${verb} it, as the workspace's targets were before.`;
       return ['TARGETS_CHANGED', says];
     }
+    if (!isForUs) return null;
     if (isSkipped) {
-      if (!isForUs || kind === 'optional') return null;
-      return ['ANSWER_MISSING', `${range ?? ''}; the lockfile skips it though it is not optional.`];
+      if (kind !== 'optional')
+        return ['ANSWER_MISSING', `${asked}; the lockfile skips it though it is not optional.`];
+      const why = this.unfoundedSkip(name, this.rangeOf(name, asked), targets, answer.reason);
+      return why === null ? null : ['SKIP_UNFOUNDED', `${asked}; ${why}`];
     }
-    if (answer.kind === 'project') return null;
-    if (answered !== NO_COPY) {
-      if (rangeContains(this.rangeOf(name, range ?? '*'), this.copies.versions[answered]!))
-        return null;
-    }
-    const holds = `${range ?? ''}; the lockfile answers ${answer.version}`;
-    return answered === NO_COPY
-      ? ['ANSWER_MISSING', `${holds}, of which it has no copy.`]
-      : ['ANSWER_OUT_OF_RANGE', `${holds}, which is not in that range.`];
+    if (answer.kind === 'project')
+      return [
+        'ANSWER_MISSING',
+        `${name}; the lockfile answers with the project in ${answer.folder}, and a release can require packages only.`,
+      ];
+    const holds = `${asked}; the lockfile answers ${answer.version}`;
+    if (answered === NO_COPY) return ['ANSWER_MISSING', `${holds}, of which it has no copy.`];
+    if (!rangeContains(this.rangeOf(name, asked), this.copies.versions[answered]!))
+      return ['ANSWER_OUT_OF_RANGE', `${holds}, which is not in that range.`];
+    return this.isFor(answered, targets, kind === 'optional')
+      ? null
+      : ['ANSWER_FOR_OTHER_TARGETS', `${holds}, which is for ${this.targetWords(answered)}.`];
   }
 
   private rangeOf(name: string, text: string): Range {
@@ -236,7 +316,8 @@ export class LockCheck {
       const crowd = this.crowd(name, copies);
       if (crowd === null) continue;
       const message = `The policy allows ${COPIES_IN_WORDS[copies]} of ${name}; the lockfile has ${crowd}.`;
-      this.inLock('POLICY_UNHEEDED', message, `copy ${name} `);
+      const [first] = this.copies.named(name);
+      this.inLock('POLICY_UNHEEDED', message, this.resolution.copies[first!]!);
     }
   }
 
@@ -254,31 +335,49 @@ export class LockCheck {
     return versions.length === 0 ? null : versions.join(', ');
   }
 
+  /** What is supplied must be what the copies ask for, and under strict peers every peer must be met. */
   private checkSupplies(): void {
-    const asked = askedSupplies(this.resolution, this.copies);
-    for (const { folder, name, supplied } of this.resolution.projects) {
-      const open = new Map(asked.get(folder));
-      for (const one of supplied) {
-        const ranges = open.get(one.name);
-        open.delete(one.name);
-        const copy = one.version === null ? NO_COPY : this.copies.at(one.name, one.version);
-        const isGood =
-          one.version === null ||
-          (copy !== NO_COPY &&
-            one.ranges.some((text) =>
-              rangeContains(this.rangeOf(one.name, text), this.copies.versions[copy]!),
-            ));
+    const { resolution, workspace } = this;
+    const source = new LockedPeers(resolution, this.copies, workspace.policy);
+    const wants = new WantedSupplies(new PeerProviders(source));
+    const open = new Map(wants.grounded());
+    resolution.projects.forEach((project, index) => {
+      for (const one of project.supplied) {
+        const key = supplyKey(index, one.name);
+        const wanted = open.get(key)?.texts;
+        open.delete(key);
         const isAsked =
-          ranges?.size === one.ranges.length && one.ranges.every((text) => ranges.has(text));
-        if (isGood && isAsked) continue;
-        const message = `The lockfile supplies ${name} with ${one.name} ${one.ranges.join(', ')}, which its copies do not ask for in that way.`;
-        this.inLock('SUPPLY_IDLE', message, `project ${folder}`);
+          wanted?.size === one.ranges.length && one.ranges.every((text) => wanted.has(text));
+        if (isAsked && this.isSupplyGood(one)) continue;
+        const message = `The lockfile supplies ${project.name} with ${one.name} ${one.ranges.join(', ')}, which its copies do not ask for in that way.`;
+        this.inLock('SUPPLY_IDLE', message, project);
       }
-      for (const [peer, ranges] of open) {
-        const message = `Copies that ${name} brings in ask for ${peer} ${[...ranges].join(', ')} beside them; the lockfile supplies none.`;
-        this.inLock('PEER_UNSUPPLIED', message, `project ${folder}`);
-      }
+    });
+    for (const { project: index, name, texts } of open.values()) {
+      const project = resolution.projects[index]!;
+      const message = `Copies that ${project.name} brings in ask for ${name} ${[...texts].join(', ')} beside them; the lockfile supplies none.`;
+      this.inLock('PEER_UNSUPPLIED', message, project);
     }
+    if (workspace.policy.peers === 'report') return;
+    for (const { copy, peer, provider } of wants.unmet()) {
+      const asking = resolution.copies[copy]!;
+      const found =
+        provider.kind === 'release' && provider.link.answer >= 0
+          ? resolution.copies[provider.link.answer]!.version
+          : 'none';
+      const message = `${copyKey(asking)} asks for ${peer.name} ${peer.range} beside it and gets ${found}; the policy on peers is strict.`;
+      this.inLock('PEER_UNMET', message, asking);
+    }
+  }
+
+  private isSupplyGood({ name, ranges, version }: SuppliedPeer): boolean {
+    if (version === null) return true;
+    const copy = this.copies.at(name, version);
+    return (
+      copy !== NO_COPY &&
+      this.isFor(copy, matchingTargets(this.workspace.targets, []), false) &&
+      ranges.some((text) => rangeContains(this.rangeOf(name, text), this.copies.versions[copy]!))
+    );
   }
 
   private checkOrphans(): void {
@@ -288,9 +387,9 @@ export class LockCheck {
       for (const { name, version } of supplied)
         if (version !== null) roots.push(this.copies.at(name, version));
     }
-    for (const key of this.copies.unreached(roots)) {
-      const message = `Nothing requires ${key} any more, yet the lockfile has a copy of it.`;
-      this.inLock('COPY_ORPHANED', message, `copy ${key}`);
+    for (const copy of this.copies.unreached(roots)) {
+      const message = `Nothing requires ${copyKey(copy)} any more, yet the lockfile has a copy of it.`;
+      this.inLock('COPY_ORPHANED', message, copy);
     }
   }
 }
@@ -306,6 +405,10 @@ function isFor(
   { name, kind }: Pick<Requirement, 'name' | 'kind'>,
 ): boolean {
   return answer.name === name && answer.kind === kind;
+}
+
+function kindAndName({ kind, name }: Pick<Requirement, 'name' | 'kind'>): string {
+  return `${kind} ${name}`;
 }
 
 function isSameList(a: readonly string[], b: readonly string[]): boolean {

@@ -101,17 +101,14 @@ describe('a lockfile', () => {
         const text = printLock(outcome.resolution);
         const reading = readLock(text);
         if (reading.kind !== 'read') throw new Error(reading.kind);
-        expect(reading).toEqual({
-          kind: 'read',
-          resolution: outcome.resolution,
-          format: 2,
-          isCanonical: true,
-        });
+        expect(reading).toMatchObject({ kind: 'read', format: 2, isCanonical: true });
+        expect(reading.resolution).toEqual(outcome.resolution);
+        for (const [block, head] of reading.heads)
+          expect(text.slice(head)).toMatch('folder' in block ? /^project / : /^copy /);
         expect(printLock(reading.resolution)).toBe(text);
         const files = new Map(filesOf(projects)).set(LOCK_FILE, text);
-        expect(checkLock(workspace, files)).toMatchObject({ state: 'true', reasons: [] });
+        expect(checkLock(workspace, files)).toMatchObject({ state: 'consistent', reasons: [] });
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -123,13 +120,10 @@ describe('a lockfile', () => {
         if (reading.kind !== 'read') return;
         const printed = printLock(reading.resolution);
         expect(reading.isCanonical).toBe(printed === text);
-        expect(readLock(printed), JSON.stringify(text)).toEqual({
-          ...reading,
-          format: 2,
-          isCanonical: true,
-        });
+        const again = readLock(printed);
+        expect(again, JSON.stringify(text)).toMatchObject({ format: 2, isCanonical: true });
+        expect(again).toMatchObject({ resolution: reading.resolution });
       }),
-      { numRuns: 6000 },
     );
   });
 
@@ -141,7 +135,6 @@ describe('a lockfile', () => {
         const text = mutations.reduce((spoilt, mutate) => mutate(spoilt), FULL.text);
         expect(readLock(text, known), JSON.stringify(text)).toEqual(readLock(text));
       }),
-      { numRuns: 3000 },
     );
   });
 
@@ -156,7 +149,6 @@ describe('a lockfile', () => {
             reading.resolution.projects.length + reading.resolution.copies.length,
           ).toBeGreaterThan(0);
       }),
-      { numRuns: 3000 },
     );
   });
 

@@ -16,12 +16,18 @@ export interface LockReason {
     | 'REQUIREMENT_CHANGED'
     | 'ANSWER_MISSING'
     | 'ANSWER_OUT_OF_RANGE'
+    | 'ANSWER_FOR_OTHER_TARGETS'
+    | 'SKIP_UNFOUNDED'
     | 'PIN_UNHEEDED'
     | 'POLICY_UNHEEDED'
     | 'TARGETS_CHANGED'
     | 'PEER_UNSUPPLIED'
+    | 'PEER_UNMET'
     | 'SUPPLY_IDLE'
-    | 'COPY_ORPHANED';
+    | 'COPY_ORPHANED'
+    /** Only where the registry is asked: locking again would write something else, or finds no answer. */
+    | 'BLOCK_CHANGES'
+    | 'NO_ANSWER';
   readonly message: string;
   readonly place: Place;
 }

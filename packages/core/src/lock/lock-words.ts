@@ -28,7 +28,6 @@ export class LockWords {
       if (stop < 0 || (stop < end && !isSpace(text.charCodeAt(stop)))) return false;
       const word = isQuoted ? this.decode(text, at, stop) : text.slice(at, stop);
       if (word === null) return false;
-      if (!isQuoted && isWide(text, at, stop)) this.isTidy &&= !needsQuotes(word);
       this.texts[this.count] = this.only(word);
       this.isQuoted[this.count] = isQuoted;
       this.count += 1;
@@ -80,9 +79,9 @@ function isSpace(unit: number): boolean {
   return unit === 32 || unit === 9;
 }
 
-/** What cannot stand in a bare word. */
+/** What cannot stand in a bare word: blanks, control characters, a double quote. */
 // eslint-disable-next-line no-control-regex -- control characters are what is looked for
-const NOT_BARE = /[\s"\u0000-\u001f]/;
+const NOT_BARE = /["\u0000-\u0020]/;
 
 /** Is the text written as a string even where a bare word would do? */
 export function needsQuotes(text: string): boolean {
@@ -107,11 +106,6 @@ function closingQuote(text: string, start: number, end: number): number {
     else if (unit === QUOTE) return at + 1;
   }
   return -1;
-}
-
-function isWide(text: string, start: number, stop: number): boolean {
-  for (let at = start; at < stop; at++) if (text.charCodeAt(at) > 127) return true;
-  return false;
 }
 
 function hasControl(text: string): boolean {

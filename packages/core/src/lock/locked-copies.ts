@@ -1,5 +1,5 @@
 import type { Links } from '../links/index.js';
-import { copyKey, type AnsweredRequirement, type Copy, type Resolution } from '../resolve/index.js';
+import type { AnsweredRequirement, Copy, Resolution } from '../resolve/index.js';
 import { requireVersion, type Version } from '../version/index.js';
 
 /** No copy. */
@@ -62,7 +62,7 @@ export class LockedCopies {
   }
 
   /** Copies that no chain from these reaches; a circle of copies does not keep itself. */
-  unreached(roots: Iterable<number>): readonly string[] {
+  unreached(roots: Iterable<number>): readonly Copy[] {
     const { starts, answers } = this;
     const isReached = new Uint8Array(this.copies.length);
     const open = [...roots];
@@ -71,6 +71,6 @@ export class LockedCopies {
       isReached[next] = 1;
       for (let at = starts[next]!; at < starts[next + 1]!; at++) open.push(answers[at]!);
     }
-    return this.copies.filter((_, i) => isReached[i] === 0).map(copyKey);
+    return this.copies.filter((_, i) => isReached[i] === 0);
   }
 }

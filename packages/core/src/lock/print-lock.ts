@@ -22,7 +22,13 @@ export function printLock({ projects, copies }: Resolution): string {
   return text;
 }
 
-function printProject({ folder, name, version, requirements, supplied }: ProjectAnswers): string {
+export function printProject({
+  folder,
+  name,
+  version,
+  requirements,
+  supplied,
+}: ProjectAnswers): string {
   let text = `project ${word(folder)}\n  name ${word(name)}`;
   text += version === null ? '\n' : ` ${word(version)}\n`;
   for (const requirement of requirements) text += printRequirement(requirement);
@@ -35,7 +41,7 @@ function printSupplied({ name, ranges, version }: SuppliedPeer): string {
   return `  supplied ${word(name)} ${ranges.map(quote).join(' ')} ${answer}\n`;
 }
 
-function printCopy(copy: Copy): string {
+export function printCopy(copy: Copy): string {
   let text =
     `copy ${word(copy.name)} ${word(copy.version)}\n` +
     `  from ${word(copy.registry)} ${word(copy.archive)}\n` +

@@ -36,6 +36,8 @@ export type LockReading =
       readonly format: number;
       /** Is it the text that the tool would write? */
       readonly isCanonical: boolean;
+      /** The offset at which the head of each block stands. */
+      readonly heads: LockHeads;
     }
   | { readonly kind: 'broken'; readonly problems: readonly LockProblem[] }
   | {
@@ -45,6 +47,8 @@ export type LockReading =
       readonly ours: LockReading;
       readonly theirs: LockReading;
     };
+
+export type LockHeads = ReadonlyMap<ProjectAnswers | Copy, number>;
 
 /** Blocks that were read, by their text. Of lockfiles that are read with one of these, equal blocks are one object. */
 export type KnownBlocks = Map<string, ProjectAnswers | Copy>;
@@ -72,7 +76,8 @@ function readSide(text: string, known: KnownBlocks | null): LockReading {
   reader.run();
   if (reader.problems.length > 0) return { kind: 'broken', problems: reader.problems };
   const resolution = reader.resolution();
-  return { kind: 'read', resolution, format: reader.format, isCanonical: reader.isTidy };
+  const { format, isTidy: isCanonical, heads } = reader;
+  return { kind: 'read', resolution, format, isCanonical, heads };
 }
 
 /** A block while its lines are read. */
@@ -116,6 +121,7 @@ class LockReader {
   format = LOCK_FORMAT;
   /** Has everything read so far been where and as `printLock` would have put it? */
   isTidy = true;
+  readonly heads = new Map<ProjectAnswers | Copy, number>();
   private readonly projects = new Map<string, ProjectAnswers>();
   private readonly copies = new Map<string, Copy>();
   private readonly words = new LockWords();
@@ -180,6 +186,7 @@ class LockReader {
       'folder' in block ? this.projects.has(block.folder) : this.copies.has(copyKey(block));
     if (isThere) return 0;
     this.isSkipping = false;
+    this.heads.set(block, start);
     if ('folder' in block) {
       if (this.hasCopies) this.isTidy = false;
       this.projects.set(block.folder, block);
@@ -314,6 +321,7 @@ class LockReader {
     const supplied = this.distinct(block.supplied, byName, nameOf);
     const project = { folder, name, version, requirements, supplied };
     this.projects.set(folder, project);
+    this.heads.set(project, block.head[0]);
     this.remember(block.text, project);
   }
 
@@ -336,6 +344,7 @@ class LockReader {
     };
     if (this.copies.has(copyKey(copy))) this.twice(this.lineText());
     this.copies.set(copyKey(copy), copy);
+    this.heads.set(copy, block.head[0]);
     this.remember(block.text, copy);
   }
 

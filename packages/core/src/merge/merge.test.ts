@@ -68,7 +68,7 @@ const anyMerge = fc.record({
 });
 
 describe('merging random workspaces', () => {
-  test('swapping the sides changes nothing, and what is merged is true', () => {
+  test('swapping the sides changes nothing, and what is merged is consistent', () => {
     const kinds = new Set<string>();
     fc.assert(
       fc.property(anyMerge, ({ world, ours, theirs }) => {
@@ -84,12 +84,14 @@ describe('merging random workspaces', () => {
         kinds.add(outcome.kind);
         if (outcome.kind !== 'merged') return;
         const { files } = outcome;
-        expect(checkLock(workspaceOf(files), files)).toMatchObject({ state: 'true', reasons: [] });
+        expect(checkLock(workspaceOf(files), files)).toMatchObject({
+          state: 'consistent',
+          reasons: [],
+        });
         const joined = [...files.values()].join('');
         if (Object.keys(ours).length > 0) expect(joined).toContain('# ours');
         if (Object.keys(theirs).length > 0) expect(joined).toContain('# theirs');
       }),
-      { numRuns: 2000 },
     );
     expect([...kinds].sort()).toEqual(expect.arrayContaining(['conflicts', 'merged']));
   });
@@ -106,7 +108,6 @@ describe('merging random workspaces', () => {
         if (outcome.kind !== 'merged') throw new Error(outcome.kind);
         expect(new Map([...outcome.files].sort())).toEqual(new Map([...o].sort()));
       }),
-      { numRuns: 2000 },
     );
   });
 });

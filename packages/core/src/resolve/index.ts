@@ -7,7 +7,18 @@ export type {
   Resolution,
   SuppliedPeer,
 } from './model/resolution.js';
-export { byKindAndName, copyKey, FOR_NO_TARGET } from './model/resolution.js';
+export {
+  byKindAndName,
+  copyKey,
+  FOR_NO_TARGET,
+  KEPT_OUT,
+  NONE_USABLE,
+  NOT_IN_REGISTRY,
+} from './model/resolution.js';
+export { NONE } from './model/demand.js';
+export { PeerProviders } from './peers/peer-providers.js';
+export type { PeerLink, PeerSource, Provider } from './peers/peer-source.js';
+export { supplyKey, WantedSupplies } from './peers/wanted-supplies.js';
 export { Engine, requiredPackages } from './engine.js';
 export type { Question, ResolveOutcome } from './engine.js';
 export type { Watch } from './choose/settlement.js';

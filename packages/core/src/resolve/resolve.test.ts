@@ -94,7 +94,6 @@ describe('of random worlds', () => {
         );
         expect(solveWorld(world).kind).toBe(hasAnswer ? 'answered' : 'unanswered');
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -117,7 +116,6 @@ describe('of random worlds', () => {
         }
         expect(required).toEqual(there);
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -128,7 +126,6 @@ describe('of random worlds', () => {
           withoutPlaces(solveWorld(world)),
         );
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -139,7 +136,6 @@ describe('of random worlds', () => {
         if (outcome.kind !== 'answered') return;
         expect(solveWorld(world, outcome.resolution)).toEqual(outcome);
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -158,7 +154,6 @@ describe('of random worlds', () => {
           expect(have).toBe(fewestBySubsets(ranges, candidates));
         }
       }),
-      { numRuns: 2000 },
     );
   });
 });

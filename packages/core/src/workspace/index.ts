@@ -17,5 +17,11 @@ export {
 } from './workspace.js';
 export { matchingTargets } from './matching-targets.js';
 export { manifestPath, readWorkspace, type WorkspaceReading } from './read-workspace.js';
-export { placeOf, placeProblem, type PlacedProblem } from './place-problem.js';
+export {
+  placeOf,
+  placeProblem,
+  placeProblems,
+  Places,
+  type PlacedProblem,
+} from './place-problem.js';
 export { standingOf, type Standing } from './standing.js';

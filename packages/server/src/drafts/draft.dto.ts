@@ -189,7 +189,7 @@ export class ConsequencesDto {
   @ApiProperty({ type: [RefusedLicenceDto] }) refusedLicences: RefusedLicenceDto[];
   @ApiProperty({ type: [RowOutcomeDto] }) rows: RowOutcomeDto[];
   @ApiProperty({ type: String }) sum: string;
-  @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lockBefore: 'true' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore: 'consistent' | 'stale' | 'broken';
 }
 
 export class WayOutDto {

@@ -134,7 +134,7 @@ export class PointDto extends FiguresDto {
 export class OverviewDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ type: FiguresDto }) now: FiguresDto;
-  @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lock: 'true' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lock: 'consistent' | 'stale' | 'broken';
   @ApiProperty({ type: Number }) muted: number;
   @ApiProperty({ type: [RankedRemedyDto], description: 'What to do first' })
   remedies: RankedRemedyDto[];

@@ -36,6 +36,6 @@ export class ComparisonDto {
     description: 'Null: a lockfile cannot be read',
   })
   change: ExplainedChangeDto | null;
-  @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lockBefore: 'true' | 'stale' | 'broken';
-  @ApiProperty({ enum: ['true', 'stale', 'broken'] }) lockAfter: 'true' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore: 'consistent' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockAfter: 'consistent' | 'stale' | 'broken';
 }

@@ -230,7 +230,7 @@ describe('a post', () => {
       outOfLine: 0,
       posts: 1,
       drafts: 0,
-      lock: { state: 'true', reasons: [] },
+      lock: { state: 'consistent', reasons: [] },
     });
     const journal = await server.http.get(at('/posts')).expect(200);
     expect(journal.body).toMatchObject([

@@ -71,18 +71,18 @@ export class LockController {
   @Needs('draft')
   @ApiOperation({
     operationId: 'mend',
-    summary: 'Begin a draft that makes the lockfile true with the fewest changes',
+    summary: 'Begin a draft that makes the lockfile consistent with the fewest changes',
   })
   @ApiCreatedResponse({ type: DraftSummaryDto })
   async mend(@Param('slug') slug: string, @CurrentActor() actor: Actor): Promise<DraftSummaryDto> {
     const entity = await this.workspaces.bySlug(slug);
     const { base, head } = await this.snapshots.read(entity);
-    if (base.lock?.state === 'true')
+    if (base.lock?.state === 'consistent')
       throw new Problem(
         'NOTHING_TO_MEND',
         409,
         'Nothing to mend',
-        'The lockfile is true: it answers every requirement as it is written.',
+        'The lockfile is consistent: it answers every requirement as it is written.',
       );
     const draft = await this.drafts.create(
       entity,

@@ -53,7 +53,7 @@ test('a stale lockfile says why, and mending it is a draft that can be posted', 
     .post(world.at(`/drafts/${id}/post`))
     .send({ base: draft.base, message: 'Lock' })
     .expect(201);
-  expect(await lock()).toMatchObject({ state: 'true' });
+  expect(await lock()).toMatchObject({ state: 'consistent' });
   const again = await world.server.http.post(world.at('/lock/mend')).send({}).expect(409);
   expect(again.body).toMatchObject({ code: 'NOTHING_TO_MEND' });
 });
@@ -304,7 +304,7 @@ describe('merging branches', () => {
     expect(await repository.git('show', `${commit}:apps/kit/ledger.project.toml`)).toContain(
       'json = "~1.0.0"',
     );
-    expect(await lock()).toMatchObject({ state: 'true' });
+    expect(await lock()).toMatchObject({ state: 'consistent' });
     expect(await preview('trial')).toMatchObject({ kind: 'nothing' });
     const journal = await world.get<{ entries: object[] }>('/journal');
     expect(journal.entries[0]).toMatchObject({

@@ -50,7 +50,7 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   refusedLicencesBefore: 0,
   rows: [],
   sum: '300576a0ffff',
-  lockBefore: 'true',
+  lockBefore: 'consistent',
 };
 
 function show(evaluation: Partial<Evaluation>, edits = [EDIT]) {

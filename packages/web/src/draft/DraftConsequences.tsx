@@ -90,7 +90,7 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
         </p>
       )}
       <Change change={change} />
-      {lockBefore !== 'true' && (
+      {lockBefore !== 'consistent' && (
         <p className="text-sm text-caution">
           The lockfile is {lockBefore} now, so this holds more than the edits above led to.
         </p>

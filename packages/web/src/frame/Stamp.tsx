@@ -5,12 +5,12 @@ import { ProblemList } from '../parts/ProblemList';
 import { count, sumDigits } from '../parts/words';
 
 const INK = {
-  true: 'border-agreed text-agreed',
+  consistent: 'border-agreed text-agreed',
   stale: 'border-caution text-caution',
   broken: 'border-off text-off',
 } as const;
 const ABOUT = {
-  true: 'It answers the manifests exactly.',
+  consistent: 'It answers the manifests exactly.',
   stale:
     'The manifests have moved on. Each line says what they ask for and what the lockfile holds.',
   broken: 'It cannot be read, so nothing is known of the copies. The next post writes it anew.',

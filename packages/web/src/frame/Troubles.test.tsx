@@ -81,9 +81,11 @@ describe('what stands against the workspace', () => {
 describe('the stamp', () => {
   const place = { file: 'apps/x/ledger.project.toml', line: 9, column: 1 };
 
-  test('of a true lockfile gives sum and copies, and opens nothing', () => {
-    renderIn(<Stamp lock={{ state: 'true', sum: '7c1e90abcdef', copies: 148, reasons: [] }} />);
-    expect(screen.getByText('lockfile true')).toBeTruthy();
+  test('of a consistent lockfile gives sum and copies, and opens nothing', () => {
+    renderIn(
+      <Stamp lock={{ state: 'consistent', sum: '7c1e90abcdef', copies: 148, reasons: [] }} />,
+    );
+    expect(screen.getByText('lockfile consistent')).toBeTruthy();
     expect(screen.getByText('sum 7c1e 90ab · 148 copies')).toBeTruthy();
     expect(screen.queryByRole('button')).toBeNull();
   });

@@ -31,7 +31,7 @@ export function useLock(slug: string, commit: string | undefined) {
   });
 }
 
-/** Is the lockfile true, what is in it, and who brought that? */
+/** Is the lockfile consistent, what is in it, and who brought that? */
 export function LockPage() {
   const { slug, state, takeDraft } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
@@ -56,7 +56,7 @@ export function LockPage() {
         {data === undefined ? 'Reading it.' : headingOf(data)}
       </PageHead>
       {lock.isError && <ErrorNotice error={lock.error} onRetry={() => void lock.refetch()} />}
-      {data !== undefined && data.state !== 'true' && (
+      {data !== undefined && data.state !== 'consistent' && (
         <div className="pb-4">
           <Notice
             kind={data.state === 'broken' ? 'trouble' : 'caution'}
@@ -228,7 +228,7 @@ function headingOf({ state, copies, bytes: size, commits, job }: Lock): string {
         ? ''
         : ` ${count(commits.length, 'commit')} changed it, the last on ${day(last.at)}.`;
   const says = {
-    true: 'It answers every requirement as it is written.',
+    consistent: 'It answers every requirement as it is written.',
     stale: 'The manifests have moved on.',
     broken: 'It cannot be read.',
   }[state];

@@ -275,7 +275,7 @@ function headingOf(preview: MergePreview, from: string, branch: string): string 
     case 'conflicts':
       return `${count(open, 'thing')} both sides changed differently, to be decided.${apart}`;
     case 'merged':
-      return `${from} merges into ${branch}: ${count(preview.files.length, 'file')} change, and the lockfile is true.${apart}`;
+      return `${from} merges into ${branch}: ${count(preview.files.length, 'file')} change, and the lockfile is consistent.${apart}`;
     default:
       return `${from} and ${branch} come to manifests without an answer.${apart}`;
   }

@@ -13,7 +13,7 @@ const STATE = {
     author: 'gate crew',
     at: '2026-11-01T00:00:00Z',
   },
-  lock: { state: 'true', sum: '7c1e90abcdef', copies: 3, reasons: [] },
+  lock: { state: 'consistent', sum: '7c1e90abcdef', copies: 3, reasons: [] },
 };
 
 /** An answer of the server, or what it says against the request. */

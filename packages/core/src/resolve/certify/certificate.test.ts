@@ -47,7 +47,6 @@ describe('in random worlds', () => {
         const { workspace, resolution, certificates } = found;
         expect(checkCertificates(workspace, records, asOf, resolution, certificates)).toEqual([]);
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -71,7 +70,6 @@ describe('in random worlds', () => {
           expect(least).toBeLessThanOrEqual(smallestSet(ranges, releases));
         }
       }),
-      { numRuns: 2000 },
     );
   });
 });

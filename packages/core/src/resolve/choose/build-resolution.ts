@@ -4,6 +4,9 @@ import { NONE, type Demand } from '../model/demand.js';
 import {
   byKindAndName,
   FOR_NO_TARGET,
+  KEPT_OUT,
+  NONE_USABLE,
+  NOT_IN_REGISTRY,
   type Answer,
   type AnsweredRequirement,
   type Copy,
@@ -105,9 +108,8 @@ export class ResolutionBuilder {
   private answer({ answer, pool }: Demand, name: string): Answer {
     const { catalog } = this.settlement;
     if (answer !== NONE) return { kind: 'copy', version: catalog.releases[answer]!.text };
-    if (pool.isNarrowed === true) return { kind: 'skipped', reason: 'kept out by the policy' };
-    const reason =
-      catalog.record(name) === null ? 'not in the registry' : 'no usable release in range';
+    if (pool.isNarrowed === true) return { kind: 'skipped', reason: KEPT_OUT };
+    const reason = catalog.record(name) === null ? NOT_IN_REGISTRY : NONE_USABLE;
     return { kind: 'skipped', reason };
   }
 }

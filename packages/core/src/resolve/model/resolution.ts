@@ -6,8 +6,12 @@ export type Answer =
   | { readonly kind: 'project'; readonly folder: string }
   | { readonly kind: 'skipped'; readonly reason: string };
 
-/** The reason of a skip that the workspace's targets lead to, whatever the registry has. */
+/** The reasons of skips. That of the workspace's targets holds whatever the registry has. */
 export const FOR_NO_TARGET = 'for none of our targets';
+export const NOT_IN_REGISTRY = 'not in the registry';
+export const NONE_USABLE = 'no usable release in range';
+/** There are usable releases, but no answer that has one of them heeds the policy on copies or on peers. */
+export const KEPT_OUT = 'kept out by the policy';
 
 export interface AnsweredRequirement {
   readonly kind: RequirementKind;

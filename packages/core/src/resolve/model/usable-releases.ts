@@ -128,30 +128,31 @@ export class UsableReleases {
   }
 
   /**
-   * The pool of the releases that meet all of these ranges, for every target. Ranges that leave nothing
-   * together with those before them are left out; if none meets anything, the first stays alone.
-   * @param staying a release that must stay in the pool: ranges that do not admit it are left out
+   * The pool of the releases that meet as many of these ranges as any one release meets, for every target.
+   * @param staying a release that stays, where it meets any: then the pool is of those that meet all that it meets
    */
   poolWithin(packageNumber: number, texts: readonly string[], staying = NO_RELEASE): Pool {
     const all = this.targetsOf([]);
     const pools = texts.map((text) => this.poolFor(packageNumber, text, all, false));
-    const isFit = (releases: readonly number[]): boolean =>
-      staying === NO_RELEASE ? releases.length > 0 : releases.includes(staying);
-    const start = Math.max(
-      0,
-      pools.findIndex(({ releases }) => isFit(releases)),
+    const counts = new Map<number, number>();
+    for (const { releases } of pools)
+      for (const release of releases) counts.set(release, (counts.get(release) ?? 0) + 1);
+    const ofStaying = pools.filter(({ releases }) => releases.includes(staying));
+    const most = Math.max(0, ...counts.values());
+    const releases =
+      ofStaying.length > 0
+        ? ofStaying[0]!.releases.filter((one) =>
+            ofStaying.every((pool) => pool.releases.includes(one)),
+          )
+        : [...counts.keys()].filter((one) => counts.get(one) === most).sort((a, b) => a - b);
+    const same = pools.find(
+      (pool) =>
+        pool.releases.length === releases.length &&
+        pool.releases.every((one, i) => one === releases[i]),
     );
-    const taken = [texts[start]!];
-    let { releases } = pools[start]!;
-    for (let i = start + 1; i < texts.length; i++) {
-      const both = releases.filter((release) => pools[i]!.releases.includes(release));
-      if (!isFit(both)) continue;
-      releases = both;
-      taken.push(texts[i]!);
-    }
-    if (taken.length === 1) return pools[start]!;
+    if (same !== undefined) return same;
     const known = this.poolsOfPackage[packageNumber]!;
-    const key = `${taken.join('\n')}\n&`;
+    const key = `${releases.join(' ')}\n&`;
     let id = known.get(key);
     if (id === undefined) {
       id = this.pools.length;

@@ -1,6 +1,8 @@
 import { printVersion } from '../../version/index.js';
 import type { Workspace } from '../../workspace/index.js';
-import { PeerProviders, type ProvidedPeer } from './peer-providers.js';
+import { PeerProviders } from './peer-providers.js';
+import { SettledPeers } from './settled-peers.js';
+import type { UnmetDemand } from './supply-peers.js';
 import { copyKey } from '../model/resolution.js';
 import type { Settlement } from '../choose/settlement.js';
 
@@ -22,10 +24,10 @@ export interface UnmetPeer {
 export function unmetPeers(
   settlement: Settlement,
   workspace: Workspace,
-  unmet: readonly ProvidedPeer[],
+  unmet: readonly UnmetDemand[],
 ): readonly UnmetPeer[] {
   const { catalog } = settlement;
-  const providers = new PeerProviders(settlement, workspace.projects);
+  const providers = new PeerProviders(new SettledPeers(settlement, workspace.projects));
   const ownerName = (owner: number): string =>
     owner < 0
       ? workspace.projects[~owner]!.folder

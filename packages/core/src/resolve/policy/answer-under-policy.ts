@@ -3,17 +3,16 @@ import type { BoundPackages } from './bound-packages.js';
 import { NONE, type Demand } from '../model/demand.js';
 import type { Held } from '../model/held-answers.js';
 import { demandKey, nameOfDemand, type DemandName, type Narrowing } from '../choose/narrowing.js';
-import type { ProvidedPeer } from '../peers/peer-providers.js';
 import { PolicySearch, type GivenAnswer, type RootDemand } from './policy-search.js';
 import { Settlement, type Watch } from '../choose/settlement.js';
-import { supplyPeers } from '../peers/supply-peers.js';
+import { supplyPeers, type UnmetDemand } from '../peers/supply-peers.js';
 import type { Pool, UsableReleases } from '../model/usable-releases.js';
 
 export type PolicyOutcome =
   | {
       readonly kind: 'settled';
       readonly settlement: Settlement;
-      readonly unmet: readonly ProvidedPeer[];
+      readonly unmet: readonly UnmetDemand[];
     }
   | { readonly kind: 'clash'; readonly roots: readonly RootDemand[] };
 
@@ -75,7 +74,7 @@ function withoutTexts(name: SupplyName): SupplyName {
 function forbidUnmet(
   search: PolicySearch,
   settlement: Settlement,
-  { provider, chain }: ProvidedPeer,
+  { provider, chain }: UnmetDemand,
 ): void {
   const given = (demand: Demand): GivenAnswer => {
     const name = nameOfDemand(settlement, demand);
@@ -86,7 +85,7 @@ function forbidUnmet(
   };
   const ours = chain.map(given);
   if (provider.kind !== 'release') return search.forbid(ours, null);
-  const { demand } = provider;
-  if (demand.answer !== NONE) return search.forbid([...ours, given(demand)], null);
-  search.forbid(ours, given(demand).name);
+  const { link } = provider;
+  if (link.answer !== NONE) return search.forbid([...ours, given(link)], null);
+  search.forbid(ours, given(link).name);
 }

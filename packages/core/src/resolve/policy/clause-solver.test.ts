@@ -68,6 +68,5 @@ test('finds a model exactly where one exists, and blames assumptions that clash 
         }
       }
     }),
-    { numRuns: 5000 },
   );
 });

@@ -331,6 +331,8 @@ export class PolicySearch {
     const answers = new Map<string, Pool>();
     for (const [key, entry] of this.entries) {
       if (!this.solver.holds(isTrue(entry.owner))) continue;
+      // What nothing could answer is not kept out by the policy.
+      if (entry.pool.releases.length === 0) continue;
       const told = [...entry.answers].filter(([, one]) => this.solver.holds(isTrue(one)));
       const possible =
         told.length > 0

@@ -51,7 +51,6 @@ describe('policies on copies, in random worlds:', () => {
         expect(outcome.kind).toBe(expected ? 'answered' : 'unanswered');
         if (outcome.kind === 'answered') expect(isHeeded(outcome.resolution, policy)).toBe(true);
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -66,7 +65,6 @@ describe('policies on copies, in random worlds:', () => {
         const again = solve(world, policy, outcome.resolution);
         expect(again).toEqual(outcome);
       }),
-      { numRuns: 2000 },
     );
   });
 });
@@ -87,7 +85,6 @@ describe('strict peers, in random worlds:', () => {
         expect(outcome.unmetPeers).toEqual([]);
         expect(isHeeded(outcome.resolution, policy)).toBe(true);
       }),
-      { numRuns: 2000 },
     );
   });
 
@@ -103,7 +100,6 @@ describe('strict peers, in random worlds:', () => {
         expect(solve(world, policy, outcome.resolution)).toEqual(outcome);
         expect(solve(shuffled(world), policy)).toMatchObject({ resolution: outcome.resolution });
       }),
-      { numRuns: 2000 },
     );
   });
 

@@ -869,7 +869,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Begin a draft that makes the lockfile true with the fewest changes */
+        /** Begin a draft that makes the lockfile consistent with the fewest changes */
         post: operations["mend"];
         delete?: never;
         options?: never;
@@ -1262,7 +1262,7 @@ export interface components {
         };
         LockStateDto: {
             /** @enum {string} */
-            state: "true" | "stale" | "broken";
+            state: "consistent" | "stale" | "broken";
             /** @description SHA-256 of the canonical text */
             sum: string | null;
             copies: number | null;
@@ -1957,7 +1957,7 @@ export interface components {
             rows: components["schemas"]["RowOutcomeDto"][];
             sum: string;
             /** @enum {string} */
-            lockBefore: "true" | "stale" | "broken";
+            lockBefore: "consistent" | "stale" | "broken";
         };
         DiffLineDto: {
             /** @enum {string} */
@@ -2130,9 +2130,9 @@ export interface components {
             /** @description Null: a lockfile cannot be read */
             change: components["schemas"]["ExplainedChangeDto"] | null;
             /** @enum {string} */
-            lockBefore: "true" | "stale" | "broken";
+            lockBefore: "consistent" | "stale" | "broken";
             /** @enum {string} */
-            lockAfter: "true" | "stale" | "broken";
+            lockAfter: "consistent" | "stale" | "broken";
         };
         /** @enum {string} */
         FindingKind: "unreadable" | "tampered" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
@@ -2264,7 +2264,7 @@ export interface components {
             commit: string;
             now: components["schemas"]["FiguresDto"];
             /** @enum {string} */
-            lock: "true" | "stale" | "broken";
+            lock: "consistent" | "stale" | "broken";
             muted: number;
             /** @description What to do first */
             remedies: components["schemas"]["RankedRemedyDto"][];
@@ -2527,7 +2527,7 @@ export interface components {
         LockDto: {
             commit: string;
             /** @enum {string} */
-            state: "true" | "stale" | "broken";
+            state: "consistent" | "stale" | "broken";
             sum: string | null;
             reasons: components["schemas"]["LockReasonDto"][];
             bytes: number;

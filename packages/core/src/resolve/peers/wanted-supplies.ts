@@ -1,0 +1,123 @@
+import { rangeContains } from '../../version/index.js';
+import { NONE } from '../model/demand.js';
+import type { PeerGroup, PeerProviders, ProvidedPeer } from './peer-providers.js';
+import type { PeerLink, Provider } from './peer-source.js';
+
+/** The ranges that a project is to be supplied with under one name. */
+export interface Wanted {
+  readonly project: number;
+  readonly name: string;
+  readonly texts: Set<string>;
+}
+
+/** By project and name. */
+export type Wants = ReadonlyMap<string, Wanted>;
+
+interface Provided<L extends PeerLink> extends PeerGroup {
+  readonly providers: readonly Provider<L>[];
+}
+
+/**
+ * What the copies of a set of answers want their projects to be supplied with, and which peers are not met.
+ * The one home of these rules: a resolution supplies by them, and a lockfile is checked by them.
+ */
+export class WantedSupplies<L extends PeerLink> {
+  private readonly groups: readonly Provided<L>[];
+  private isThroughSupplies = false;
+
+  /** O(links above copies with peers, once for each peer). */
+  constructor(private readonly providers: PeerProviders<L>) {
+    const { source } = providers;
+    const notice = (link: L): boolean => {
+      this.isThroughSupplies ||= source.supplyOf(link) !== null;
+      return true;
+    };
+    this.groups = providers.groups().map((group) => ({
+      ...group,
+      providers: providers.providersAbove(group.copies, group.peer.name, notice),
+    }));
+  }
+
+  /** What is asked for as things stand, by whatever chain. */
+  asked(): Wants {
+    return this.wantsOf(this.groups);
+  }
+
+  /**
+   * What is asked by chains from requirements alone, or through supplies whose release is itself asked for so: a
+   * supply, or its release, that only what it brings in asks for has no reason.
+   */
+  grounded(): Wants {
+    if (!this.isThroughSupplies) return this.asked();
+    const { source } = this.providers;
+    for (let grounded: Wants = new Map(); ;) {
+      const known = grounded;
+      const passes = (link: L): boolean => {
+        const name = source.supplyOf(link);
+        return name === null || this.isAskedFor(link, name, known);
+      };
+      const next = this.wantsOf(
+        this.groups.map((group) => ({
+          ...group,
+          providers: this.providers.providersAbove(group.copies, group.peer.name, passes),
+        })),
+      );
+      if (textCount(next) === textCount(known)) return next;
+      grounded = next;
+    }
+  }
+
+  /** The peers that are not met, one entry for each copy and provider. */
+  unmet(): readonly ProvidedPeer<L>[] {
+    const { providers } = this;
+    return this.groups.flatMap(({ peer, copies, providers: above }) =>
+      above.every((provider) => providers.isMet(peer, provider))
+        ? []
+        : copies.flatMap((copy) =>
+            providers
+              .providersOf(copy, peer)
+              .filter(({ provider }) => !providers.isMet(peer, provider)),
+          ),
+    );
+  }
+
+  private wantsOf(groups: readonly Provided<L>[]): Wants {
+    const wanted = new Map<string, Wanted>();
+    for (const { peer, providers } of groups) {
+      if (peer.isOptional) continue;
+      for (const provider of providers) {
+        const project = this.suppliedProject(provider);
+        if (project === null) continue;
+        const key = supplyKey(project, peer.name);
+        const one = wanted.get(key) ?? { project, name: peer.name, texts: new Set() };
+        wanted.set(key, one);
+        one.texts.add(peer.range);
+      }
+    }
+    return wanted;
+  }
+
+  /** The project that has nothing of its own for the peer, or null. */
+  private suppliedProject(provider: Provider<L>): number | null {
+    if (provider.kind === 'none') return provider.project;
+    if (provider.kind === 'project') return null;
+    return this.providers.source.supplyOf(provider.link) === null ? null : ~provider.link.owner;
+  }
+
+  /** Does any of the ranges that are wanted of a supply admit its release? */
+  private isAskedFor({ owner, answer }: L, name: string, wanted: Wants): boolean {
+    const texts = wanted.get(supplyKey(~owner, name))?.texts;
+    if (texts === undefined || answer === NONE) return false;
+    const { source } = this.providers;
+    const version = source.versionOf(answer);
+    return [...texts].some((text) => rangeContains(source.rangeOf(name, text), version));
+  }
+}
+
+function textCount(wanted: Wants): number {
+  return [...wanted.values()].reduce((sum, { texts }) => sum + texts.size, 0);
+}
+
+export function supplyKey(project: number, name: string): string {
+  return `${project} ${name}`;
+}
