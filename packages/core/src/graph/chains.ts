@@ -56,17 +56,16 @@ export class Chains {
 
   /**
    * The chains to a node, shortest first, those of one length in a fixed order. Each costs its length times
-   * the owners along it; those that are not asked for cost nothing.
+   * the owners along it, and within a circle times the circle's links; those that are not asked for cost nothing.
    */
   *to(end: number): Generator<Chain> {
     if (this.distances[end] === FAR) return;
-    // By length of the whole chain, as far as it is known: the tail and the nearest start above it.
+    // By length of the shortest chain that a tail can become.
     const waiting: Tail[][] = [];
-    const add = (tail: Tail): void => {
-      const length = tail.length + this.distances[tail.node]!;
-      (waiting[length] ??= []).push(tail);
+    const add = (tail: Tail, left: number): void => {
+      (waiting[tail.length + left] ??= []).push(tail);
     };
-    add({ node: end, below: null, length: 0 });
+    add({ node: end, below: null, length: 0 }, this.distances[end]!);
     for (let length = 0; length < waiting.length; length++) {
       const tails = waiting[length] ?? [];
       // The last first: a tail is followed up to its start before the next is begun, so few wait at a time.
@@ -78,19 +77,57 @@ export class Chains {
     }
   }
 
-  private extend(tail: Tail, add: (tail: Tail) => void): void {
+  private extend(tail: Tail, add: (tail: Tail, left: number) => void): void {
     const { starts, targets } = this.graph.owners;
     const { node, length } = tail;
+    const circle = this.circles.of[node]!;
+    let passed: Set<number> | null = null;
     let last = -1;
     for (let at = starts[node + 1]! - 1; at >= starts[node]!; at--) {
       const owner = targets[at]!;
       // Owners are in order; two requirements of one owner are one step of a chain.
       if (owner === last || this.distances[owner] === FAR) continue;
       last = owner;
-      const isSameCircle = this.circles.of[owner] === this.circles.of[node];
-      if (isSameCircle && passes(tail, owner)) continue;
-      add({ node: owner, below: tail, length: length + 1 });
+      // Nothing of another circle has been passed, so the shortest way to it is a way for this tail.
+      let left = this.distances[owner]!;
+      if (this.circles.of[owner] === circle) {
+        passed ??= nodesOf(tail);
+        if (passed.has(owner)) continue;
+        left = this.stepsLeft(owner, passed);
+      }
+      if (left !== FAR) add({ node: owner, below: tail, length: length + 1 }, left);
     }
+  }
+
+  /**
+   * Steps from the nearest start to a member of a circle past none of the nodes that a tail has passed; FAR where
+   * all ways lead through them. Without this, tails would try every way round a circle that they cannot leave.
+   * O(links inside the circle).
+   */
+  private stepsLeft(from: number, passed: ReadonlySet<number>): number {
+    const { starts, targets } = this.graph.owners;
+    const circle = this.circles.of[from];
+    const seen = new Set([from]);
+    let best = FAR;
+    let ring = [from];
+    for (let steps = 0; ring.length > 0 && steps < best; steps++) {
+      const next: number[] = [];
+      for (const node of ring) {
+        if (this.isStart[node] === 1) best = Math.min(best, steps);
+        for (let at = starts[node]!; at < starts[node + 1]!; at++) {
+          const owner = targets[at]!;
+          if (this.circles.of[owner] !== circle) {
+            if (this.distances[owner] !== FAR)
+              best = Math.min(best, steps + 1 + this.distances[owner]!);
+          } else if (!seen.has(owner) && !passed.has(owner)) {
+            seen.add(owner);
+            next.push(owner);
+          }
+        }
+      }
+      ring = next;
+    }
+    return best;
   }
 
   /**
@@ -121,9 +158,10 @@ function chainOf(tail: Tail): Chain {
   return chain;
 }
 
-function passes(tail: Tail, node: number): boolean {
-  for (let at: Tail | null = tail; at !== null; at = at.below) if (at.node === node) return true;
-  return false;
+function nodesOf(tail: Tail): Set<number> {
+  const nodes = new Set<number>();
+  for (let at: Tail | null = tail; at !== null; at = at.below) nodes.add(at.node);
+  return nodes;
 }
 
 /**

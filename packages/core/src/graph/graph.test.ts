@@ -115,6 +115,19 @@ describe('in random graphs with circles', () => {
     );
   });
 
+  test('listing follows no way round a circle that cannot get back to a project', () => {
+    // p0 → e, e → v, and e requires each of eleven others that all require each other.
+    const circle = Array.from({ length: 12 }, (_, i) => PROJECTS + i);
+    const v = PROJECTS + 12;
+    const lists: number[][] = Array.from({ length: v + 1 }, () => []);
+    lists[0] = [circle[0]!];
+    for (const node of circle) lists[node] = circle.filter((other) => other !== node);
+    lists[circle[0]!]!.push(v);
+    const graph = needGraph(resolutionOf(lists));
+    const found = [...new Chains(graph).to(v)];
+    expect(found).toEqual([[0, circle[0], v]]);
+  });
+
   test('what leaves is what striking it out cuts off', () => {
     fc.assert(
       fc.property(anyLists, (lists) => {

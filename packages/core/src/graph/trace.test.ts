@@ -159,3 +159,39 @@ test('chains to several nodes come shortest first, all of them', () => {
     }),
   );
 });
+
+test('chains that pass a circle are counted as if the circle were one node', () => {
+  // p0 → c4, c4 ↔ c5, c5 → c6
+  const lists: number[][] = Array.from({ length: PROJECTS + COPIES }, () => []);
+  lists[0] = [4];
+  lists[4] = [5];
+  lists[5] = [4, 6];
+  const graph = graphOf(lists);
+  const up = traceOf(graph, { direction: 'up', ends: [6], most: 100 });
+  expect(up.nodes.map(({ node, chains }) => [node, chains])).toEqual([
+    [0, 1],
+    [4, 1],
+    [5, 1],
+    [6, 1],
+  ]);
+  const down = traceOf(graph, { direction: 'down', ends: [0], most: 100 });
+  expect(down.nodes.find(({ node }) => node === 6)!.chains).toBe(1);
+});
+
+test('in any graph, circles or not, no node or link of a trace has no chain', () => {
+  const anyGraphWithCircles = fc
+    .array(fc.array(fc.nat(11), { maxLength: 3 }), {
+      minLength: PROJECTS + COPIES,
+      maxLength: PROJECTS + COPIES,
+    })
+    .map((rows) =>
+      graphOf(rows.map((row, i) => [...new Set(row)].filter((j) => j !== i && (i < PROJECTS || j >= PROJECTS)))),
+    );
+  fc.assert(
+    fc.property(anyGraphWithCircles, fc.integer({ min: PROJECTS, max: 11 }), (graph, end) => {
+      fc.pre(new Chains(graph).shortest(end) !== null);
+      const { nodes, links } = traceOf(graph, { direction: 'up', ends: [end], most: 100 });
+      for (const { chains } of [...nodes, ...links]) expect(chains).toBeGreaterThan(0);
+    }),
+  );
+});

@@ -66,7 +66,8 @@ class Tracer {
   private readonly isIn: Uint8Array;
   private readonly isStart: Uint8Array;
   private readonly isEnd: Uint8Array;
-  /** Nodes of the trace, owners before what they require, circles together. */
+  /** Nodes of the trace, owners before what they require, the members of a circle together. */
+  private readonly circlesInOrder: readonly (readonly number[])[];
   private readonly order: readonly number[];
   private readonly column: Int32Array;
   private readonly above: Float64Array;
@@ -94,7 +95,8 @@ class Tracer {
       this.isIn = reached;
       this.isEnd.fill(1);
     }
-    this.order = this.inOrder();
+    this.circlesInOrder = this.inOrder();
+    this.order = this.circlesInOrder.flat();
     this.column = this.columns();
     this.above = this.waysAbove();
     this.below = this.waysBelow();
@@ -131,12 +133,15 @@ class Tracer {
     return isReached;
   }
 
-  private inOrder(): readonly number[] {
+  private inOrder(): readonly (readonly number[])[] {
     const { starts, targets } = this.graph.circles.members;
-    const order: number[] = [];
-    for (let circle = starts.length - 2; circle >= 0; circle--)
+    const order: number[][] = [];
+    for (let circle = starts.length - 2; circle >= 0; circle--) {
+      const members: number[] = [];
       for (let at = starts[circle]!; at < starts[circle + 1]!; at++)
-        if (this.isIn[targets[at]!] === 1) order.push(targets[at]!);
+        if (this.isIn[targets[at]!] === 1) members.push(targets[at]!);
+      if (members.length > 0) order.push(members);
+    }
     return order;
   }
 
@@ -166,31 +171,43 @@ class Tracer {
     return column;
   }
 
-  /** Chains from starts down to each node; its own start not counted. */
+  /**
+   * Chains from starts down to each node; its own start not counted. What comes into a circle reaches each of its
+   * members.
+   */
   private waysAbove(): Float64Array {
     const { owners } = this.graph;
     const ways = new Float64Array(this.count);
-    for (const node of this.order) {
-      for (let at = owners.starts[node]!; at < owners.starts[node + 1]!; at++) {
-        const owner = owners.targets[at]!;
-        if (this.isIn[owner] === 0 || this.isInside(owner, node)) continue;
-        ways[node]! += ways[owner]! + this.isStart[owner]!;
+    for (const members of this.circlesInOrder) {
+      let entering = 0;
+      let startsInside = 0;
+      for (const node of members) {
+        startsInside += this.isStart[node]!;
+        for (let at = owners.starts[node]!; at < owners.starts[node + 1]!; at++) {
+          const owner = owners.targets[at]!;
+          if (this.isIn[owner] === 0 || this.isInside(owner, node)) continue;
+          entering += ways[owner]! + this.isStart[owner]!;
+        }
       }
+      for (const node of members) ways[node] = entering + startsInside - this.isStart[node]!;
     }
     return ways;
   }
 
-  /** Chains from each node down to ends; one that ends there is one. */
+  /** Chains from each node down to ends; one that ends there is one. From a circle's members the same ways lead on. */
   private waysBelow(): Float64Array {
     const { starts, targets } = this.graph;
     const ways = new Float64Array(this.count);
-    for (let i = this.order.length - 1; i >= 0; i--) {
-      const node = this.order[i]!;
-      ways[node]! += this.isEnd[node]!;
-      for (let at = starts[node]!; at < starts[node + 1]!; at++) {
-        const target = targets[at]!;
-        if (this.isIn[target] === 1 && !this.isInside(node, target)) ways[node]! += ways[target]!;
+    for (const members of [...this.circlesInOrder].reverse()) {
+      let leaving = 0;
+      for (const node of members) {
+        leaving += this.isEnd[node]!;
+        for (let at = starts[node]!; at < starts[node + 1]!; at++) {
+          const target = targets[at]!;
+          if (this.isIn[target] === 1 && !this.isInside(node, target)) leaving += ways[target]!;
+        }
       }
+      for (const node of members) ways[node] = leaving;
     }
     return ways;
   }
@@ -200,13 +217,17 @@ class Tracer {
     const leads = new Uint32Array(this.count);
     if (this.terms.direction === 'down') return leads;
     this.terms.ends.slice(0, MOST_ENDS).forEach((end, i) => {
-      leads[end] = 1 << i;
+      leads[end]! |= 1 << i;
     });
     const { starts, targets } = this.graph;
-    for (let i = this.order.length - 1; i >= 0; i--) {
-      const node = this.order[i]!;
-      for (let at = starts[node]!; at < starts[node + 1]!; at++)
-        if (this.isIn[targets[at]!] === 1) leads[node]! |= leads[targets[at]!]!;
+    for (const members of [...this.circlesInOrder].reverse()) {
+      let all = 0;
+      for (const node of members) {
+        all |= leads[node]!;
+        for (let at = starts[node]!; at < starts[node + 1]!; at++)
+          if (this.isIn[targets[at]!] === 1) all |= leads[targets[at]!]!;
+      }
+      for (const node of members) leads[node] = all;
     }
     return leads;
   }
