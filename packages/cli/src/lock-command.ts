@@ -3,7 +3,6 @@ import {
   checkLock,
   Engine,
   explainLockChange,
-  findRelaxations,
   isBlocking,
   loadPackages,
   lockSum,
@@ -12,6 +11,7 @@ import {
   printLock,
   readWorkspace,
   requiredPackages,
+  suggestFixes,
   type Question,
   type ResolveOutcome,
   type Workspace,
@@ -106,19 +106,23 @@ function tellUnanswered(
   options: LockOptions,
   output: Output,
 ): void {
-  const relaxations = findRelaxations(engine, question, unanswered);
+  output.progress('looking for what would give an answer');
+  const fixes = suggestFixes(engine, question, unanswered);
+  output.progress(null);
   if (options.json) {
-    output.say(unansweredJson(question, unanswered, relaxations));
+    output.say(unansweredJson(question, unanswered, fixes));
     return;
   }
   output.complain('No lockfile answers these manifests; nothing was written.');
   unanswered.forEach(({ sentences }, i) => {
     output.complain(`\n${sentences.join('\n')}`);
-    const ways = relaxations[i] ?? [];
+    const ways = fixes.ofCause[i]!;
     if (ways.length === 0) return;
-    output.complain(ways.length === 1 ? 'What would open it:' : 'Each of these would open it:');
+    output.complain(ways.length === 1 ? 'Suggested fix:' : 'Suggested fixes, any one of them:');
     for (const { sentence } of ways) output.complain(`- ${sentence}`);
   });
+  if (fixes.together !== null)
+    output.complain(`\nAll of it at once:\n- ${fixes.together.sentence}`);
 }
 
 function tellChange(

@@ -7,7 +7,8 @@ import {
   type Engine,
   type PlacedProblem,
   type Question,
-  type Relaxation,
+  type SuggestedFix,
+  type SuggestedFixes,
   type Requirement,
   type Resolution,
   type ResolveOutcome,
@@ -64,7 +65,7 @@ function skipsOf({ projects, copies }: Resolution) {
 export function unansweredJson(
   { asOf }: Question,
   unanswered: readonly Unanswered[],
-  relaxations: readonly (readonly Relaxation[])[],
+  { ofCause, together }: SuggestedFixes,
 ): string {
   return JSON.stringify({
     format: FORMAT,
@@ -74,12 +75,14 @@ export function unansweredJson(
       together: !isAlone,
       requirements: requirements.map(placedRequirement),
       sentences,
-      relaxations: (relaxations[i] ?? []).map(({ sentence, changes }) => ({
-        sentence,
-        changes: changes.map(changeJson),
-      })),
+      fixes: ofCause[i]!.map(fixJson),
     })),
+    together: together === null ? null : fixJson(together),
   });
+}
+
+function fixJson({ sentence, changes }: SuggestedFix) {
+  return { sentence, changes: changes.map(changeJson) };
 }
 
 function placedRequirement({ project, kind, name, written, meaning, file, line }: Requirement) {

@@ -25,7 +25,7 @@ export {
   type MoveInLine,
   type MoveInMove,
 } from './move-in.js';
-export { relaxationEdits } from './relaxation-edits.js';
+export { fixEdits } from './fix-edits.js';
 export { reversalOf } from './reversal.js';
 export { suggestSets, type SetSuggestion } from './suggest-sets.js';
 export { closeBooks, type ClosedBooks, type LeftReason } from './close-books.js';

@@ -185,7 +185,11 @@ test('in any graph, circles or not, no node or link of a trace has no chain', ()
       maxLength: PROJECTS + COPIES,
     })
     .map((rows) =>
-      graphOf(rows.map((row, i) => [...new Set(row)].filter((j) => j !== i && (i < PROJECTS || j >= PROJECTS)))),
+      graphOf(
+        rows.map((row, i) =>
+          [...new Set(row)].filter((j) => j !== i && (i < PROJECTS || j >= PROJECTS)),
+        ),
+      ),
     );
   fc.assert(
     fc.property(anyGraphWithCircles, fc.integer({ min: PROJECTS, max: 11 }), (graph, end) => {

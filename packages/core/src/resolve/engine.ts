@@ -1,6 +1,7 @@
 import type { PackageRecords } from '../registry/index.js';
 import type { Project, Requirement, Workspace } from '../workspace/index.js';
-import { answerUnderPolicy } from './policy/answer-under-policy.js';
+import { partOf, PolicyAnswer, smallestClash } from './policy/answer-under-policy.js';
+import { findClashes } from './policy/find-clashes.js';
 import { BoundPackages } from './policy/bound-packages.js';
 import { ResolutionBuilder } from './choose/build-resolution.js';
 import { Catalog } from './model/catalog.js';
@@ -76,11 +77,17 @@ export class Engine {
     const { settlement, unmet } = supplyPeers(state.settlement, projects, fresh, watch);
     this.state = state;
     const open = openRequirements(settlement, workspace);
-    if (open.length > 0)
-      return { kind: 'unanswered', unanswered: explainUnanswered(open, state.usable) };
     const isHeeded =
       (workspace.policy.peers === 'report' || unmet.length === 0) &&
       state.bound.isHeededBy(settlement);
+    if (open.length > 0) {
+      const alone = explainUnanswered(open, state.usable);
+      const isOpen = new Set(open);
+      const rest = partOf(workspace, (one) => !isOpen.has(one));
+      const others = isHeeded ? null : underPolicy(state, rest, watch);
+      const clashes = others?.kind === 'unanswered' ? others.unanswered : [];
+      return { kind: 'unanswered', unanswered: [...alone, ...clashes] };
+    }
     if (!isHeeded) return underPolicy(state, workspace, watch);
     const builder =
       settlement === state.settlement
@@ -114,9 +121,18 @@ function underPolicy(
   workspace: Workspace,
   watch: Watch,
 ): ResolveOutcome {
-  const outcome = answerUnderPolicy(usable, bound, held, workspace, watch);
-  if (outcome.kind === 'clash')
-    return { kind: 'unanswered', unanswered: [explainClash(outcome.roots, usable, bound)] };
+  const terms = { usable, bound, held, watch };
+  const answer = new PolicyAnswer(terms, workspace);
+  const outcome = answer.answer();
+  if (outcome.kind === 'clash') {
+    const isStrict = workspace.policy.peers === 'strict';
+    const first = isStrict ? smallestClash(terms, workspace, outcome.roots) : outcome.roots;
+    const clashes = findClashes(first, (removed) => answer.clashWithout(removed));
+    return {
+      kind: 'unanswered',
+      unanswered: clashes.map((roots) => explainClash(roots, terms, workspace)),
+    };
+  }
   const { settlement, unmet } = outcome;
   const resolution = new ResolutionBuilder(settlement, workspace.registry).build(
     workspace.projects,

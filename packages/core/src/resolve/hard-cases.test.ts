@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { certify } from './certify/certificate.js';
 import { checkCertificates } from './certify/check-certificates.js';
 import { Engine } from './engine.js';
-import { findRelaxations } from './explain/relaxations.js';
+import { suggestFixes } from './explain/suggest-fixes.js';
 import {
   filesOf,
   recordsOf,
@@ -199,7 +199,7 @@ describe.each<[string, RegistrySketch, World['projects'], string, readonly strin
     ['kit 1.0.0', 'log 1.0.0', 'ui 1.0.0', 'a gets log 1.0.0'],
   ],
   [
-    'two peers that do not agree: the copy is not multiplied, one stays unmet',
+    'two peers that do not agree: the copy is not multiplied, the newest meets one of them',
     {
       ui: { '1.0.0': { peers: { log: { range: '^2.0.0' } } } },
       kit: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
@@ -207,7 +207,7 @@ describe.each<[string, RegistrySketch, World['projects'], string, readonly strin
     },
     { a: { ui: '*', kit: '*' } },
     ANY,
-    ['kit 1.0.0', 'log 1.1.0', 'ui 1.0.0', 'a gets log 1.1.0', 'ui 1.0.0 lacks log, finds 1.1.0'],
+    ['kit 1.0.0', 'log 2.0.0', 'ui 1.0.0', 'a gets log 2.0.0', 'kit 1.0.0 lacks log, finds 2.0.0'],
   ],
   [
     'and under strict peers there is no answer',
@@ -309,28 +309,32 @@ describe.each<[string, RegistrySketch, World['projects'], string, readonly strin
 describe('what cannot be answered is explained and opened', () => {
   function told(...args: Parameters<typeof ask>): {
     readonly sentences: readonly string[];
-    readonly relaxations: readonly string[];
+    readonly fixes: readonly string[];
+    readonly ofCause: readonly (readonly string[])[];
+    readonly together: string | null;
   } {
     const { engine, question, outcome } = ask(...args);
     if (outcome.kind !== 'unanswered') throw new Error(outcome.kind);
-    const relaxations = findRelaxations(engine, question, outcome.unanswered);
+    const { ofCause, together } = suggestFixes(engine, question, outcome.unanswered);
     return {
       sentences: outcome.unanswered.flatMap((one) => one.sentences),
-      relaxations: relaxations.flat().map(({ sentence }) => sentence),
+      fixes: ofCause.flat().map(({ sentence }) => sentence),
+      ofCause: ofCause.map((list) => list.map(({ sentence }) => sentence)),
+      together: together?.sentence ?? null,
     };
   }
 
   test('two requirements that clash', () => {
-    expect(told({ log }, { a: { log: '^1.0.0' }, b: { log: '^2.0.0' } }, ONE)).toEqual({
+    expect(told({ log }, { a: { log: '^1.0.0' }, b: { log: '^2.0.0' } }, ONE)).toMatchObject({
       sentences: [
         '(1) a/ledger.project.toml:3 requires log ^1.0.0; there is 1.0.0, 1.1.0.',
         '(2) b/ledger.project.toml:3 requires log ^2.0.0; there is 2.0.0.',
         'The policy allows one copy of log, and (2) does not admit log 1.0.0, 1.1.0 of (1).',
         'So nothing is left for (1).',
       ],
-      relaxations: [
-        'Change the range of log in a/ledger.project.toml:3 from ^1.0.0 to ^2.0.0.',
-        'Change the range of log in b/ledger.project.toml:3 from ^2.0.0 to ^1.1.0.',
+      fixes: [
+        'Change the range of log in a/ledger.project.toml:3 from ^1.0.0 to ^2.0.0 (the two have no version in common).',
+        'Change the range of log in b/ledger.project.toml:3 from ^2.0.0 to ^1.1.0 (the two have no version in common).',
         'Allow one copy of log for each major version.',
         'Allow any number of copies of log.',
       ],
@@ -343,17 +347,15 @@ describe('what cannot be answered is explained and opened', () => {
       low: { '1.0.0': { needs: { log: '^2.0.0' } }, '1.1.0': { needs: { log: '>=2.0.0' } } },
       log,
     };
-    const { sentences, relaxations } = told(
-      registry,
-      { a: { top: '*' }, b: { log: '^1.0.0' } },
-      ONE,
+    const { sentences, fixes } = told(registry, { a: { top: '*' }, b: { log: '^1.0.0' } }, ONE);
+    expect(sentences.join('\n')).toMatch(
+      /low 1\.0\.0 needs log \^2\.0\.0; the policy allows one copy of log, and \(\d\) has another/,
     );
-    expect(sentences.join('\n')).toMatch(/low 1\.0\.0 needs log \^2\.0\.0, which \(\d\) rules out/);
     expect(sentences.at(-1)).toMatch(/^So nothing is left for \(\d\)\.$/);
-    expect(relaxations).toContain(
-      'Change the range of log in b/ledger.project.toml:3 from ^1.0.0 to ^2.0.0.',
+    expect(fixes).toContain(
+      'Change the range of log in b/ledger.project.toml:3 from ^1.0.0 to ^2.0.0 (the two have no version in common).',
     );
-    expect(relaxations).not.toContain(
+    expect(fixes).not.toContain(
       'Change the range of top in a/ledger.project.toml:3 from * to ^1.0.0.',
     );
   });
@@ -378,39 +380,104 @@ describe('what cannot be answered is explained and opened', () => {
 
   test('a platform that is too old', () => {
     const registry = { web: { '1.0.0': { platform: { runtime: '>=22.1.0' } } } };
-    expect(told(registry, { a: { web: '*' } }, ANY).relaxations).toEqual([
+    expect(told(registry, { a: { web: '*' } }, ANY).fixes).toEqual([
       "Raise the platform's runtime from 20.0.0 to 22.1.0.",
     ]);
   });
 
   test('a pin, an age, and two things at once', () => {
     const pinned = { 'ledger.shared.toml': 'format = 1\n[pins]\nlog = "1.0.0"\n' };
-    expect(told({ log }, { a: { log: '^2.0.0' } }, ANY, pinned).relaxations).toEqual([
-      'Change the range of log in a/ledger.project.toml:3 from ^2.0.0 to ^1.0.0.',
+    expect(told({ log }, { a: { log: '^2.0.0' } }, ANY, pinned).fixes).toEqual([
+      'Change the range of log in a/ledger.project.toml:3 from ^2.0.0 to ^1.0.0 (the two have no version in common).',
       'Take away the pin of log to 1.0.0.',
     ]);
     const young = { log: { '1.0.0': { published: '2024-12-30T00:00:00Z' } } };
     const age = '[policy]\nminimum-age-days = 7\n';
-    expect(told(young, { a: { log: '*' } }, age).relaxations).toEqual([
-      'Let log be younger than 7 days.',
+    expect(told(young, { a: { log: '*' } }, age).fixes).toEqual([
+      'Allow releases of log that are younger than 7 days.',
     ]);
     const both = {
       log: { '1.0.0': { published: '2024-12-30T00:00:00Z', platform: { runtime: '>=22.0.0' } } },
     };
-    expect(told(both, { a: { log: '*' } }, age).relaxations).toEqual([
-      "Raise the platform's runtime from 20.0.0 to 22.0.0, and let log be younger than 7 days.",
+    expect(told(both, { a: { log: '*' } }, age).fixes).toEqual([
+      "Raise the platform's runtime from 20.0.0 to 22.0.0, and allow releases of log that are younger than 7 days.",
     ]);
   });
 
-  test('the shared version is relaxed for all that take it', () => {
-    const shared = { 'ledger.shared.toml': 'format = 1\n[shared]\nlog = "^9.0.0"\n' };
-    const { relaxations } = told(
-      { log },
-      { a: { log: 'shared' }, b: { log: 'shared' } },
-      ANY,
-      shared,
+  test('two clashes that have nothing to do with each other: each is told, with what clears it', () => {
+    const registry = { log, font: { '1.0.0': {}, '2.0.0': {} } };
+    const { sentences, ofCause, together } = told(
+      registry,
+      { a: { log: '^1.0.0', font: '^1.0.0' }, b: { log: '^2.0.0' }, c: { font: '^2.0.0' } },
+      ONE,
     );
-    expect(relaxations).toEqual(['Change the shared version of log from ^9.0.0 to ^2.0.0.']);
+    expect(sentences.filter((line) => line.startsWith('So nothing is left'))).toHaveLength(2);
+    expect(ofCause.map((fixes) => fixes.length > 0)).toEqual([true, true]);
+    expect(together).toMatch(/^Change the range of log .*, and change the range of font /);
+  });
+
+  test('a pin and a clash elsewhere', () => {
+    const pinned = { 'ledger.shared.toml': 'format = 1\n[pins]\nfont = "1.0.0"\n' };
+    const registry = { log, font: { '1.0.0': {}, '2.0.0': {} } };
+    const { ofCause, together } = told(
+      registry,
+      { a: { log: '^1.0.0', font: '^2.0.0' }, b: { log: '^2.0.0' } },
+      ONE,
+      pinned,
+    );
+    expect(ofCause[0]).toContain('Take away the pin of font to 1.0.0.');
+    expect(ofCause[1]).toContain('Allow any number of copies of log.');
+    expect(together).not.toBeNull();
+  });
+
+  test('a pinned release that cannot be used says why it cannot', () => {
+    const pinned = { 'ledger.shared.toml': 'format = 1\n[pins]\nlog = "1.1.0"\n' };
+    const registry = { log: { ...log, '1.1.0': { platform: { runtime: '>=22' } } } };
+    const inRange = told(registry, { a: { log: '^1.0.0' } }, ANY, pinned).sentences;
+    expect(inRange).toContain(
+      "log 1.1.0 asks for runtime >=22; the workspace's platform offers 20.0.0.",
+    );
+    const outside = told(registry, { a: { log: '^2.0.0' } }, ANY, pinned).sentences;
+    expect(outside).toContain('log 1.1.0, to which it is pinned, is not in ^2.0.0.');
+    const gone = { 'ledger.shared.toml': 'format = 1\n[pins]\nlog = "7.0.0"\n' };
+    expect(told(registry, { a: { log: '^2.0.0' } }, ANY, gone).sentences).toContain(
+      'The registry has no release 7.0.0 of log, to which it is pinned.',
+    );
+  });
+
+  test('under strict peers the peer, the copy and the versions are named', () => {
+    const registry = { ui: { '1.0.0': { peers: { log: { range: '^2.0.0' } } } }, log };
+    const { sentences, fixes } = told(registry, { a: { ui: '*', log: '^1.0.0' } }, STRICT);
+    expect(sentences).toEqual([
+      '(1) a/ledger.project.toml:3 requires ui *; there is 1.0.0.',
+      '(2) a/ledger.project.toml:4 requires log ^1.0.0; there is 1.0.0, 1.1.0.',
+      'ui 1.0.0 asks for log ^2.0.0 beside it, and (2) has no such release, so ui 1.0.0 is out of (1).',
+      'So nothing is left for (1).',
+    ]);
+    expect(fixes).toEqual([
+      'Change the range of log in a/ledger.project.toml:4 from ^1.0.0 to ^2.0.0 (the two have no version in common).',
+      'Report peers that are not met instead of refusing them.',
+    ]);
+  });
+
+  test('one wider range that admits the nearest release comes first', () => {
+    const registry = {
+      web: { '1.0.0': { needs: { log: '^1.0.0' } } },
+      log: { '1.0.0': {}, '1.1.0': {}, '1.2.0': {}, '1.3.0': {}, '2.0.0': {} },
+      old: { '1.0.0': { needs: { log: '<1.3.0' } } },
+    };
+    const { fixes } = told(registry, { a: { web: '*', old: '*' }, b: { log: '^1.3.0' } }, ONE);
+    expect(fixes[0]).toBe(
+      'Change the range of log in b/ledger.project.toml:3 from ^1.3.0 to ^1.2.0.',
+    );
+  });
+
+  test('the shared version is changed for all that take it', () => {
+    const shared = { 'ledger.shared.toml': 'format = 1\n[shared]\nlog = "^9.0.0"\n' };
+    const { fixes } = told({ log }, { a: { log: 'shared' }, b: { log: 'shared' } }, ANY, shared);
+    expect(fixes).toEqual([
+      'Change the shared version of log from ^9.0.0 to ^2.0.0 (the two have no version in common).',
+    ]);
   });
 
   test('the worked example of docs/resolution.md', () => {
@@ -426,16 +493,16 @@ describe('what cannot be answered is explained and opened', () => {
       'web 1.1.0',
     ]);
     expect(outcomeWords(ask(registry, projects, one))).toEqual(['log 1.1.0', 'web 1.0.0']);
-    expect(told(registry, { ...projects, a: { web: '^1.1.0' } }, one)).toEqual({
+    expect(told(registry, { ...projects, a: { web: '^1.1.0' } }, one)).toMatchObject({
       sentences: [
         '(1) a/ledger.project.toml:3 requires web ^1.1.0; there is 1.1.0.',
         '(2) b/ledger.project.toml:3 requires log ^1.0.0; there is 1.0.0, 1.1.0.',
-        'web 1.1.0 needs log ^2.0.0, which (2) rules out, so web 1.1.0 is out of (1).',
+        'web 1.1.0 needs log ^2.0.0; the policy allows one copy of log, and (2) has another, so web 1.1.0 is out of (1).',
         'So nothing is left for (1).',
       ],
-      relaxations: [
+      fixes: [
         'Change the range of web in a/ledger.project.toml:3 from ^1.1.0 to ^1.0.0.',
-        'Change the range of log in b/ledger.project.toml:3 from ^1.0.0 to ^2.0.0.',
+        'Change the range of log in b/ledger.project.toml:3 from ^1.0.0 to ^2.0.0 (the two have no version in common).',
         'Allow one copy of log for each major version.',
         'Allow any number of copies of log.',
       ],

@@ -34,5 +34,5 @@ export {
   type NeedlessCopy,
   type RePick,
 } from './certify/needless-copies.js';
-export { findRelaxations, type Relaxation } from './explain/relaxations.js';
-export type { Change } from './explain/relaxed-workspace.js';
+export { suggestFixes, type SuggestedFix, type SuggestedFixes } from './explain/suggest-fixes.js';
+export type { Change } from './explain/changed-workspace.js';

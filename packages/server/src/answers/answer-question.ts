@@ -1,24 +1,25 @@
 import {
   causesOf,
   closeBooks,
-  endOfAnswer,
-  evaluateDraft,
-  figuresOf,
-  findAll,
-  findingsAfter,
-  findingsChange,
-  findRelaxations,
-  linksOnlyIn,
-  mutesOf,
-  relaxationEdits,
-  standOfBase,
-  termsOf,
   type Consequences,
   type DraftBase,
   type Edit,
+  endOfAnswer,
+  evaluateDraft,
   type Evaluation,
+  figuresOf,
+  findAll,
   type Finding,
+  findingsAfter,
+  findingsChange,
+  fixEdits,
   type Known,
+  linksOnlyIn,
+  mutesOf,
+  standOfBase,
+  type SuggestedFix,
+  suggestFixes,
+  termsOf,
 } from '@deep-ledger/core';
 import type {
   Answers,
@@ -150,19 +151,23 @@ function changed({ changes }: Extract<Evaluation, { changes: unknown }>) {
   return changes.map(({ path, after }) => ({ path, after }));
 }
 
-/** For each cause that leaves a draft without an answer, the changes that would give one. Resolves many times. */
+const ALL_CAUSES = 'Everything at once, one fix for each cause:';
+
+/** For each cause that leaves a draft without an answer, the changes that would clear it. Resolves many times. */
 function waysOut(base: DraftBase, edits: readonly Edit[]): readonly WaysOut[] {
   const evaluation = evaluateDraft(base, edits);
   if (evaluation.kind !== 'unanswered') return [];
   const { workspace, unanswered } = evaluation;
   const question = { ...termsOf(base, edits), workspace };
-  return findRelaxations(base.engine, question, unanswered).map((relaxations, i) => ({
-    about: unanswered[i]!.sentences.slice(0, 1),
-    ways: relaxations.map((relaxation) => ({
-      sentence: relaxation.sentence,
-      edits: relaxationEdits(workspace, relaxation),
+  const { ofCause, together } = suggestFixes(base.engine, question, unanswered);
+  const way = (fix: SuggestedFix) => ({ sentence: fix.sentence, edits: fixEdits(workspace, fix) });
+  return [
+    ...(together === null ? [] : [{ about: [ALL_CAUSES], ways: [way(together)] }]),
+    ...ofCause.map((fixes, i) => ({
+      about: unanswered[i]!.sentences.slice(0, 1),
+      ways: fixes.map(way),
     })),
-  }));
+  ];
 }
 
 const findingsOf = new WeakMap<DraftBase, { known: Known; findings: readonly Finding[] }>();

@@ -1,7 +1,9 @@
 import { unreachable } from '../../text/index.js';
-import { rangeContains, requireRange } from '../../version/index.js';
+import { isSameVersion, rangeContains, requireRange, requireVersion } from '../../version/index.js';
 import type { Requirement } from '../../workspace/index.js';
+import { Citing, type Cites } from './cites.js';
 import { count, listVersions } from './release-words.js';
+import { rangeText, requirementWords, sameAsked } from './requirement-words.js';
 import type { Unusable, UsableReleases } from '../model/usable-releases.js';
 
 /** Requirements of projects that cannot be answered, and why, in sentences, the nearest cause last. */
@@ -13,6 +15,8 @@ export interface Unanswered {
   readonly isAlone: boolean;
   /** A step that is needed again bears a number and is said once, perhaps in an explanation before. */
   readonly sentences: readonly string[];
+  /** The settings that the sentences name. */
+  readonly cites: Cites;
 }
 
 /**
@@ -35,51 +39,69 @@ export function explainUnanswered(
     requirements,
     groups: [requirements],
     isAlone: true,
-    sentences: explainer.explain(requirements),
+    ...explainer.explain(requirements),
   }));
 }
 
-export function rangeText({ meaning }: Requirement): string {
-  return meaning.kind === 'range' ? meaning.text : '*';
-}
-
-/** The requirement with its place, for the head of an explanation. */
-export function requirementWords(requirement: Requirement): string {
-  const { file, line, name, written, isEverywhere } = requirement;
-  const range = rangeText(requirement);
-  const asked = written === 'shared' ? `the shared version ${range}` : range;
-  const whom = isEverywhere ? ' of every project' : '';
-  return `${file}:${line} requires ${name} ${asked}${whom}`;
-}
-
-export function sameAsked(more: number): string {
-  return more === 1
-    ? 'One more requirement asks for the same'
-    : `${more} more requirements ask for the same`;
+/** What is to be said of one range of a package, and what that names. */
+interface Step {
+  readonly name: string;
+  readonly text: string;
 }
 
 class Explainer {
   private readonly numbers = new Map<string, number>();
   private readonly said = new Set<string>();
+  /** What each step cites, and the steps that it goes on to. */
+  private readonly steps = new Map<string, { readonly citing: Citing; readonly next: Step[] }>();
+  private citing = new Citing();
 
   constructor(private readonly usable: UsableReleases) {}
 
-  explain(requirements: readonly Requirement[]): readonly string[] {
+  explain(requirements: readonly Requirement[]): Pick<Unanswered, 'sentences' | 'cites'> {
     const [first, ...others] = requirements;
     const sentences = [`${requirementWords(first!)}.`];
     if (others.length > 0) sentences.push(`${sameAsked(others.length)}.`);
-    const open: (readonly [string, string])[] = [[first!.name, rangeText(first!)]];
-    const head = stepKey(...open[0]!);
-    if (this.said.has(head)) return [...sentences, `Nothing answers it: see ${this.refer(head)}.`];
+    const head: Step = { name: first!.name, text: rangeText(first!) };
+    const key = stepKey(head);
+    if (this.said.has(key)) sentences.push(`Nothing answers it: see ${this.refer(key)}.`);
+    else this.sayFrom(head, sentences);
+    return { sentences, cites: this.citesFrom(head) };
+  }
+
+  private sayFrom(head: Step, sentences: string[]): void {
+    const open = [head];
     for (let next = open.pop(); next !== undefined; next = open.pop()) {
-      const key = stepKey(...next);
+      const key = stepKey(next);
       if (this.said.has(key)) continue;
       this.said.add(key);
       const number = this.numbers.get(key);
-      const [opening, ...rest] = this.step(...next, open);
+      const on: Step[] = [];
+      this.citing = new Citing();
+      const [opening, ...rest] = this.step(next, on);
+      this.steps.set(key, { citing: this.citing, next: on });
+      open.push(...on);
       sentences.push(number === undefined ? opening! : `(${number}) ${opening!}`, ...rest);
     }
-    return sentences;
+  }
+
+  /** All that the steps from one on cite, said here or in an explanation before. */
+  private citesFrom(head: Step): Cites {
+    const all = new Citing();
+    const seen = new Set<string>();
+    const open = [head];
+    for (let next = open.pop(); next !== undefined; next = open.pop()) {
+      const key = stepKey(next);
+      if (seen.has(key)) continue;
+      seen.add(key);
+      const step = this.steps.get(key);
+      if (step === undefined) continue;
+      for (const name of step.citing.pins) all.pins.add(name);
+      for (const name of step.citing.ages) all.ages.add(name);
+      for (const [at, one] of step.citing.platforms) all.platforms.set(at, one);
+      open.push(...step.next);
+    }
+    return all.cites();
   }
 
   private refer(key: string): string {
@@ -88,8 +110,8 @@ class Explainer {
     return `(${number})`;
   }
 
-  /** What is to be said of one range of a package; adds what it hangs on. */
-  private step(name: string, text: string, open: (readonly [string, string])[]): readonly string[] {
+  /** @param next gets the steps that this one hangs on */
+  private step({ name, text }: Step, next: Step[]): readonly string[] {
     const { catalog, ranges } = this.usable;
     const packageNumber = catalog.numberOf.get(name);
     if (packageNumber === undefined || catalog.record(name) === null)
@@ -103,17 +125,41 @@ class Explainer {
     if (inRange.length === 0) return [this.nothingInRange(name, text, all)];
     const groups = new Map<string, { reason: Unusable | null; releases: number[] }>();
     for (const release of inRange) {
-      const reason = this.usable.reason(release);
-      const { published: _published, ...kind } = { published: '', ...reason };
-      const key = JSON.stringify(kind);
-      const group = groups.get(key);
-      if (group === undefined) groups.set(key, { reason, releases: [release] });
-      else group.releases.push(release);
+      const reasons = this.usable.whyNot(release);
+      for (const reason of reasons.length === 0 ? [null] : reasons) {
+        const { published: _published, ...kind } = { published: '', ...reason };
+        const key = JSON.stringify(kind);
+        const group = groups.get(key);
+        if (group === undefined) groups.set(key, { reason, releases: [release] });
+        else group.releases.push(release);
+      }
     }
-    return [...groups.values()].map(({ reason, releases }) => {
-      if (reason?.kind === 'need-unanswered') open.push([reason.name, reason.range]);
+    const sentences = [...groups.values()].map(({ reason, releases }) => {
+      if (reason?.kind === 'need-unanswered') next.push({ name: reason.name, text: reason.range });
       return this.sentence(name, releases, reason);
     });
+    return [...sentences, ...this.whyNotThePin(name, text, all, inRange)];
+  }
+
+  /** Why the pinned release itself does not answer, where its own reason is not among those given. */
+  private whyNotThePin(
+    name: string,
+    text: string,
+    all: readonly number[],
+    inRange: readonly number[],
+  ): readonly string[] {
+    const pin = inRange
+      .flatMap((one) => this.usable.whyNot(one))
+      .find((one) => one.kind === 'pinned-elsewhere');
+    if (pin === undefined) return [];
+    const version = requireVersion(pin.pin);
+    const { releases } = this.usable.catalog;
+    const pinned = all.find((one) => isSameVersion(releases[one]!.version, version));
+    if (pinned === undefined)
+      return [`The registry has no release ${pin.pin} of ${name}, to which it is pinned.`];
+    return inRange.includes(pinned)
+      ? []
+      : [`${name} ${pin.pin}, to which it is pinned, is not in ${text}.`];
   }
 
   private nothingInRange(name: string, text: string, all: readonly number[]): string {
@@ -125,7 +171,9 @@ class Explainer {
     if (prereleases.length > 0)
       return `Only prereleases of ${name} lie in ${text} (${listVersions(catalog, prereleases)}), and the policy does not admit them. Name one in the range to allow it.`;
     const [oldest, newest] = [all[0]!, all.at(-1)!].map((one) => catalog.releases[one]!.text);
-    return `${name} has ${count(all.length, 'release')} from ${oldest} to ${newest}, none of them in ${text}.`;
+    return all.length === 1
+      ? `${name} has one release, ${oldest}, which is not in ${text}.`
+      : `${name} has ${all.length} releases from ${oldest} to ${newest}, none of them in ${text}.`;
   }
 
   private sentence(name: string, releases: readonly number[], reason: Unusable | null): string {
@@ -141,19 +189,23 @@ class Explainer {
       case 'not-yet-published':
         return `${subject} ${plural ? 'were' : 'was'} not yet published on that day.`;
       case 'too-new':
+        this.citing.ages.add(name);
         return `${subject} ${plural ? 'are' : 'is'} younger than the ${count(reason.minimumAgeDays, 'day')} that the policy asks for.`;
       case 'pinned-elsewhere':
+        this.citing.pins.add(name);
         return `${subject} ${plural ? 'are' : 'is'} ruled out by the pin of ${name} to ${reason.pin}.`;
       case 'not-chosen':
         return `${subject} ${plural ? 'are' : 'is'} left out of the question.`;
       case 'platform': {
+        const cited = { package: name, name: reason.name };
+        this.citing.platforms.set(`${name}\n${reason.name}`, cited);
         const asks = `${subject} ${plural ? 'ask' : 'asks'} for ${reason.name} ${reason.asks}`;
         return reason.offered === null
           ? `${asks}, which the workspace's platform does not offer.`
           : `${asks}; the workspace's platform offers ${reason.offered}.`;
       }
       case 'need-unanswered': {
-        const number = this.refer(stepKey(reason.name, reason.range));
+        const number = this.refer(stepKey({ name: reason.name, text: reason.range }));
         return `${subject} ${plural ? 'need' : 'needs'} ${reason.name} ${reason.range}, which nothing answers ${number}.`;
       }
       default:
@@ -162,7 +214,7 @@ class Explainer {
   }
 }
 
-function stepKey(name: string, text: string): string {
+function stepKey({ name, text }: Step): string {
   return `${name}\n${text}`;
 }
 

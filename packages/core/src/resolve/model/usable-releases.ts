@@ -65,7 +65,6 @@ const NO_RELEASE = -1;
 export class UsableReleases {
   readonly ranges: PolicyRanges;
   private readonly usable: Uint8Array;
-  private readonly reasons = new Map<number, Unusable>();
   private readonly poolsOfPackage: (Map<string, number> | undefined)[] = [];
   private readonly pools: CountedPool[] = [];
   private readonly poolOfNeed: Int32Array;
@@ -82,9 +81,7 @@ export class UsableReleases {
     const { releases } = catalog;
     this.usable = new Uint8Array(releases.length);
     releases.forEach((release, r) => {
-      const reason = this.ownReason(catalog.nameOf(r), release);
-      if (reason === null) this.usable[r] = 1;
-      else this.reasons.set(r, reason);
+      if (this.ownReasons(catalog.nameOf(r), release).length === 0) this.usable[r] = 1;
     });
     this.poolOfNeed = new Int32Array(catalog.neededPackage.length).fill(NO_POOL);
     this.strikeOut();
@@ -94,16 +91,17 @@ export class UsableReleases {
     return this.usable[release] === 1;
   }
 
-  reason(release: number): Unusable | null {
-    const reason = this.reasons.get(release);
-    if (reason !== undefined) return reason;
-    if (this.usable[release] === 1) return null;
+  /** Why a release cannot be used, each reason that it has by itself; else the need that nothing answers. */
+  whyNot(release: number): readonly Unusable[] {
+    if (this.usable[release] === 1) return [];
+    const own = this.ownReasons(this.catalog.nameOf(release), this.catalog.releases[release]!);
+    if (own.length > 0) return own;
     // Which need was found open first hung on the order of the walk; what is left at its end does not.
     const open = this.catalog.releases[release]!.needs.findIndex(
       ({ kind }, i) => kind === 'runtime' && this.isOpen(this.catalog.firstNeed[release]! + i),
     );
     const { name, range } = this.catalog.releases[release]!.needs[open]!;
-    return { kind: 'need-unanswered', name, range };
+    return [{ kind: 'need-unanswered', name, range }];
   }
 
   private isOpen(need: number): boolean {
@@ -256,31 +254,32 @@ export class UsableReleases {
     return suits;
   }
 
-  private ownReason(name: string, release: Release): Unusable | null {
-    if (release.fault !== null) return { kind: 'unreadable', ...release.fault };
-    if (release.isWithdrawn) return { kind: 'withdrawn' };
+  private ownReasons(name: string, release: Release): readonly Unusable[] {
     const published = release.published.slice(0, 10);
-    if (published > this.asOf) return { kind: 'not-yet-published', published };
+    // What is not there yet has nothing else that matters.
+    if (published > this.asOf) return [{ kind: 'not-yet-published', published }];
+    const reasons: Unusable[] = [];
+    if (release.fault !== null) reasons.push({ kind: 'unreadable', ...release.fault });
+    if (release.isWithdrawn) reasons.push({ kind: 'withdrawn' });
     const { minimumAgeDays } = policyOf(this.terms.policy, name);
     if (minimumAgeDays > 0) {
       const ageDays = (Date.parse(this.asOf) - Date.parse(published)) / DAY_MS;
-      if (ageDays < minimumAgeDays) return { kind: 'too-new', published, minimumAgeDays };
+      if (ageDays < minimumAgeDays) reasons.push({ kind: 'too-new', published, minimumAgeDays });
     }
     const pin = this.terms.pins.get(name)?.text;
     // Build metadata has no weight here either: a pin is the range of one version.
     if (pin !== undefined && !isSameVersion(requireVersion(pin), release.version))
-      return { kind: 'pinned-elsewhere', pin };
-    if (this.terms.only?.get(name)?.has(release.text) === false) return { kind: 'not-chosen' };
+      reasons.push({ kind: 'pinned-elsewhere', pin });
+    if (this.terms.only?.get(name)?.has(release.text) === false)
+      reasons.push({ kind: 'not-chosen' });
     for (const [asked, range] of release.platform) {
       const offered = this.terms.platform.get(asked);
-      if (offered === undefined)
-        return { kind: 'platform', name: asked, asks: range, offered: null };
-      if (!rangeContains(this.ranges.ofPlatform(range), offered)) {
-        const text = `${offered.major}.${offered.minor}.${offered.patch}`;
-        return { kind: 'platform', name: asked, asks: range, offered: text };
-      }
+      if (offered !== undefined && rangeContains(this.ranges.ofPlatform(range), offered)) continue;
+      const text =
+        offered === undefined ? null : `${offered.major}.${offered.minor}.${offered.patch}`;
+      reasons.push({ kind: 'platform', name: asked, asks: range, offered: text });
     }
-    return null;
+    return reasons;
   }
 
   private strikeOut(): void {

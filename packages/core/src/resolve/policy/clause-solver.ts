@@ -84,10 +84,16 @@ export class ClauseSolver {
   /**
    * Looks for an assignment under which all clauses and assumptions hold.
    * @param decide the next literal to try, one that is open; null: nothing is left that must be decided
+   * @param watch is called now and then; what it throws stops the search, and the solver can be asked again
    */
-  solve(assumptions: readonly Literal[], decide: () => Literal | null): SolverOutcome {
+  solve(
+    assumptions: readonly Literal[],
+    decide: () => Literal | null,
+    watch: () => void = () => undefined,
+  ): SolverOutcome {
     this.backTo(0);
-    for (;;) {
+    for (let round = 1; ; round++) {
+      if (round % 512 === 0) watch();
       const conflict = this.isHopeless ? [] : this.propagate();
       if (conflict !== null) {
         if (this.level === 0 || this.isHopeless) {

@@ -5,6 +5,7 @@ import { compareByPreference, fewestReleases } from '../choose/choose-copies.js'
 import { ClauseSolver, isFalse, isTrue, type Literal } from './clause-solver.js';
 import { NONE } from '../model/demand.js';
 import type { Held } from '../model/held-answers.js';
+import { minimumHittingSet } from './minimum-hitting-set.js';
 import { demandKey, type DemandName, type Narrowing } from '../choose/narrowing.js';
 import { byKindAndName } from '../model/resolution.js';
 import type { Pool, UsableReleases } from '../model/usable-releases.js';
@@ -22,7 +23,7 @@ interface Entry {
   readonly answers: Map<number, number>;
 }
 
-/** Requirements of projects that admit the same releases. */
+/** Requirements of projects that admit the same releases; under strict peers one requirement alone. */
 export interface RootDemand {
   readonly pool: Pool;
   readonly requirements: readonly Requirement[];
@@ -31,7 +32,13 @@ export interface RootDemand {
 export type SearchOutcome =
   | { readonly kind: 'found'; readonly narrowing: Narrowing }
   /** These requirements cannot all be met; without any one of them the others can. */
-  | { readonly kind: 'clash'; readonly roots: readonly RootDemand[] };
+  | { readonly kind: 'clash'; readonly roots: Clash };
+
+/** Requirements that cannot all be met. */
+export type Clash = readonly RootDemand[];
+
+/** Beyond, demands are given up one for each set that clashes. */
+const MOST_CLASHES = 40;
 
 /** One demand with the release that answered it. */
 export interface GivenAnswer {
@@ -43,7 +50,8 @@ export interface GivenAnswer {
  * Looks for copies that meet all demands while no more of them stand together than the policy allows.
  * Packages are decided owners first, each as it would be without the policy: what the lockfile had,
  * fewest copies, newest. Where that runs into a conflict, what is learned from it moves the decision that
- * led there. Optional demands come last, one after another, and are given up where they cannot be met.
+ * led there. Then, with these decisions kept, as many optional demands are met as can be met together: first
+ * those of what is there, then those of what they bring in.
  */
 export class PolicySearch {
   private readonly solver = new ClauseSolver();
@@ -53,7 +61,6 @@ export class PolicySearch {
   private readonly roots: { readonly demand: RootDemand; readonly variable: number }[] = [];
   /** Relevant packages, owners before what they need. */
   private readonly order: number[] = [];
-  private readonly turnOf: Int32Array;
   private readonly rootByPool = new Map<
     Pool,
     { readonly variable: number; readonly requirements: Requirement[] }
@@ -69,14 +76,13 @@ export class PolicySearch {
     private readonly bound: BoundPackages,
     private readonly held: Held,
     private readonly workspace: Workspace,
+    private readonly watch: () => void,
   ) {
     const { catalog } = usable;
     this.variableOf = new Int32Array(catalog.releases.length).fill(NONE);
-    this.turnOf = new Int32Array(catalog.names.length);
     const { starts, targets } = catalog.circles.members;
     for (let component = starts.length - 2; component >= 0; component--) {
       for (const member of targets.subarray(starts[component], starts[component + 1])) {
-        this.turnOf[member] = this.order.length;
         if (bound.isRelevant[member] === 1) this.order.push(member);
       }
     }
@@ -110,22 +116,93 @@ export class PolicySearch {
   }
 
   search(): SearchOutcome {
-    const all = this.roots.map(({ variable }) => isTrue(variable));
-    const outcome = this.solve(all);
-    if (outcome.kind === 'found') return { kind: 'found', narrowing: this.narrowing() };
+    const roots = this.clashWithout(new Set());
+    if (roots !== null) return { kind: 'clash', roots };
+    this.keepOptional();
+    return { kind: 'found', narrowing: this.narrowing() };
+  }
+
+  /**
+   * The fewest requirements that still clash when these are left out: each of them has to be there for it. Null: the
+   * others can be met.
+   */
+  clashWithout(removed: ReadonlySet<Requirement>): Clash | null {
+    const left = this.roots.filter(
+      ({ demand }) => !demand.requirements.some((one) => removed.has(one)),
+    );
+    const outcome = this.solve(left.map(({ variable }) => isTrue(variable)));
+    if (outcome.kind === 'found') return null;
     let core = outcome.assumptions;
     for (const literal of outcome.assumptions) {
       if (!core.includes(literal)) continue;
       const without = this.solve(core.filter((one) => one !== literal));
       if (without.kind === 'clash') core = without.assumptions;
     }
-    const roots = this.roots.filter(({ variable }) => core.includes(isTrue(variable)));
-    return { kind: 'clash', roots: roots.map(({ demand }) => demand) };
+    return left
+      .filter(({ variable }) => core.includes(isTrue(variable)))
+      .map(({ demand }) => demand);
   }
 
   private solve(assumptions: readonly Literal[]) {
     this.cursors = [];
-    return this.solver.solve(assumptions, () => this.decide());
+    return this.solver.solve(assumptions, () => this.decide(), this.watch);
+  }
+
+  /**
+   * Meets as many optional demands as can be met beside what has been decided: those that the lockfile had
+   * answered, then other requirements, then supplies; level by level, as what they bring in has optional demands too.
+   */
+  private keepOptional(): void {
+    const all = [...this.entries.values()].filter(
+      ({ soft, pool }) => soft !== null && pool.releases.length > 0,
+    );
+    const choices: Literal[] = this.roots.map(({ variable }) => isTrue(variable));
+    const decided = new Set<Entry>();
+    for (;;) {
+      const level = all.filter((one) => !decided.has(one) && this.solver.holds(isTrue(one.owner)));
+      if (level.length === 0) return;
+      const isSupply = ({ name }: Entry): boolean => name.kind === 'supply';
+      const isNew = ({ held }: Entry): boolean => held === NONE;
+      for (const group of [
+        level.filter((one) => !isNew(one)),
+        level.filter((one) => isNew(one) && !isSupply(one)),
+        level.filter((one) => isNew(one) && isSupply(one)),
+      ]) {
+        if (group.length === 0) continue;
+        const given = this.largestPart(group, [...choices, ...this.decisions()]);
+        for (const [i, one] of group.entries())
+          choices.push(given.has(i) ? isFalse(one.soft!) : isTrue(one.soft!));
+      }
+      for (const one of level) decided.add(one);
+    }
+  }
+
+  /**
+   * The fewest of these demands that have to be given up, and the search left where the others are met. Sets of
+   * demands that cannot all be met are collected until giving up a smallest set that hits each of them is enough.
+   * Source: J. Davies and F. Bacchus, Solving MAXSAT by solving a sequence of simpler SAT instances, CP 2011.
+   */
+  private largestPart(group: readonly Entry[], kept: readonly Literal[]): ReadonlySet<number> {
+    const clashes: number[][] = [];
+    const isMet = group.map(({ soft }) => isTrue(soft!));
+    for (;;) {
+      const given = new Set(
+        clashes.length <= MOST_CLASHES
+          ? minimumHittingSet(clashes)
+          : clashes.map((one) => one.at(-1)!),
+      );
+      const outcome = this.solve([...kept, ...isMet.filter((_, i) => !given.has(i))]);
+      if (outcome.kind === 'found') return given;
+      clashes.push(isMet.flatMap((one, i) => (outcome.assumptions.includes(one) ? [i] : [])));
+    }
+  }
+
+  /** What stands as decided or follows from it: copies, and which of them answers where that is told apart. */
+  private decisions(): readonly Literal[] {
+    const all: number[] = [];
+    for (const variable of this.variableOf) if (variable !== NONE) all.push(variable);
+    for (const { answers } of this.entries.values()) all.push(...answers.values());
+    return all.map(isTrue).filter((literal) => this.solver.holds(literal));
   }
 
   /** In an order that does not depend on that of the lines in a manifest. */
@@ -155,10 +232,13 @@ export class PolicySearch {
     return variable;
   }
 
-  /** The variable for the requirements that admit the same as this one. */
+  /**
+   * The variable for the requirements that admit the same as this one. What provides a peer hangs on the project, so
+   * under strict peers each stands for itself.
+   */
   private rootOf(pool: Pool, requirement: Requirement): number {
     const known = this.rootByPool.get(pool);
-    if (known !== undefined) {
+    if (known !== undefined && this.workspace.policy.peers === 'report') {
       known.requirements.push(requirement);
       return known.variable;
     }
@@ -252,10 +332,6 @@ export class PolicySearch {
     for (const [cursor, packageNumber] of this.order.entries()) {
       const literal = this.decideOn(packageNumber) ?? this.decideAnswer(packageNumber);
       if (literal !== null) return turn(literal, cursor);
-    }
-    for (const { soft, owner, pool } of this.entries.values()) {
-      if (soft === null || !this.solver.holds(isTrue(owner)) || !this.isOpen(soft)) continue;
-      return turn(isTrue(soft), this.turnOf[pool.package]!);
     }
     return null;
   }

@@ -1,9 +1,9 @@
-import type { Change, Relaxation } from '../resolve/index.js';
+import type { Change, SuggestedFix } from '../resolve/index.js';
 import type { Workspace } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
 
-/** The edits that make a relaxation's changes in the files. */
-export function relaxationEdits(workspace: Workspace, { changes }: Relaxation): readonly Edit[] {
+/** The edits that make a suggested fix's changes in the files. */
+export function fixEdits(workspace: Workspace, { changes }: SuggestedFix): readonly Edit[] {
   return changes.flatMap((change) => editsOf(workspace, change));
 }
 
@@ -32,6 +32,8 @@ function editsOf(workspace: Workspace, change: Change): readonly Edit[] {
       ];
     case 'platform':
       return [{ kind: 'set-platform', name: change.name, version: change.to }];
+    case 'peers':
+      return [{ kind: 'set-policy', package: null, setting: 'peers', value: 'report' }];
     case 'pin':
       return [{ kind: 'unpin', package: change.name }];
   }

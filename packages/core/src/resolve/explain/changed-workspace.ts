@@ -10,6 +10,8 @@ export type Change =
       readonly requirements: readonly Requirement[];
       readonly from: string;
       readonly to: string;
+      /** Does the new range admit nothing of the old one? */
+      readonly isElsewhere: boolean;
     }
   | {
       readonly kind: 'copies';
@@ -24,10 +26,12 @@ export type Change =
       readonly to: string;
     }
   | { readonly kind: 'pin'; readonly name: string; readonly from: string }
-  | { readonly kind: 'minimum-age'; readonly name: string; readonly from: number };
+  | { readonly kind: 'minimum-age'; readonly name: string; readonly from: number }
+  /** Peers that are not met are reported, not refused. */
+  | { readonly kind: 'peers' };
 
 /** The workspace as it would be read after these changes. */
-export function relaxed(workspace: Workspace, changes: readonly Change[]): Workspace {
+export function changedWorkspace(workspace: Workspace, changes: readonly Change[]): Workspace {
   return changes.reduce(change, workspace);
 }
 
@@ -48,6 +52,8 @@ function change(workspace: Workspace, one: Change): Workspace {
       pins.delete(one.name);
       return { ...workspace, shared: { ...workspace.shared, pins } };
     }
+    case 'peers':
+      return { ...workspace, policy: { ...workspace.policy, peers: 'report' } };
   }
 }
 
@@ -58,25 +64,41 @@ function withPolicy(workspace: Workspace, name: string, policy: Partial<PackageP
   return { ...workspace, policy: { ...workspace.policy, ofPackage } };
 }
 
-/** A requirement that takes the shared version changes with all that take it. */
+/**
+ * A requirement that takes the shared version changes with all that take it, and with those on the other packages of
+ * its lockstep set.
+ */
 function withRange(
   workspace: Workspace,
   requirements: readonly Requirement[],
   text: string,
 ): Workspace {
   const { name } = requirements[0]!;
-  const range = requireRange(text, policyOf(workspace.policy, name).prereleases);
-  const meaning: Meaning = { kind: 'range', text, range };
-  const isShared = requirements.some(({ written }) => written === 'shared');
-  const isMeant = (one: Requirement): boolean =>
-    one.name === name && (requirements.includes(one) || (isShared && one.written === 'shared'));
+  const isShared = requirements.some(
+    ({ written, isEverywhere }) => written === 'shared' || isEverywhere,
+  );
+  const set = isShared ? (workspace.agreements.get(name)?.set ?? null) : null;
+  const isMeant = (one: Requirement): boolean => {
+    if (requirements.includes(one)) return true;
+    if (!isShared || !(one.written === 'shared' || one.isEverywhere)) return false;
+    return one.name === name || (set !== null && workspace.agreements.get(one.name)?.set === set);
+  };
+  const meaningOf = (one: Requirement): Meaning => ({
+    kind: 'range',
+    text,
+    range: requireRange(text, policyOf(workspace.policy, one.name).prereleases),
+  });
   const projects = workspace.projects.map((project) =>
     project.requirements.some(isMeant)
       ? {
           ...project,
           requirements: project.requirements.map((one) =>
             isMeant(one)
-              ? { ...one, meaning, written: one.written === 'shared' ? 'shared' : text }
+              ? {
+                  ...one,
+                  meaning: meaningOf(one),
+                  written: one.written === 'shared' ? 'shared' : text,
+                }
               : one,
           ),
         }

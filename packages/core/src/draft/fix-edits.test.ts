@@ -1,10 +1,10 @@
 import { expect, test } from 'vitest';
-import { findRelaxations } from '../resolve/index.js';
+import { suggestFixes } from '../resolve/index.js';
 import { filesOf, recordsOf } from '../resolve/world.arbitrary.js';
 import { draftBase } from './draft-base.js';
 import type { Edit } from '../edit/index.js';
 import { evaluateDraft, termsOf } from './evaluate-draft.js';
-import { relaxationEdits } from './relaxation-edits.js';
+import { fixEdits } from './fix-edits.js';
 
 const DAY = '2025-01-01';
 const RECORDS = recordsOf({
@@ -24,8 +24,8 @@ minimum-age-days = 14
 copies = "one"
 `;
 
-/** Each way out of a draft without an answer, with the edits that take it. */
-function waysOut(
+/** Each suggested fix of a draft without an answer, with the edits that make it. */
+function fixes(
   projects: Parameters<typeof filesOf>[0],
   edits: readonly Edit[],
   shared = 'format = 1\n',
@@ -36,18 +36,18 @@ function waysOut(
   if (evaluation.kind !== 'unanswered') throw new Error(evaluation.kind);
   const { workspace, unanswered } = evaluation;
   const question = { ...termsOf(base, edits), workspace };
-  return findRelaxations(base.engine, question, unanswered).flatMap((list) =>
-    list.map((relaxation) => {
-      const more = relaxationEdits(workspace, relaxation);
+  return suggestFixes(base.engine, question, unanswered).ofCause.flatMap((list) =>
+    list.map((fix) => {
+      const more = fixEdits(workspace, fix);
       expect(evaluateDraft(base, [...edits, ...more]).kind).toBe('answered');
-      return [relaxation.sentence, more] as const;
+      return [fix.sentence, more] as const;
     }),
   );
 }
 
 test('a platform that is too old: another range, or a newer platform', () => {
   expect(
-    waysOut({ web: { log: '^1.0.0' } }, [
+    fixes({ web: { log: '^1.0.0' } }, [
       { kind: 'set-range', package: 'log', range: '^2.0.0', projects: ['web'] },
     ]).map(([, edits]) => edits),
   ).toEqual([
@@ -58,7 +58,7 @@ test('a platform that is too old: another range, or a newer platform', () => {
 
 test('a shared version is relaxed in the shared file', () => {
   const shared = 'format = 1\n[shared]\nlog = "^1.0.0"\n';
-  const edits = waysOut(
+  const edits = fixes(
     { web: { log: 'shared' } },
     [{ kind: 'set-shared', package: 'log', range: '^2.0.0' }],
     shared,
@@ -69,7 +69,7 @@ test('a shared version is relaxed in the shared file', () => {
 test('one copy alone allowed, a pin, and an age: each has its edit', () => {
   const kinds = (list: readonly (readonly [string, readonly Edit[]])[]): readonly string[] =>
     list.flatMap(([, edits]) => edits.map(({ kind }) => kind));
-  const copies = waysOut({ web: { wire: '1.0.0' }, desk: {} }, [
+  const copies = fixes({ web: { wire: '1.0.0' }, desk: {} }, [
     { kind: 'set-platform', name: 'runtime', version: '22.0.0' },
     { kind: 'add-requirement', package: 'log', range: '2.0.0', as: 'runtime', projects: ['desk'] },
   ]);
@@ -79,8 +79,8 @@ test('one copy alone allowed, a pin, and an age: each has its edit', () => {
     setting: 'copies',
     value: 'one-per-major',
   });
-  expect(kinds(waysOut({ web: { fresh: '2.0.0' } }, []))).toContain('set-policy');
+  expect(kinds(fixes({ web: { fresh: '2.0.0' } }, []))).toContain('set-policy');
   const pinned: Edit = { kind: 'pin', package: 'log', version: '1.0.0' };
   const platform: Edit = { kind: 'set-platform', name: 'runtime', version: '22.0.0' };
-  expect(kinds(waysOut({ web: { log: '^2.0.0' } }, [platform, pinned]))).toContain('unpin');
+  expect(kinds(fixes({ web: { log: '^2.0.0' } }, [platform, pinned]))).toContain('unpin');
 });
