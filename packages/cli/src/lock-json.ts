@@ -29,9 +29,8 @@ export function answeredJson(
   more: { readonly isWritten: boolean; readonly sum: string; readonly withNeedless: boolean },
 ): string {
   const needless = more.withNeedless
-    ? needlessCopies(engine, { workspace, asOf }, resolution).map(({ after, ...one }) => ({
+    ? needlessCopies(engine, { workspace, asOf }, resolution).map((one) => ({
         ...one,
-        copiesAfter: after.copies.length,
       }))
     : null;
   return JSON.stringify({

@@ -76,6 +76,7 @@ export {
   manifestPath,
   placeOf,
   placeProblem,
+  placeProblems,
   PROJECT_FILE,
   readWorkspace,
   ROOT_FILE,
@@ -123,10 +124,13 @@ export {
   type Unanswered,
   type UnmetPeer,
   type Watch,
+  ReleaseTerms,
+  releaseTermsOf,
 } from './resolve/index.js';
 export {
   causeWords,
   checkLock,
+  checkLockAgainst,
   compareLocks,
   explainLockChange,
   lockProblemMessage,
@@ -203,6 +207,7 @@ export {
 export {
   AnswerIndex,
   behindNewest,
+  releasesAhead,
   copyDemands,
   isShared,
   projectSheet,
@@ -270,11 +275,12 @@ export {
 export {
   changedUnits,
   closeBooks,
+  triedRemedies,
+  type TriedRemedy,
   findingsAfter,
   findingsChange,
   standAfterDraft,
   lookForNeedless,
-  mayResolveOften,
   standOfBase,
   type ClosedBooks,
   type FindingsChange,

@@ -8,16 +8,18 @@ import {
   type Remedy,
 } from '../findings/index.js';
 import { Engine, needlessCopies, type Resolution } from '../resolve/index.js';
-import { requireVersion } from '../version/index.js';
+import { compareVersions, requireVersion, versionStep } from '../version/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { evaluateDraft, makeEdits, type Evaluation, type MadeEdits } from './evaluate-draft.js';
-import { standAfterDraft, standOfBase, type Known } from './stand-of-draft.js';
+import { lookForNeedless, standAfterDraft, standOfBase, type Known } from './stand-of-draft.js';
 
 /** Why a finding stays. */
 export type LeftReason =
   | { readonly kind: 'no-remedy' }
   /** Its remedy changes what the team allows or believes. */
   | { readonly kind: 'decision'; readonly says: string }
+  /** Nobody can know from the source alone: its remedy is taken when a person ticks it. */
+  | { readonly kind: 'perhaps'; readonly says: string }
   | { readonly kind: 'major-step'; readonly says: string; readonly packages: readonly string[] }
   | { readonly kind: 'no-answer'; readonly says: string }
   | { readonly kind: 'raises'; readonly says: string; readonly findings: readonly string[] }
@@ -38,6 +40,7 @@ export interface ClosedBooks {
  * remedies are tried together, those that stand in the way are found by halving, and what turns out not to be
  * needed is left out again. It goes on until nothing more can be cleared, also from where a post of the edits
  * would lead, so that a second time finds nothing. Muted findings are left alone.
+ * @param ticked names of findings whose first remedy a person has decided on, as that of what is perhaps unused
  * @param watch hears how many tries there were; whatever it throws stops the work
  * Cost: an evaluation and the findings for each try; for r remedies about 2 r in the worst case, log r where
  * few stand in the way.
@@ -46,14 +49,17 @@ export function closeBooks(
   base: DraftBase,
   known: Known,
   watch: (tried: number) => void = () => undefined,
+  ticked: ReadonlySet<string> = new Set(),
 ): ClosedBooks {
-  let closing = new Closing(base, known, [], watch).run();
+  const start = (at: DraftBase, knownThere: Known, remedies: readonly Remedy[]): Closing =>
+    new Closing(at, knownThere, remedies, watch, ticked);
+  let closing = start(base, known, []).run();
   for (let round = 0; round < MOST_ROUNDS && closing.evaluation !== null; round++) {
     const { after } = closing.evaluation;
     const posted = draftBase(after.files, base.records, base.today);
-    const again = new Closing(posted, renewed(posted, known), [], watch).run(closing);
+    const again = start(posted, renewed(posted, known), []).run(closing);
     if (again.remedies.length === 0) break;
-    const whole = new Closing(base, known, [...closing.remedies, ...again.remedies], watch);
+    const whole = start(base, known, [...closing.remedies, ...again.remedies]);
     if (!whole.isBetterThan(closing)) {
       closing.stay(again.remedies);
       break;
@@ -92,6 +98,7 @@ class Closing {
     private readonly known: Known,
     remedies: readonly Remedy[],
     private readonly watch: (tried: number) => void,
+    private readonly ticked: ReadonlySet<string>,
   ) {
     this.muted = new Set(mutesOf(base.workspace, base.today).keys());
     // What is needless is looked for once a round: looking resolves, and every attempt would pay for it.
@@ -245,7 +252,9 @@ class Closing {
               needless: this.needlessAfter(evaluation),
             }),
           );
-    return findings.filter(({ id }) => !this.muted.has(id));
+    return findings
+      .filter(({ id }) => !this.muted.has(id))
+      .map((finding) => (this.ticked.has(finding.id) ? decided(finding) : finding));
   }
 
   private needlessAfter({ resolution, after }: Answered): Known['needless'] {
@@ -262,7 +271,7 @@ class Closing {
     );
   }
 
-  private whyLeft({ remedies }: Finding): LeftReason {
+  private whyLeft({ kind, remedies }: Finding): LeftReason {
     if (remedies.length === 0) return { kind: 'no-remedy' };
     for (const { edits, isDecision } of remedies) {
       if (isDecision) continue;
@@ -272,15 +281,20 @@ class Closing {
       const why = this.rejected.get(key);
       if (why !== undefined) return why;
     }
-    return { kind: 'decision', says: remedies[0]!.says };
+    return { kind: kind === 'unused' ? 'perhaps' : 'decision', says: remedies[0]!.says };
   }
 }
 
+/** The finding with its first remedy decided on. */
+function decided(finding: Finding): Finding {
+  const [first, ...others] = finding.remedies;
+  return first === undefined
+    ? finding
+    : { ...finding, remedies: [{ ...first, isDecision: false }, ...others] };
+}
+
 function renewed(base: DraftBase, { use, needless }: Known): Known {
-  if (needless === null || base.workspace === null || base.lock?.resolution == null)
-    return { use, needless: null };
-  const question = { workspace: base.workspace, asOf: base.today };
-  return { use, needless: needlessCopies(base.engine, question, base.lock.resolution) };
+  return { use, needless: needless === null ? null : lookForNeedless(base) };
 }
 
 /** Packages that some project moves to a higher major version of. */
@@ -294,7 +308,8 @@ function majorSteps(before: Resolution | null, after: Resolution): readonly stri
     for (const { kind, name, answer } of requirements) {
       const from = old.get(`${folder} ${kind} ${name}`);
       if (from === undefined || answer.kind !== 'copy' || from === answer.version) continue;
-      if (requireVersion(answer.version).major > requireVersion(from).major) stepped.add(name);
+      const [a, b] = [requireVersion(from), requireVersion(answer.version)];
+      if (versionStep(a, b) === 'major' && compareVersions(a, b) < 0) stepped.add(name);
     }
   }
   return [...stepped].sort();

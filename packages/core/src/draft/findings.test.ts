@@ -160,7 +160,7 @@ const CASES: Readonly<Record<FindingKind, Case>> = {
       projects: { web: { log: '^1.0.0', json: '^1.0.0' } },
       lockedFrom: { projects: { web: { log: '^1.0.0' } } },
     },
-    id: 'unlocked web requires json "^1.0.0" (runtime); the lockfile has no answer to it.',
+    id: 'unlocked REQUIREMENT_ADDED web runtime json',
     not: { projects: { web: { log: '^1.0.0', json: '^1.0.0' } } },
     remedy: 0,
   },
@@ -169,7 +169,7 @@ const CASES: Readonly<Record<FindingKind, Case>> = {
       projects: { web: { log: '^1.0.0' } },
       lockedFrom: { projects: { web: { log: '^1.0.0', json: '^1.0.0' } } },
     },
-    id: 'orphaned The lockfile answers web\'s runtime requirement on json "^1.0.0", which no manifest makes any more.',
+    id: 'orphaned REQUIREMENT_GONE web runtime json',
     not: { projects: { web: { log: '^1.0.0' } } },
     remedy: 0,
   },
@@ -219,13 +219,13 @@ const CASES: Readonly<Record<FindingKind, Case>> = {
   },
   'lockstep-broken': {
     raised: {
-      projects: { web: { log: 'shared', json: '1.0.0' } },
-      others: shared('[lockstep.core]\nrange = "^1.1.0"\npackages = ["log", "json"]\n'),
+      projects: { web: { log: 'shared', boot: '^1.0.0' } },
+      others: shared('[lockstep.core]\nrange = "1.0.0"\npackages = ["log", "boot"]\n'),
     },
     id: 'lockstep-broken core',
     not: {
-      projects: { web: { log: 'shared', json: 'shared' } },
-      others: shared('[lockstep.core]\nrange = "^1.1.0"\npackages = ["log", "json"]\n'),
+      projects: { web: { log: 'shared', boot: 'shared' } },
+      others: shared('[lockstep.core]\nrange = "1.0.0"\npackages = ["log", "boot"]\n'),
     },
     remedy: 0,
   },
@@ -324,6 +324,75 @@ const CASES: Readonly<Record<FindingKind, Case>> = {
     remedy: 0,
   },
 };
+
+test('a lockstep set whose range leaves its packages at several versions is out of step', () => {
+  const sketch: Sketch = {
+    projects: { web: { log: 'shared', json: 'shared' } },
+    others: shared('[lockstep.core]\nrange = "^1.0.0"\npackages = ["log", "json"]\n'),
+  };
+  const { base, findings, known } = found(sketch);
+  const finding = findings.find(({ id }) => id === 'lockstep-broken core')!;
+  expect(finding.says).toBe(
+    'The lockstep set core is agreed at ^1.0.0, which leaves its packages at 1.1.0 and 1.2.0',
+  );
+  expect(finding.remedies.map(({ says }) => says)).toEqual(['agree on 1.0.0 for all of core']);
+  const evaluation = evaluateDraft(base, finding.remedies[0]!.edits);
+  const after = findingsAfter(base, evaluation, known)!;
+  expect(ids(findingsChange(findings, after).cleared)).toContain(finding.id);
+});
+
+test('a requirement for development that nothing imports is perhaps unused, and left unless it is ticked', () => {
+  const sketch: Sketch = {
+    projects: { web: { log: '^1.0.0' } },
+    others: {
+      'web/ledger.project.toml':
+        'name = "web"\n[needs]\nlog = "^1.0.0"\n[needs.dev]\njson = "^1.0.0"\n',
+    },
+    source: { 'web/a.ts': 'import "log"' },
+  };
+  const { base, findings, known } = found(sketch);
+  const finding = findings.find(({ kind }) => kind === 'unused')!;
+  expect(finding).toMatchObject({ id: 'unused web json', weight: 'light' });
+  expect(finding.says).toMatch(/^json is perhaps unused/);
+  const plain = closeBooks(base, known);
+  expect(plain.edits.some((edit) => edit.kind === 'remove-requirement')).toBe(false);
+  expect(plain.left.find((one) => one.finding.id === finding.id)?.why.kind).toBe('perhaps');
+  const ticked = closeBooks(base, known, undefined, new Set([finding.id]));
+  expect(ids(ticked.cleared)).toContain(finding.id);
+});
+
+test('what is behind names only releases that policy, platform and age let in', () => {
+  const registry: RegistrySketch = {
+    log: {
+      '1.0.0': {},
+      '1.1.0': {},
+      '1.2.0': { platform: { runtime: '>=22' } },
+      '1.3.0': { published: '2024-12-30T00:00:00Z' },
+      '1.4.0': { deprecated: 'no' },
+      '1.5.0': { withdrawn: true },
+      '2.0.0': { licence: 5 },
+    },
+  };
+  const files = filesOf(
+    { web: { log: '1.0.0' } },
+    { 'ledger.toml': `${ROOT}[policy]\nminimum-age-days = 14\n` },
+  );
+  const records = recordsOf(registry);
+  const lock = resolve({
+    workspace: readWorkspace(files).workspace!,
+    records,
+    asOf: DAY,
+    before: null,
+  });
+  if (lock.kind !== 'answered') throw new Error(lock.kind);
+  const base = draftBase(new Map(files).set(LOCK_FILE, printLock(lock.resolution)), records, DAY);
+  const behind = findAll(standOfBase(base, { use: null, needless: null })).filter(
+    ({ kind }) => kind === 'behind',
+  );
+  expect(behind.map(({ id }) => id)).toEqual(['behind log minor']);
+  expect(behind[0]!.says).toMatch(/^log 1\.0\.0 is one release behind 1\.1\.0/);
+  expect(base.rows[0]!.behind).toEqual({ step: 'minor', newest: '1.1.0', releases: 1 });
+});
 
 describe.each(FINDING_KINDS)('%s', (kind) => {
   const { raised, id, not, remedy } = CASES[kind];

@@ -33,9 +33,9 @@ export {
   findingsAfter,
   findingsChange,
   lookForNeedless,
-  mayResolveOften,
   standAfterDraft,
   standOfBase,
   type FindingsChange,
   type Known,
 } from './stand-of-draft.js';
+export { triedRemedies, type TriedRemedy } from './tried-remedies.js';

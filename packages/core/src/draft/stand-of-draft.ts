@@ -1,7 +1,7 @@
 import { findAll, type Finding, type Stand } from '../findings/index.js';
 import { needlessCopies, type NeedlessCopy } from '../resolve/index.js';
 import type { SourceUse } from '../scan/index.js';
-import { placeProblem } from '../workspace/index.js';
+import { placeProblems } from '../workspace/index.js';
 import type { DraftBase } from './draft-base.js';
 import type { Evaluation } from './evaluate-draft.js';
 
@@ -13,21 +13,26 @@ export interface Known {
   readonly needless: readonly NeedlessCopy[] | null;
 }
 
-/** Looking for needless copies resolves once and more for each package that has several; beyond this it is left. */
-const MOST_COPIES = 3000;
-
-/** Is everything there to resolve with, and small enough to do so many times while somebody waits? */
-export function mayResolveOften({ lock, records }: DraftBase): boolean {
-  const isWhole = [...records.values()].every((record) => record !== null);
-  return isWhole && (lock?.resolution?.copies.length ?? 0) <= MOST_COPIES;
+/** Is there a record of every package that is asked for? */
+function isWhole({ records }: DraftBase): boolean {
+  return [...records.values()].every((record) => record !== null);
 }
 
-/** Copies that are needless, found by resolving; null: it cannot be looked for, or would take too long. */
-export function lookForNeedless(base: DraftBase): Known['needless'] {
+/**
+ * Copies that are needless, found by trying; null: there is nothing to try with. The one function behind what pages
+ * and command line say of forced and needless copies.
+ * @param only the one package that is looked at
+ * @param watch hears how many copies are still to be looked at; whatever it throws stops the work
+ */
+export function lookForNeedless(
+  base: DraftBase,
+  only?: string,
+  watch?: (left: number) => void,
+): Known['needless'] {
   const { workspace, lock, engine, today } = base;
   const resolution = lock?.resolution ?? null;
-  if (workspace === null || resolution === null || !mayResolveOften(base)) return null;
-  return needlessCopies(engine, { workspace, asOf: today }, resolution);
+  if (workspace === null || resolution === null || !isWhole(base)) return null;
+  return needlessCopies(engine, { workspace, asOf: today }, resolution, only, watch);
 }
 
 /** What findings are raised from as things stand. Cost of the first: one resolution, for peers. */
@@ -35,7 +40,7 @@ export function standOfBase(base: DraftBase, { use, needless }: Known): Stand {
   const { files, workspace, lock, records, today, rows } = base;
   return {
     files,
-    problems: base.reading.problems.map((problem) => placeProblem(files, problem)),
+    problems: placeProblems(files, base.reading.problems),
     workspace,
     lock,
     records,

@@ -1,7 +1,7 @@
 import { rangeLike, type Edit } from '../edit/index.js';
 import type { Release } from '../registry/index.js';
-import { compareVersions, isPrerelease, rangeContains, requireVersion } from '../version/index.js';
-import type { StandingRequirement } from '../sheet/index.js';
+import { releasesAhead, type StandingRequirement } from '../sheet/index.js';
+import { rangeContains, requireVersion, versionStep } from '../version/index.js';
 import { demandsEvidence } from './evidence.js';
 import { remedy, type FindingDraft, type FindingRule } from './finding.js';
 import type { Grounds } from './grounds.js';
@@ -20,18 +20,16 @@ export const behind: FindingRule = {
       const used = grounds.answers.copiesOf(name).at(-1);
       if (used === undefined) return [];
       const at = requireVersion(used);
-      const newer = (grounds.stand.records.get(name)?.releases ?? []).filter(
-        (one) =>
-          compareVersions(one.version, at) > 0 &&
-          !one.isWithdrawn &&
-          one.deprecated === null &&
-          !isPrerelease(one.version) &&
-          one.published.slice(0, 10) <= grounds.stand.today,
+      const newer = releasesAhead(grounds.stand.records.get(name) ?? null, used, grounds.terms);
+      const isMajor = ({ version }: Release): boolean => versionStep(at, version) === 'major';
+      const within = newer.filter((one) => !isMajor(one));
+      const beyond = newer.filter(isMajor);
+      // What moves within its line takes nobody along who is in another one.
+      const near = standing.filter(
+        ({ answer }) => answer === null || versionStep(requireVersion(answer), at) !== 'major',
       );
-      const within = newer.filter(({ version }) => version.major === at.major);
-      const beyond = newer.filter(({ version }) => version.major > at.major);
       return [
-        ...raise(grounds, name, used, within, 'minor', standing),
+        ...raise(grounds, name, used, within, 'minor', near),
         ...raise(grounds, name, used, beyond, 'major', standing),
       ];
     }),
@@ -55,7 +53,7 @@ function raise(
   return [
     {
       package: name,
-      mark,
+      mark: [mark],
       says: `${name} ${used} is ${count} behind ${newest.text}${mark === 'major' ? ', a major step' : ''}, for ${days} ${days === 1 ? 'day' : 'days'}`,
       evidence: [demandsEvidence(name)],
       remedies: [

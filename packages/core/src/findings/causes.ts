@@ -1,6 +1,6 @@
 import { leavingWeights, START } from '../graph/index.js';
 import { Grounds, type Stand } from './grounds.js';
-import type { Finding } from './finding.js';
+import { findingName, type Finding } from './finding.js';
 
 /** One thing behind several findings. */
 export interface Cause {
@@ -22,16 +22,19 @@ export function causesOf(stand: Stand, findings: readonly Finding[]): readonly C
   if (workspace === null) return findings.map(alone);
   const grounds = new Grounds(stand, workspace);
   const bringer = bringers(grounds);
-  const causes = new Map<string, Finding[]>();
+  const causes = new Map<string, { readonly key: CauseKey; readonly list: Finding[] }>();
   for (const finding of findings) {
     const key = keyOf(grounds, bringer, finding);
-    const known = causes.get(key);
-    if (known === undefined) causes.set(key, [finding]);
-    else known.push(finding);
+    const text = findingName(...key);
+    const known = causes.get(text);
+    if (known === undefined) causes.set(text, { key, list: [finding] });
+    else known.list.push(finding);
   }
   // The list of findings is in order of weight, so a cause's place is that of its heaviest.
-  return [...causes].map(([key, list]) =>
-    list.length === 1 ? alone(list[0]!) : { key, says: causeWords(key, list), findings: list },
+  return [...causes].map(([text, { key, list }]) =>
+    list.length === 1
+      ? alone(list[0]!)
+      : { key: text, says: causeWords(key, list), findings: list },
   );
 }
 
@@ -39,25 +42,29 @@ function alone(finding: Finding): Cause {
   return { key: finding.id, says: finding.says, findings: [finding] };
 }
 
+/** What findings have in common; causes are told apart by it. */
+type CauseKind = 'lockfile' | 'copy' | 'set' | 'source' | 'package' | 'alone';
+type CauseKey = readonly [kind: CauseKind, ...subjects: string[]];
+
 function keyOf(
   { workspace }: Grounds,
   bringer: (copy: string) => string,
-  { kind, project, package: name, version, id }: Finding,
-): string {
-  if (kind === 'unlocked' || kind === 'orphaned') return 'lockfile stale';
+  { kind, project, package: name, version, mark, id }: Finding,
+): CauseKey {
+  if (kind === 'unlocked' || kind === 'orphaned') return ['lockfile'];
   if (name !== null && version !== null) {
     const top = bringer(`${name} ${version}`);
-    return top === `${name} ${version}` ? packageKey(name) : `copy ${top}`;
+    return top === `${name} ${version}` ? packageKey(name) : ['copy', top];
   }
-  if (kind === 'lockstep-broken') return `set ${id.slice(kind.length + 1)}`;
-  if (name === null) return id;
+  if (kind === 'lockstep-broken') return ['set', ...mark];
+  if (name === null) return ['alone', id];
   if (kind === 'unused' || kind === 'undeclared' || kind === 'redundant')
-    return `source ${project} ${name}`;
+    return ['source', project ?? '', name];
   return packageKey(name);
 
-  function packageKey(of: string): string {
+  function packageKey(of: string): CauseKey {
     const set = workspace.agreements.get(of)?.set ?? null;
-    return set === null ? `package ${of}` : `set ${set}`;
+    return set === null ? ['package', of] : ['set', set];
   }
 }
 
@@ -79,20 +86,20 @@ function bringers(grounds: Grounds): (copy: string) => string {
   };
 }
 
-function causeWords(key: string, findings: readonly Finding[]): string {
-  const [kind, ...rest] = key.split(' ');
-  const name = rest.join(' ');
+function causeWords([kind, ...subjects]: CauseKey, findings: readonly Finding[]): string {
   const count = `${findings.length} findings`;
+  const [first = '', second = ''] = subjects;
   switch (kind) {
     case 'lockfile':
       return `The lockfile has not followed the manifests: ${count}`;
     case 'copy':
-      return `${name} brings them in: ${count}`;
+      return `${first} brings them in: ${count}`;
     case 'set':
-      return `The lockstep set ${name}: ${count}`;
+      return `The lockstep set ${first}: ${count}`;
     case 'source':
-      return `${rest.at(-1)!} in ${rest[0]!}: ${count}`;
-    default:
-      return `${name}: ${count}`;
+      return `${second} in ${first}: ${count}`;
+    case 'package':
+    case 'alone':
+      return `${first}: ${count}`;
   }
 }

@@ -17,7 +17,7 @@ export const cycle: FindingRule = {
       );
       const names = new Map(members.map(({ folder, name }) => [folder, name]));
       return {
-        mark: folders.join(' '),
+        mark: folders,
         says:
           members.length === 1
             ? `${members[0]!.name} requires itself`

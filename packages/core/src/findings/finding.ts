@@ -65,6 +65,8 @@ export interface Finding {
   readonly package: string | null;
   /** Of a copy. */
   readonly version: string | null;
+  /** What else it is about: a lockstep set, a line of the shared file, a message of the lockfile's check. */
+  readonly mark: readonly string[];
   readonly evidence: readonly Evidence[];
   /** The best first. */
   readonly remedies: readonly Remedy[];
@@ -77,24 +79,30 @@ export interface FindingRule {
   readonly raise: (grounds: Grounds) => readonly FindingDraft[];
 }
 
+/** Words set apart by blanks; one that has a blank of its own stands in double quotes, as a JSON string. */
+export function findingName(...words: readonly string[]): string {
+  return words.map((word) => (/^[^\s"]+$/.test(word) ? word : JSON.stringify(word))).join(' ');
+}
+
 /** A finding without what its rule says for it. */
 export type FindingDraft = Pick<Finding, 'says' | 'evidence'> &
   Partial<Pick<Finding, 'project' | 'package' | 'version' | 'remedies' | 'weight'>> & {
     /** Tells findings of one kind apart where project, package and version do not. */
-    readonly mark?: string;
+    readonly mark?: readonly string[];
   };
 
 export function findingOf(rule: FindingRule, draft: FindingDraft): Finding {
-  const { project = null, package: name = null, version = null, mark } = draft;
-  const subjects = [project, name, version, mark ?? null].filter((one) => one !== null);
+  const { project = null, package: name = null, version = null, mark = [] } = draft;
+  const subjects = [project, name, version, ...mark].filter((one) => one !== null);
   return {
-    id: [rule.kind, ...subjects].join(' '),
+    id: findingName(rule.kind, ...subjects),
     kind: rule.kind,
     weight: draft.weight ?? rule.weight,
     says: draft.says,
     project,
     package: name,
     version,
+    mark,
     evidence: draft.evidence,
     remedies: draft.remedies ?? [],
   };

@@ -2,7 +2,13 @@ import { levelInUse, type Edit } from '../edit/index.js';
 import { Chains, needGraph, nodeName, nodesByName, type NeedGraph } from '../graph/index.js';
 import type { LockState } from '../lock/index.js';
 import type { PackageRecords, Release } from '../registry/index.js';
-import type { NeedlessCopy, Resolution, UnmetPeer } from '../resolve/index.js';
+import {
+  ReleaseTerms,
+  releaseTermsOf,
+  type NeedlessCopy,
+  type Resolution,
+  type UnmetPeer,
+} from '../resolve/index.js';
 import type { SourceUse } from '../scan/index.js';
 import {
   AnswerIndex,
@@ -11,8 +17,14 @@ import {
   type SheetRow,
   type StandingRequirement,
 } from '../sheet/index.js';
-import { lineStarts, positionAt, type Place, type Span } from '../text/index.js';
-import type { PlacedProblem, Project, Workspace, WorkspaceFiles } from '../workspace/index.js';
+import type { Place, Span } from '../text/index.js';
+import {
+  Places,
+  type PlacedProblem,
+  type Project,
+  type Workspace,
+  type WorkspaceFiles,
+} from '../workspace/index.js';
 
 /** What findings are raised from: a workspace as it was read, and what is known about it. */
 export interface Stand {
@@ -41,11 +53,13 @@ export class Grounds {
   private knownNodes: ReadonlyMap<string, number> | null = null;
   private knownStanding: ReadonlyMap<string, readonly StandingRequirement[]> | null = null;
   private knownReleases: readonly (Release | null)[] | null = null;
-  private readonly starts = new Map<string, readonly number[]>();
+  private readonly places: Places;
   private readonly releases = new Map<string, ReadonlyMap<string, Release>>();
   private readonly projects: ReadonlyMap<string, Project>;
   readonly resolution: Resolution;
   readonly answers: AnswerIndex;
+  /** Which releases the workspace lets in today. */
+  readonly terms: ReleaseTerms;
 
   constructor(
     readonly stand: Stand,
@@ -53,6 +67,8 @@ export class Grounds {
   ) {
     this.resolution = stand.lock?.resolution ?? NO_ANSWERS;
     this.answers = new AnswerIndex(this.resolution);
+    this.terms = new ReleaseTerms(releaseTermsOf(workspace), stand.today);
+    this.places = new Places(stand.files);
     this.projects = new Map(workspace.projects.map((one) => [one.folder, one]));
   }
 
@@ -98,12 +114,7 @@ export class Grounds {
   }
 
   place(file: string, span: Span): Place {
-    let starts = this.starts.get(file);
-    if (starts === undefined) {
-      starts = lineStarts(this.stand.files.get(file) ?? '');
-      this.starts.set(file, starts);
-    }
-    return { file, ...positionAt(starts, span[0]) };
+    return this.places.of(file, span);
   }
 
   project(folder: string): Project | null {

@@ -17,7 +17,7 @@ export const idleShared: FindingRule = {
       cure: string,
       edit: Edit,
     ): FindingDraft => ({
-      mark,
+      mark: [mark],
       package: name,
       says,
       evidence: [{ kind: 'place', says: mark, place: grounds.place(SHARED_FILE, span) }],
@@ -66,7 +66,7 @@ export const idleShared: FindingRule = {
           `end the exception of ${line.project} for ${line.package}`,
           { kind: 'end-exception', package: line.package, project: line.project },
         ),
-        mark: `exception ${line.project}`,
+        mark: ['exception', line.project],
       }));
     return [...idle, ...pins, ...idleExceptions];
   },

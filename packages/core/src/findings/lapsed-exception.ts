@@ -1,6 +1,9 @@
 import { SHARED_FILE } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
+import { policyOf } from '../manifest/index.js';
+import { isSameRange, requireRange, type Range } from '../version/index.js';
 import { remedy, type FindingRule } from './finding.js';
+import type { Grounds } from './grounds.js';
 
 /** An exception whose last day is over. */
 export const lapsedException: FindingRule = {
@@ -14,7 +17,12 @@ export const lapsedException: FindingRule = {
           (one) => one.name === named || one.folder === named,
         );
         const departs =
-          project?.requirements.some((one) => one.name === name && one.written === range) ?? false;
+          project?.requirements.some(
+            (one) =>
+              one.name === name &&
+              one.meaning.kind === 'range' &&
+              isSameRange(one.meaning.range, rangeOf(grounds, name, range)),
+          ) ?? false;
         const end: Edit = { kind: 'end-exception', package: name, project: named };
         const take: Edit[] =
           departs && project !== undefined
@@ -39,3 +47,7 @@ export const lapsedException: FindingRule = {
         };
       }),
 };
+
+function rangeOf({ workspace }: Grounds, name: string, text: string): Range {
+  return requireRange(text, policyOf(workspace.policy, name).prereleases);
+}

@@ -9,8 +9,8 @@ export function staleFindings(
 ): readonly FindingDraft[] {
   return (stand.lock?.state === 'stale' ? stand.lock.reasons : [])
     .filter(({ code }) => codes.includes(code))
-    .map(({ message, place }) => ({
-      mark: message,
+    .map(({ code, about, message, place }) => ({
+      mark: [code, ...about],
       says: message.replace(/\.$/, ''),
       evidence: [{ kind: 'place', says: 'where', place }],
       // Nothing that the lockfile has needs to move for it.

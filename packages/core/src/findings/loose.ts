@@ -44,7 +44,7 @@ export const loose: FindingRule = {
           {
             project,
             package: name,
-            ...(requirement.kind === 'runtime' ? {} : { mark: requirement.kind }),
+            ...(requirement.kind === 'runtime' ? {} : { mark: [requirement.kind] }),
             says: `${grounds.project(project)!.name} asks for ${name} ${text}, which has no upper bound`,
             evidence: [requirementEvidence(grounds, requirement)],
             remedies:

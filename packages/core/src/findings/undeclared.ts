@@ -1,7 +1,9 @@
+import type { Edit } from '../edit/index.js';
+import { isPrerelease } from '../version/index.js';
 import { isRuntimeModule, type PlacedReference } from '../scan/index.js';
 import { nodeOf, whatTheyBring } from '../graph/index.js';
 import { chainEvidence, projectName } from './evidence.js';
-import { remedy, type Evidence, type FindingDraft, type FindingRule } from './finding.js';
+import { decision, remedy, type Evidence, type FindingDraft, type FindingRule } from './finding.js';
 import type { Grounds } from './grounds.js';
 
 const MOST_PLACES = 20;
@@ -45,6 +47,13 @@ function raise(
         ? 'shared'
         : rangeInUse(grounds, wanted, brought?.version ?? null);
   const isSure = places.some((one) => one.isSure);
+  const declare = (asked: string): Edit => ({
+    kind: 'add-requirement',
+    package: wanted,
+    range: asked,
+    as: 'runtime',
+    projects: [folder],
+  });
   const how =
     brought !== null
       ? `${brought.name} ${brought.version} happens to come in`
@@ -67,18 +76,14 @@ function raise(
           })),
         ...(brought?.chain ?? []),
       ],
-      remedies:
+      remedies: [
         range === null
-          ? []
-          : [
-              remedy(`declare ${wanted} ${range} in ${projectName(grounds, folder)}`, {
-                kind: 'add-requirement',
-                package: wanted,
-                range,
-                as: 'runtime',
-                projects: [folder],
-              }),
-            ],
+          ? decision(
+              `declare ${wanted} in ${projectName(grounds, folder)}, at a range of your choice`,
+              declare('*'),
+            )
+          : remedy(`declare ${wanted} ${range} in ${projectName(grounds, folder)}`, declare(range)),
+      ],
     },
   ];
 }
@@ -100,13 +105,24 @@ function broughtBy(
   return null;
 }
 
-/** The range that most projects ask for, else one around the copy that comes in; null: nobody has it. */
+/**
+ * The range that most projects ask for, else one around the copy that comes in or the newest release that is let in;
+ * null: nothing is known of it.
+ */
 function rangeInUse(grounds: Grounds, name: string, brought: string | null): string | null {
   const count = new Map<string, number>();
   for (const { text } of grounds.standing.get(name) ?? [])
     count.set(text, (count.get(text) ?? 0) + 1);
   const [most] = [...count].sort(([a, m], [b, n]) => n - m || (a < b ? -1 : 1));
   if (most !== undefined) return most[0];
-  const version = brought ?? grounds.answers.copiesOf(name).at(-1);
+  const version =
+    brought ?? grounds.answers.copiesOf(name).at(-1) ?? newestLetIn(grounds, name) ?? undefined;
   return version === undefined ? null : `^${version}`;
+}
+
+function newestLetIn({ stand, terms }: Grounds, name: string): string | null {
+  const releases = stand.records.get(name)?.releases ?? [];
+  return (
+    releases.findLast((one) => !isPrerelease(one.version) && terms.letsIn(name, one))?.text ?? null
+  );
 }

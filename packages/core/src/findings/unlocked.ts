@@ -14,9 +14,12 @@ export const unlocked: FindingRule = {
       'REQUIREMENT_CHANGED',
       'ANSWER_MISSING',
       'ANSWER_OUT_OF_RANGE',
+      'ANSWER_FOR_OTHER_TARGETS',
+      'SKIP_UNFOUNDED',
       'PIN_UNHEEDED',
       'POLICY_UNHEEDED',
       'TARGETS_CHANGED',
       'PEER_UNSUPPLIED',
+      'PEER_UNMET',
     ]),
 };

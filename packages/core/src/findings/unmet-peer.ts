@@ -14,7 +14,7 @@ export const unmetPeer: FindingRule = {
       return {
         package: name,
         version,
-        mark: `${peer.name} ${peer.provider}`,
+        mark: [peer.name, peer.provider],
         project: grounds.project(peer.provider) === null ? null : peer.provider,
         says: `${peer.copy} asks for ${peer.name} ${peer.range} beside it; ${provider} ${
           peer.version === null ? 'provides none' : `provides ${peer.version}`

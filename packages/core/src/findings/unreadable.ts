@@ -17,7 +17,8 @@ export function unreadable({ problems, lock }: Stand): readonly Finding[] {
     findingOf(
       { ...RULE, raise: () => [] },
       {
-        mark: `${place.file} ${place.file === LOCK_FILE ? code : `${code} ${place.line}`}`,
+        mark:
+          place.file === LOCK_FILE ? [place.file, code] : [place.file, code, String(place.line)],
         says: `${place.file}:${place.line}:${place.column}: ${message.replace(/\.$/, '')}`,
         evidence: [{ kind: 'place', says: 'where', place }],
         remedies,

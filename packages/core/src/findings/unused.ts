@@ -1,5 +1,6 @@
 import { projectName, requirementEvidence } from './evidence.js';
-import { decision, remedy, type FindingRule } from './finding.js';
+import type { Edit } from '../edit/index.js';
+import { decision, remedy, type FindingDraft, type FindingRule } from './finding.js';
 import type { Grounds } from './grounds.js';
 import type { Requirement } from '../workspace/index.js';
 
@@ -19,32 +20,40 @@ export const unused: FindingRule = {
         project.implicit.includes(name);
       return project.requirements
         .filter((requirement) => !isUsed(requirement))
-        .map((requirement) => ({
-          project: project.folder,
-          package: requirement.name,
-          says: `Nothing in ${project.name}'s source refers to ${requirement.name}: ${scanned(grounds, project.folder)}`,
-          weight: use.unseen.length > 0 ? 'light' : 'plain',
-          evidence: [
-            requirementEvidence(grounds, requirement),
-            ...use.unseen.slice(0, 5).map(({ file, line, what, text }) => ({
-              kind: 'place' as const,
-              says: what === 'computed' ? `cannot be read: ${text}` : text,
-              place: { file, line, column: 1 },
-            })),
-          ],
-          remedies: [
-            remedy(`remove ${requirement.name} from ${project.name}`, {
-              kind: 'remove-requirement',
-              package: requirement.name,
-              projects: [project.folder],
-            }),
-            decision(`${project.name} uses ${requirement.name} where no scan can see it`, {
-              kind: 'believe-use',
-              package: requirement.name,
-              project: project.folder,
-            }),
-          ],
-        }));
+        .map((requirement): FindingDraft => {
+          // Test runners, bundlers and packages of types are required for development and imported by nobody.
+          const isPerhaps = requirement.kind === 'dev';
+          const remove: Edit = {
+            kind: 'remove-requirement',
+            package: requirement.name,
+            projects: [project.folder],
+          };
+          const cure = `remove ${requirement.name} from ${project.name}`;
+          return {
+            project: project.folder,
+            package: requirement.name,
+            says: isPerhaps
+              ? `${requirement.name} is perhaps unused: ${project.name} requires it for development, and nothing in its source refers to it; ${scanned(grounds, project.folder)}`
+              : `Nothing in ${project.name}'s source refers to ${requirement.name}: ${scanned(grounds, project.folder)}`,
+            weight: isPerhaps || use.unseen.length > 0 ? 'light' : 'plain',
+            evidence: [
+              requirementEvidence(grounds, requirement),
+              ...use.unseen.slice(0, 5).map(({ file, line, what, text }) => ({
+                kind: 'place' as const,
+                says: what === 'computed' ? `cannot be read: ${text}` : text,
+                place: { file, line, column: 1 },
+              })),
+            ],
+            remedies: [
+              isPerhaps ? decision(cure, remove) : remedy(cure, remove),
+              decision(`${project.name} uses ${requirement.name} where no scan can see it`, {
+                kind: 'believe-use',
+                package: requirement.name,
+                project: project.folder,
+              }),
+            ],
+          };
+        });
     }),
 };
 

@@ -34,7 +34,11 @@ export function checkLockAgainst(
     const message =
       'Locking again finds no answer: what answered a requirement can no longer be used. `deep-ledger lock` explains it.';
     const place = { file: LOCK_FILE, line: 1, column: 1 };
-    return { ...state, state: 'stale', reasons: [{ code: 'NO_ANSWER', message, place }] };
+    return {
+      ...state,
+      state: 'stale',
+      reasons: [{ code: 'NO_ANSWER', about: [], message, place }],
+    };
   }
   if (printLock(outcome.resolution) === text) return state;
   const places = new Places(files);
@@ -78,9 +82,9 @@ function changedBlocks(
   places: Places,
 ): readonly LockReason[] {
   const reasons: LockReason[] = [];
-  const add = (message: string, offset: number): void => {
+  const add = (title: string, message: string, offset: number): void => {
     const place = places.of(LOCK_FILE, [offset, offset]);
-    reasons.push({ code: 'BLOCK_CHANGES', message, place });
+    reasons.push({ code: 'BLOCK_CHANGES', about: [title], message, place });
   };
   const left = new Map(after.map((one) => [one.title, one]));
   for (const { title, text, block } of before) {
@@ -88,11 +92,12 @@ function changedBlocks(
     left.delete(title);
     if (now?.text === text) continue;
     const head = heads.get(block) ?? 0;
-    if (now === undefined) add(`Locking again takes the block "${title}" away.`, head);
+    if (now === undefined) add(title, `Locking again takes the block "${title}" away.`, head);
     else {
       const lines = new Set(text.split('\n'));
       const line = now.text.split('\n').find((one) => !lines.has(one)) ?? '';
       add(
+        title,
         line === ''
           ? `Locking again takes lines out of the block "${title}".`
           : `Locking again changes the block "${title}": it would say "${line.trim()}".`,
@@ -100,6 +105,6 @@ function changedBlocks(
       );
     }
   }
-  for (const title of left.keys()) add(`Locking again adds the block "${title}".`, 0);
+  for (const title of left.keys()) add(title, `Locking again adds the block "${title}".`, 0);
   return reasons;
 }

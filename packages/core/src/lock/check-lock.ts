@@ -31,7 +31,14 @@ export function checkLock(
       'There is no ledger.lock yet. Write it with `deep-ledger lock`, or post a draft.';
     return {
       state: 'stale',
-      reasons: [{ code: 'LOCK_MISSING', message, place: { file: LOCK_FILE, line: 1, column: 1 } }],
+      reasons: [
+        {
+          code: 'LOCK_MISSING',
+          about: [],
+          message,
+          place: { file: LOCK_FILE, line: 1, column: 1 },
+        },
+      ],
       resolution: null,
     };
   }
@@ -54,6 +61,7 @@ function brokenState(text: string, reading: Exclude<LockReading, { kind: 'read' 
   if (reading.kind === 'broken') {
     const reasons = reading.problems.map((problem) => ({
       code: 'LOCK_UNREADABLE' as const,
+      about: [],
       message: lockProblemMessage(problem),
       place: placeAt(problem.span[0]),
     }));
@@ -63,7 +71,7 @@ function brokenState(text: string, reading: Exclude<LockReading, { kind: 'read' 
     'The lockfile carries the markers of an unfinished merge. Settle the manifests, then write it anew with `deep-ledger lock`.';
   return {
     state: 'broken',
-    reasons: [{ code: 'LOCK_CONFLICTED', message, place: placeAt(reading.span[0]) }],
+    reasons: [{ code: 'LOCK_CONFLICTED', about: [], message, place: placeAt(reading.span[0]) }],
     resolution: null,
   };
 }

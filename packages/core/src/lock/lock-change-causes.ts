@@ -70,21 +70,24 @@ export function explainLockChange(
     ...change.left.map(({ name, version }) => ({ name, from: version, to: null })),
     ...change.moved.map(({ name, from, to }) => ({ name, from, to })),
   ];
-  const because = copies.map(({ name, from, to }) => ({
-    name,
-    from,
-    to,
-    causes: distinct([
-      ...(to === null ? [] : now.asking(name, to).flatMap((ask) => cameBy(ask, old, before))),
-      ...(from === null ? [] : old.asking(name, from).flatMap((ask) => wentBy(ask, now, after))),
-    ]),
-  }));
+  const because = copies.map(({ name, from, to }) => {
+    const came = to === null ? [] : now.asking(name, to).flatMap((ask) => cameBy(ask, old, before));
+    const went =
+      from === null ? [] : old.asking(name, from).flatMap((ask) => wentBy(ask, now, after));
+    // Who requires it no more is no reason for the others to move.
+    const causes = to === null ? [...came, ...went] : [...came, ...went.filter(isNoRemoval)];
+    return { name, from, to, causes: distinct(causes) };
+  });
   return {
     ...change,
     requirements: changedRequirements(old, now),
     reanswered: reanswered(old, now),
     because,
   };
+}
+
+function isNoRemoval(cause: ChangeCause): boolean {
+  return cause.kind !== 'requirement' || cause.requirement.to !== null;
 }
 
 class Asks {

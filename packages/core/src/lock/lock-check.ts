@@ -70,6 +70,7 @@ export class LockCheck {
       const message = `The lockfile is in format ${format}; the tool now writes format ${LOCK_FORMAT}. Locking it again upgrades it.`;
       this.reasons.push({
         code: 'FORMAT_OLD',
+        about: [],
         message,
         place: { file: LOCK_FILE, line: 2, column: 1 },
       });
@@ -78,6 +79,7 @@ export class LockCheck {
         'The lockfile says the right things in another order or spelling than the tool writes.';
       this.reasons.push({
         code: 'NOT_CANONICAL',
+        about: [],
         message,
         place: { file: LOCK_FILE, line: 1, column: 1 },
       });
@@ -86,13 +88,21 @@ export class LockCheck {
   }
 
   /** @param block at whose head it is told */
-  private inLock(code: LockReason['code'], message: string, block: ProjectAnswers | Copy): void {
+  private inLock(
+    code: LockReason['code'],
+    message: string,
+    block: ProjectAnswers | Copy,
+    ...about: readonly string[]
+  ): void {
     const offset = this.reading.heads.get(block) ?? 0;
-    this.reasons.push({ code, message, place: this.places.of(LOCK_FILE, [offset, offset]) });
+    const place = this.places.of(LOCK_FILE, [offset, offset]);
+    const whose = 'folder' in block ? [block.folder] : [block.name, block.version];
+    this.reasons.push({ code, about: [...whose, ...about], message, place });
   }
 
   private inManifest(code: LockReason['code'], message: string, project: Project): void {
-    this.reasons.push({ code, message, place: { file: project.file, line: 1, column: 1 } });
+    const place = { file: project.file, line: 1, column: 1 };
+    this.reasons.push({ code, about: [project.folder], message, place });
   }
 
   private checkProjects(): void {
@@ -141,7 +151,7 @@ export class LockCheck {
     const idle = answers.filter((one) => !asked.has(kindAndName(one)));
     for (const { kind, name, written } of idle) {
       const message = `The lockfile answers ${projectName}'s ${kind} requirement on ${name} "${written}", which no manifest makes any more.`;
-      this.inLock('REQUIREMENT_GONE', message, block);
+      this.inLock('REQUIREMENT_GONE', message, block, kind, name);
     }
   }
 
@@ -161,6 +171,7 @@ export class LockCheck {
     const message = `${projectName} requires ${asked}${says}`;
     this.reasons.push({
       code,
+      about: [requirement.project, requirement.kind, name],
       message,
       place: this.places.of(requirement.file, requirement.span),
     });
@@ -264,7 +275,7 @@ export class LockCheck {
       if (found === null) continue;
       const [code, says] = found;
       const message = `${copyKey(copy)} requires ${requirements[i]!.name} ${says}`;
-      this.inLock(code, message, copy);
+      this.inLock(code, message, copy, requirements[i]!.name);
     }
   }
 
@@ -350,13 +361,13 @@ export class LockCheck {
           wanted?.size === one.ranges.length && one.ranges.every((text) => wanted.has(text));
         if (isAsked && this.isSupplyGood(one)) continue;
         const message = `The lockfile supplies ${project.name} with ${one.name} ${one.ranges.join(', ')}, which its copies do not ask for in that way.`;
-        this.inLock('SUPPLY_IDLE', message, project);
+        this.inLock('SUPPLY_IDLE', message, project, one.name);
       }
     });
     for (const { project: index, name, texts } of open.values()) {
       const project = resolution.projects[index]!;
       const message = `Copies that ${project.name} brings in ask for ${name} ${[...texts].join(', ')} beside them; the lockfile supplies none.`;
-      this.inLock('PEER_UNSUPPLIED', message, project);
+      this.inLock('PEER_UNSUPPLIED', message, project, name);
     }
     if (workspace.policy.peers === 'report') return;
     for (const { copy, peer, provider } of wants.unmet()) {
@@ -366,7 +377,7 @@ export class LockCheck {
           ? resolution.copies[provider.link.answer]!.version
           : 'none';
       const message = `${copyKey(asking)} asks for ${peer.name} ${peer.range} beside it and gets ${found}; the policy on peers is strict.`;
-      this.inLock('PEER_UNMET', message, asking);
+      this.inLock('PEER_UNMET', message, asking, peer.name);
     }
   }
 

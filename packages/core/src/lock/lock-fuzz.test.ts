@@ -291,6 +291,15 @@ describe('why a lockfile changed', () => {
     });
   });
 
+  test('who requires it no more is not the reason that a version moved for the others', () => {
+    const old = { log: { '1.0.0': {} } };
+    const before = lock(old, { a: { log: '^1.0.0' }, b: { log: '^1.0.0' } });
+    const after = lock(registry, { a: { log: '^1.0.0' }, b: {} }, before, 'all');
+    expect(explainLockChange(before, after).because).toMatchObject([
+      { name: 'log', from: '1.0.0', to: '1.1.0', causes: [{ kind: 'release' }] },
+    ]);
+  });
+
   test('requirements that came and went', () => {
     const before = lock(registry, { a: { log: '1.0.0' } });
     const after = lock(registry, { b: { log: '2.0.0' } }, before);

@@ -28,6 +28,8 @@ export interface LockReason {
     /** Only where the registry is asked: locking again would write something else, or finds no answer. */
     | 'BLOCK_CHANGES'
     | 'NO_ANSWER';
+  /** What it is about, in words that stay while the same thing is wrong: a folder, a copy, a package. */
+  readonly about: readonly string[];
   readonly message: string;
   readonly place: Place;
 }

@@ -13,7 +13,8 @@ import { byKindAndName, type Resolution } from './model/resolution.js';
 import { Settlement, type Watch } from './choose/settlement.js';
 import { supplyPeers } from './peers/supply-peers.js';
 import { unmetPeers, type UnmetPeer } from './peers/unmet-peers.js';
-import { UsableReleases, type Terms } from './model/usable-releases.js';
+import { termsOf } from './model/release-terms.js';
+import { UsableReleases } from './model/usable-releases.js';
 
 /** What is resolved. */
 export interface Question {
@@ -97,6 +98,27 @@ export class Engine {
     return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
   }
 
+  /**
+   * The answers of a question, settled apart from what the engine keeps, so that others can be tried on them; null
+   * where they take a search under the policy or records are missing.
+   */
+  settled(
+    question: Question,
+    watch: Watch = () => undefined,
+  ): { readonly settlement: Settlement; readonly bound: BoundPackages } | null {
+    this.catalog ??= new Catalog(this.records);
+    const { workspace } = question;
+    if (this.missingNames(this.catalog, workspace).length > 0) return null;
+    const { usable, held, bound } = new EngineState(this.catalog, question);
+    const fresh = (): Settlement => new Settlement(usable, held).setProjects(workspace.projects);
+    const { settlement, unmet } = supplyPeers(fresh(), workspace.projects, fresh, watch);
+    const isHeeded =
+      (workspace.policy.peers === 'report' || unmet.length === 0) && bound.isHeededBy(settlement);
+    return isHeeded && openRequirements(settlement, workspace).length === 0
+      ? { settlement, bound }
+      : null;
+  }
+
   private missingNames(
     { missing: inRecords }: Catalog,
     { projects }: Workspace,
@@ -172,10 +194,6 @@ class EngineState {
       this.terms === termsKey(workspace)
     );
   }
-}
-
-export function termsOf({ policy, platform, targets, shared }: Workspace): Terms {
-  return { policy, platform, targets, pins: shared.pins };
 }
 
 /** Equal for workspaces that differ in requirements alone. */

@@ -28,11 +28,8 @@ export type { UnmetPeer } from './peers/unmet-peers.js';
 export { certify, type Certificate, type Certificates } from './certify/certificate.js';
 export type { StatedDemand } from './certify/stated-demands.js';
 export { checkCertificates, type CertificateFault } from './certify/check-certificates.js';
-export {
-  needlessCopies,
-  withRePicks,
-  type NeedlessCopy,
-  type RePick,
-} from './certify/needless-copies.js';
+export { needlessCopies, type NeedlessCopy } from './certify/needless-copies.js';
+export { withRePicks, type RePick } from './certify/re-picks.js';
 export { suggestFixes, type SuggestedFix, type SuggestedFixes } from './explain/suggest-fixes.js';
 export type { Change } from './explain/changed-workspace.js';
+export { ReleaseTerms, termsOf as releaseTermsOf, type Unusable } from './model/release-terms.js';

@@ -1,6 +1,5 @@
 export {
   AnswerIndex,
-  behindNewest,
   isShared,
   requirementsByPackage,
   requirementsOn,
@@ -8,7 +7,6 @@ export {
   sheetRows,
   spanOf,
   standRequirements,
-  type Behind,
   type RailMark,
   type RailReach,
   type RailRelease,
@@ -18,3 +16,4 @@ export {
 } from './sheet-row.js';
 export { copyDemands, type CopyDemand } from './copy-demands.js';
 export { projectSheet, type ProjectLine, type ProjectSheet } from './project-sheet.js';
+export { behindNewest, releasesAhead, type Behind } from './releases-ahead.js';

@@ -1,9 +1,10 @@
 import { expect, test } from 'vitest';
 import { printLock } from '../lock/index.js';
-import { resolve } from '../resolve/index.js';
+import { ReleaseTerms, releaseTermsOf, resolve } from '../resolve/index.js';
 import { filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
 import { projectSheet, type ProjectSheet } from './project-sheet.js';
-import { behindNewest, sheetRows } from './sheet-row.js';
+import { behindNewest } from './releases-ahead.js';
+import { sheetRows } from './sheet-row.js';
 
 const DAY = '2025-01-01';
 const RECORDS = recordsOf({
@@ -62,5 +63,6 @@ test.each([
   ['1.1.0', null],
   ['1.2.0-rc.1', null],
 ])('%s is behind by releases that are neither withdrawn nor prereleases', (version, behind) => {
-  expect(behindNewest(RECORDS.get('tape')!, version)).toEqual(behind);
+  const terms = new ReleaseTerms(releaseTermsOf(workspaceOf(filesOf({ a: {} }))), '2025-01-01');
+  expect(behindNewest(RECORDS.get('tape')!, version, terms)).toEqual(behind);
 });

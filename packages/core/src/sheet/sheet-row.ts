@@ -1,16 +1,8 @@
-import type { Resolution } from '../resolve/index.js';
+import { ReleaseTerms, releaseTermsOf, type Resolution } from '../resolve/index.js';
+import { behindNewest, type Behind } from './releases-ahead.js';
 import type { PackageRecord, PackageRecords, Release } from '../registry/index.js';
 import type { RequirementKind } from '../manifest/index.js';
-import {
-  compareVersions,
-  isPrerelease,
-  isSameRange,
-  rangeContains,
-  requireVersion,
-  versionStep,
-  type Range,
-  type VersionStep,
-} from '../version/index.js';
+import { isPrerelease, isSameRange, rangeContains, type Range } from '../version/index.js';
 import { standingOf, type Requirement, type Standing, type Workspace } from '../workspace/index.js';
 
 /** A version in use. */
@@ -19,14 +11,6 @@ export interface RailMark {
   /** How many requirements of projects stand here in line or by an exception, and how many out of line; none: only copies ask for it. */
   readonly inLine: number;
   readonly off: number;
-}
-
-/** How far the lowest version in use is behind the newest release. */
-export interface Behind {
-  readonly step: VersionStep;
-  readonly newest: string;
-  /** Newer releases that it passes by, the newest included. */
-  readonly releases: number;
 }
 
 /** One project's requirement on the row's package. */
@@ -179,6 +163,7 @@ export function sheetRow(
   record: PackageRecord | null,
   standing: readonly StandingRequirement[],
   answers: AnswerIndex,
+  terms: ReleaseTerms,
 ): SheetRow {
   const agreement = workspace.agreements.get(name);
   const copies = answers.copiesOf(name);
@@ -209,7 +194,7 @@ export function sheetRow(
     off: projects(standing.filter(({ isOff }) => isOff)),
     copies: copies.length,
     exceptions: projects(standing.filter((one) => one.standing.kind === 'excepted')),
-    behind: lowest === undefined ? null : behindNewest(record, lowest.text),
+    behind: lowest === undefined ? null : behindNewest(record, lowest.text, terms),
     cells: standing.map(
       ({ requirement: { project, kind }, answer, standing: { kind: stands }, isOff }) => ({
         project,
@@ -233,11 +218,12 @@ export function sheetRows(
   today: string,
 ): readonly SheetRow[] {
   const answers = new AnswerIndex(resolution);
+  const terms = new ReleaseTerms(releaseTermsOf(workspace), today);
   const required = requirementsByPackage(workspace);
   return [...new Set([...required.keys(), ...answers.names])]
     .map((name) => {
       const standing = standRequirements(workspace, required.get(name) ?? [], answers, today);
-      return sheetRow(workspace, name, records.get(name) ?? null, standing, answers);
+      return sheetRow(workspace, name, records.get(name) ?? null, standing, answers, terms);
     })
     .sort((a, b) => b.off - a.off || b.copies - a.copies || (a.name < b.name ? -1 : 1));
 }
@@ -245,22 +231,6 @@ export function sheetRows(
 /** Does the row speak of a package that two or more projects require? */
 export function isShared({ usedBy }: SheetRow): boolean {
   return usedBy >= 2;
-}
-
-/** How far a version is behind the newest release that is neither withdrawn nor a prerelease; null: it is not. */
-export function behindNewest(record: PackageRecord | null, version: string): Behind | null {
-  const at = requireVersion(version);
-  const newer = (record?.releases ?? []).filter(
-    (one) => !one.isWithdrawn && !isPrerelease(one.version) && compareVersions(one.version, at) > 0,
-  );
-  const newest = newer.at(-1);
-  return newest === undefined
-    ? null
-    : {
-        step: versionStep(at, newest.version),
-        newest: newest.text,
-        releases: newer.length,
-      };
 }
 
 function stateOf(release: Release): RailReleaseState {

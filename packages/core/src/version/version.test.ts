@@ -86,6 +86,8 @@ test.each([
   ['1.2.3', '1.3.0', 'minor'],
   ['1.2.3', '2.0.0', 'major'],
   ['1.2.3-a', '1.2.3', 'prerelease'],
+  ['0.2.3', '0.3.0', 'major'],
+  ['0.2.3', '0.2.4', 'patch'],
 ])('from %s to %s is a step of %s', (a, b, step) => {
   expect(versionStep(requireVersion(a), requireVersion(b))).toBe(step);
 });

@@ -20,6 +20,7 @@ import {
   type SuggestedFix,
   suggestFixes,
   termsOf,
+  triedRemedies,
 } from '@deep-ledger/core';
 import type {
   Answers,
@@ -29,7 +30,6 @@ import type {
   QuestionOf,
   WaysOut,
 } from './question.js';
-import { triedRemedies } from './tried-remedies.js';
 
 /** A workspace at a commit, with what is known of it beside its files. */
 export interface Asked {
@@ -64,11 +64,10 @@ const ANSWERING: Answering = {
       figures: figuresOf(stand, unmuted(base, findings)),
     };
   },
-  remedies: ({ base, known }, _, progress) => {
-    const findings = findingsBefore({ base, known });
-    return triedRemedies({ base, known }, findings, unmuted(base, findings), progress);
-  },
-  closing: ({ base, known }, _, progress) => closeBooks(base, known, (tried) => progress(tried, 0)),
+  remedies: ({ base, known }, _, progress) =>
+    triedRemedies(base, known, findingsBefore({ base, known }), progress),
+  closing: ({ base, known }, { ticked }, progress) =>
+    closeBooks(base, known, (tried) => progress(tried, 0), new Set(ticked)),
 };
 
 /** Works out what is asked. A pure function; it runs on whichever thread or machine has the time. */

@@ -74,10 +74,15 @@ test('the thread is sent what it lacks, and keeps it', async () => {
 test('work that is stopped ends at once, and the thread answers what comes next', async () => {
   const stop = new AbortController();
   const told: number[] = [];
-  const closing = thread.ask<'closing'>(subject, { kind: 'closing' }, stop.signal, (done) => {
-    told.push(done);
-    stop.abort(new Error('stopped by somebody'));
-  });
+  const closing = thread.ask<'closing'>(
+    subject,
+    { kind: 'closing', ticked: [] },
+    stop.signal,
+    (done) => {
+      told.push(done);
+      stop.abort(new Error('stopped by somebody'));
+    },
+  );
   await expect(closing).rejects.toThrow('stopped by somebody');
   expect(told.length).toBeGreaterThan(0);
   expect(await ask()).toMatchObject({ kind: 'settled' });

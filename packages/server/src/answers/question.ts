@@ -8,7 +8,7 @@ import type {
   FindingsChange,
   NamedLink,
   PlacedProblem,
-  RankedRemedy,
+  TriedRemedy,
 } from '@deep-ledger/core';
 
 /** What is worked out about a workspace at a commit. Long work where the workspace is large. */
@@ -19,7 +19,8 @@ export type Question =
   | { readonly kind: 'findings' }
   /** The best remedies, tried out. */
   | { readonly kind: 'remedies' }
-  | { readonly kind: 'closing' };
+  /** `ticked`: names of findings whose first remedy a person has decided on. */
+  | { readonly kind: 'closing'; readonly ticked: readonly string[] };
 
 export type QuestionOf<K extends Question['kind']> = Extract<Question, { kind: K }>;
 
@@ -87,10 +88,4 @@ export interface FoundFindings {
   readonly causes: readonly Cause[];
   /** Without those that are muted. */
   readonly figures: Figures;
-}
-
-/** A remedy, and what it was found to clear. */
-export interface TriedRemedy extends RankedRemedy {
-  readonly clears: readonly string[];
-  readonly raises: readonly string[];
 }

@@ -189,7 +189,8 @@ export class ConsequencesDto {
   @ApiProperty({ type: [RefusedLicenceDto] }) refusedLicences: RefusedLicenceDto[];
   @ApiProperty({ type: [RowOutcomeDto] }) rows: RowOutcomeDto[];
   @ApiProperty({ type: String }) sum: string;
-  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore: 'consistent' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore:
+    'consistent' | 'stale' | 'broken';
 }
 
 export class WayOutDto {

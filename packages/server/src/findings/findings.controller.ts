@@ -1,4 +1,4 @@
-import { Controller, Get, Header, Param } from '@nestjs/common';
+import { Controller, Get, Header, Param, Query } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiProduces, ApiTags } from '@nestjs/swagger';
 import { findingsAsSarif, type SarifLog } from '@deep-ledger/core';
 import { PRODUCT_VERSION } from '../product-version.js';
@@ -8,7 +8,13 @@ import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { ClosingDto, FindingCountDto, FindingsDto, OverviewDto } from './findings.dto.js';
+import {
+  ClosingDto,
+  ClosingQuery,
+  FindingCountDto,
+  FindingsDto,
+  OverviewDto,
+} from './findings.dto.js';
 import { toClosing, toFigures, toFindings, toPoint, toRankedRemedy } from './findings.mapper.js';
 import { FindingsService } from './findings.service.js';
 import { FindingsHistory } from './history.service.js';
@@ -71,9 +77,12 @@ export class FindingsController {
     summary: 'The edits that clear all that can be cleared, and why the rest stays',
   })
   @ApiOkResponse({ type: ClosingDto })
-  async closing(@Param('slug') slug: string): Promise<ClosingDto> {
+  async closing(
+    @Param('slug') slug: string,
+    @Query() { ticked }: ClosingQuery,
+  ): Promise<ClosingDto> {
     const { entity, snapshot } = await this.read(slug);
-    return toClosing(snapshot.head.commit, await this.service.close(entity, snapshot));
+    return toClosing(snapshot.head.commit, await this.service.close(entity, snapshot, ticked));
   }
 
   @Get('overview')

@@ -1,4 +1,6 @@
-import { ApiExtraModels, ApiProperty } from '@nestjs/swagger';
+import { ApiExtraModels, ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
+import { Transform } from 'class-transformer';
+import { ArrayMaxSize, IsOptional, IsString, MaxLength } from 'class-validator';
 import { FINDING_KINDS, WEIGHTS, type FindingKind, type Weight } from '@deep-ledger/core';
 import { EDIT_CLASSES, EDIT_SCHEMA, type EditDto } from '../drafts/edit.dto.js';
 import { PlaceDto } from '../problems/problem.dto.js';
@@ -95,6 +97,23 @@ export class LeftDto {
   @ApiProperty({ type: String }) finding: string;
   @ApiProperty({ type: String }) says: string;
   @ApiProperty({ type: String, description: 'Why it stays' }) why: string;
+  @ApiProperty({ type: Boolean, description: 'It is cleared too where a person ticks it' })
+  isPerhaps: boolean;
+}
+
+const MOST_TICKED = 500;
+
+export class ClosingQuery {
+  @ApiPropertyOptional({
+    type: [String],
+    description: 'Names of findings that are perhaps so, and that a person has decided to clear',
+  })
+  @IsOptional()
+  @Transform(({ value }: { value: unknown }) => (Array.isArray(value) ? value : [value]))
+  @IsString({ each: true })
+  @MaxLength(500, { each: true })
+  @ArrayMaxSize(MOST_TICKED)
+  ticked: string[] = [];
 }
 
 @ApiExtraModels(...EDIT_CLASSES)

@@ -6,6 +6,7 @@ import {
   type LeftReason,
   type Remedy,
   type SourceUse,
+  type TriedRemedy,
 } from '@deep-ledger/core';
 import { toEdit } from '../drafts/draft.mapper.js';
 import type { CommitFiguresEntity } from './commit-figures.entity.js';
@@ -19,7 +20,6 @@ import type {
   RemedyDto,
   ScannedDto,
 } from './findings.dto.js';
-import type { TriedRemedy } from '../answers/question.js';
 import type { BookFindings } from './findings.service.js';
 import type { HistoryState } from './history.service.js';
 import { sinceWhen, type Since } from './since.js';
@@ -101,6 +101,7 @@ export function toClosing(commit: string, { edits, cleared, left }: ClosedBooks)
       finding: finding.id,
       says: finding.says,
       why: whyWords(why),
+      isPerhaps: why.kind === 'perhaps',
     })),
   };
 }
@@ -111,6 +112,8 @@ function whyWords(why: LeftReason): string {
       return 'nothing in the manifests would clear it';
     case 'decision':
       return `somebody has to decide: ${why.says}`;
+    case 'perhaps':
+      return `nobody can tell from the source alone: ${why.says}`;
     case 'major-step':
       return `a major step of ${why.packages.join(', ')}: ${why.says}`;
     case 'no-answer':

@@ -1,7 +1,13 @@
 import { Injectable } from '@nestjs/common';
-import { mutesOf, type ClosedBooks, type Known, type MutedLine } from '@deep-ledger/core';
+import {
+  mutesOf,
+  type ClosedBooks,
+  type Known,
+  type MutedLine,
+  type TriedRemedy,
+} from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
-import type { FoundFindings, TriedRemedy } from '../answers/question.js';
+import type { FoundFindings } from '../answers/question.js';
 import { KnownService } from '../scan/known.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -34,7 +40,12 @@ export class FindingsService {
   }
 
   /** Resolves some hundred times. */
-  close(entity: WorkspaceEntity, snapshot: Snapshot): Promise<ClosedBooks> {
-    return this.answers.ask<'closing'>(entity, snapshot, { kind: 'closing' });
+  close(
+    entity: WorkspaceEntity,
+    snapshot: Snapshot,
+    ticked: readonly string[],
+  ): Promise<ClosedBooks> {
+    const sorted = [...new Set(ticked)].sort();
+    return this.answers.ask<'closing'>(entity, snapshot, { kind: 'closing', ticked: sorted });
   }
 }

@@ -20,6 +20,7 @@ const finding = (more: Partial<Finding>): Finding => ({
   project: 'apps/web',
   package: 'json',
   version: null,
+  mark: [],
   evidence: [
     {
       kind: 'place',

@@ -36,6 +36,8 @@ export class ComparisonDto {
     description: 'Null: a lockfile cannot be read',
   })
   change: ExplainedChangeDto | null;
-  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore: 'consistent' | 'stale' | 'broken';
-  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockAfter: 'consistent' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore:
+    'consistent' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockAfter:
+    'consistent' | 'stale' | 'broken';
 }

@@ -4,6 +4,8 @@ import {
   behindNewest,
   placeOf,
   projectSheet,
+  ReleaseTerms,
+  releaseTermsOf,
   type DraftBase,
   type ProjectLine,
 } from '@deep-ledger/core';
@@ -45,6 +47,7 @@ export class ProjectController {
       );
     }
     const { project, lines, requiredBy, copies } = sheet;
+    const terms = new ReleaseTerms(releaseTermsOf(workspace!), today);
     return {
       commit: head.commit,
       folder: project.folder,
@@ -53,7 +56,7 @@ export class ProjectController {
       ships: project.ships,
       file: project.file,
       implicit: [...project.implicit],
-      requirements: lines.map((line) => toRequirement(base, line)),
+      requirements: lines.map((line) => toRequirement(base, line, terms)),
       requiredBy: requiredBy.map((one) => ({ folder: one.folder, name: one.name })),
       copies,
     };
@@ -63,6 +66,7 @@ export class ProjectController {
 function toRequirement(
   { workspace, records, files }: DraftBase,
   { requirement, standing, isOff, copy, bringsAlone, bytesAlone }: ProjectLine,
+  terms: ReleaseTerms,
 ): ProjectRequirementDto {
   const { kind, name, written, meaning, when, isEverywhere, file, span } = requirement;
   const record = meaning.kind === 'range' ? (records.get(name) ?? null) : null;
@@ -70,7 +74,7 @@ function toRequirement(
     meaning.kind === 'project'
       ? workspace?.projects.find((one) => one.folder === meaning.folder)
       : undefined;
-  const behind = copy === null ? null : behindNewest(record, copy);
+  const behind = copy === null ? null : behindNewest(record, copy, terms);
   const exception = standing?.kind === 'excepted' ? standing.exception : null;
   return {
     kind,

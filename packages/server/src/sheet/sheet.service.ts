@@ -1,5 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import {
+  ReleaseTerms,
+  releaseTermsOf,
   AnswerIndex,
   copyDemands,
   policyOf,
@@ -43,7 +45,8 @@ export class SheetService {
     }
     const standing = standRequirements(workspace, requirements, answers, today);
     const record = records.get(name) ?? null;
-    const row = sheetRow(workspace, name, record, standing, answers);
+    const terms = new ReleaseTerms(releaseTermsOf(workspace), today);
+    const row = sheetRow(workspace, name, record, standing, answers, terms);
     const onRail = new Set(row.releases.map(({ version }) => version));
     const releases = (record?.releases ?? []).filter(({ text }) => onRail.has(text));
     return {

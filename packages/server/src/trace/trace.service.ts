@@ -5,10 +5,9 @@ import {
   demandsOn,
   leavingWith,
   leavingWithoutLinks,
-  mayResolveOften,
+  lookForNeedless,
   linkBetween,
   mergedChains,
-  needlessCopies,
   nodeName,
   nodeOf,
   traceOf,
@@ -181,9 +180,7 @@ export class TraceService {
     const { graph } = traced;
     const { resolution } = lock;
     const certificate = this.certificate(base, name);
-    const needless = mayResolveOften(base)
-      ? needlessCopies(base.engine, { workspace, asOf: base.today }, resolution, name)
-      : [];
+    const needless = lookForNeedless(base, name) ?? [];
     return {
       package: name,
       copiesNow: resolution.copies.length,
@@ -203,10 +200,10 @@ export class TraceService {
       }),
       least: certificate?.least ?? 1,
       forcedBy: (certificate?.demands ?? []).map(({ owner, range }) => ({ owner, range })),
-      needless: needless.map(({ version, rePicks, after }) => ({
+      needless: needless.map(({ version, rePicks, copiesAfter }) => ({
         version,
         rePicks: rePicks.map((one) => ({ ...one })),
-        copiesAfter: after.copies.length,
+        copiesAfter,
       })),
     };
   }

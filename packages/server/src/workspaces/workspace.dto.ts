@@ -61,7 +61,8 @@ export class LockReasonDto {
 }
 
 export class LockStateDto {
-  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) state: 'consistent' | 'stale' | 'broken';
+  @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) state:
+    'consistent' | 'stale' | 'broken';
   @ApiProperty({ type: String, nullable: true, description: 'SHA-256 of the canonical text' }) sum:
     string | null;
   @ApiProperty({ type: Number, nullable: true }) copies: number | null;

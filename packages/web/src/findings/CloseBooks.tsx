@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { usePencil } from '../draft/usePencil';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -15,7 +16,9 @@ interface Props {
 /** The one draft that clears all that can be cleared, and what is left with the reasons. */
 export function CloseBooks({ known, onFold }: Props) {
   const { slug, state, takeDraft } = useOutletContext<FrameContext>();
-  const closing = useClosing(slug, state?.head.commit, true);
+  const [ticked, setTicked] = useState<readonly string[]>([]);
+  const [wanted, setWanted] = useState<readonly string[]>([]);
+  const closing = useClosing(slug, state?.head.commit, ticked);
   // It begins a draft of its own: what is in hand may say something else.
   const pencil = usePencil({ slug, draftId: null, takeDraft });
   const fold = (
@@ -38,6 +41,8 @@ export function CloseBooks({ known, onFold }: Props) {
     );
   }
   const { edits, cleared, left } = closing.data;
+  const perhaps = left.filter(({ isPerhaps }) => isPerhaps);
+  const others = left.filter(({ isPerhaps }) => !isPerhaps);
   const fresh = left.filter(({ finding }) => !known.has(finding)).length;
   return (
     <section aria-label="Close the books" className="mb-4 border-l-[3px] border-agreed bg-leaf p-3">
@@ -61,11 +66,44 @@ export function CloseBooks({ known, onFold }: Props) {
           {pencil.isSuccess ? 'Pencilled in' : 'Pencil it in'}
         </Button>
       )}
-      {left.length > 0 && (
+      {perhaps.length > 0 && (
+        <fieldset className="pt-2">
+          <legend className="font-semibold">Perhaps unused; only what you tick is removed</legend>
+          <ul className="max-h-[240px] overflow-auto">
+            {perhaps.map(({ finding, says }) => (
+              <li key={finding} className="border-b border-rule py-1">
+                <label className="flex gap-2">
+                  <input
+                    type="checkbox"
+                    checked={wanted.includes(finding)}
+                    onChange={({ target }) =>
+                      setWanted((now) =>
+                        target.checked ? [...now, finding] : now.filter((one) => one !== finding),
+                      )
+                    }
+                  />
+                  {says}
+                </label>
+              </li>
+            ))}
+          </ul>
+          <Button
+            look="quiet"
+            disabled={wanted.length === 0}
+            onClick={() => {
+              setTicked((now) => [...now, ...wanted]);
+              setWanted([]);
+            }}
+          >
+            Include {count(wanted.length, 'ticked finding')}
+          </Button>
+        </fieldset>
+      )}
+      {others.length > 0 && (
         <details className="pt-2" open={edits.length === 0}>
           <summary className="font-semibold">What is left, and why</summary>
           <ul className="max-h-[320px] overflow-auto">
-            {left.map(({ finding, says, why }) => (
+            {others.map(({ finding, says, why }) => (
               <li key={finding} className="border-b border-rule py-1">
                 {says}
                 <span className="block text-sm text-ink-2">{why}</span>

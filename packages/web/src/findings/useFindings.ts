@@ -31,14 +31,20 @@ export function useFindingCount(slug: string, commit: string | undefined) {
   });
 }
 
-/** The edits that clear all that can be cleared. Worked out on the server, which takes seconds. */
-export function useClosing(slug: string, commit: string | undefined, isWanted: boolean) {
+/**
+ * The edits that clear all that can be cleared. Worked out on the server, which takes seconds.
+ * @param ticked names of findings that are perhaps so, and that a person has decided to clear
+ */
+export function useClosing(slug: string, commit: string | undefined, ticked: readonly string[]) {
   return useQuery({
-    queryKey: ['closing', slug, commit],
+    queryKey: ['closing', slug, commit, ticked],
     queryFn: ({ signal }) =>
       answer(
-        api.GET('/api/workspaces/{slug}/findings/closing', { params: { path: { slug } }, signal }),
+        api.GET('/api/workspaces/{slug}/findings/closing', {
+          params: { path: { slug }, query: { ticked: [...ticked] } },
+          signal,
+        }),
       ),
-    enabled: commit !== undefined && isWanted,
+    enabled: commit !== undefined,
   });
 }

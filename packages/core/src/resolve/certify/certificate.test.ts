@@ -202,7 +202,7 @@ describe('needless copies', () => {
     expect(needless).toMatchObject([
       { name: 'log', version: '1.0.0', rePicks: [{ name: 'log', from: '1.0.0', to: '1.1.0' }] },
     ]);
-    expect(needless[0]!.after.copies).toHaveLength(1);
+    expect(needless[0]!.copiesAfter).toBe(1);
   });
 
   test('asked for by an owner whose other release asks for less', () => {
@@ -220,10 +220,7 @@ describe('needless copies', () => {
     expect(more).toEqual([]);
     expect(needless).toMatchObject({ name: 'log', version: '2.0.0' });
     expect(needless!.rePicks).toContainEqual({ name: 'web', from: '1.1.0', to: '1.0.0' });
-    expect(needless!.after.copies.map(({ name, version }) => `${name} ${version}`)).toEqual([
-      'log 1.0.0',
-      'web 1.0.0',
-    ]);
+    expect(needless!.copiesAfter).toBe(2);
   });
 
   test('forced copies are not among them', () => {

@@ -2,7 +2,7 @@ import type { PackageRecords } from '../../registry/index.js';
 import { policyOf } from '../../manifest/index.js';
 import { matchingTargets, type Workspace } from '../../workspace/index.js';
 import { Catalog } from '../model/catalog.js';
-import { termsOf } from '../engine.js';
+import { termsOf } from '../model/release-terms.js';
 import { countStabs } from '../choose/fewest-stabs.js';
 import type { Resolution } from '../model/resolution.js';
 import { statedDemands, type StatedDemand } from './stated-demands.js';

@@ -1,21 +1,13 @@
-import { rangeContains, requireRange, requireVersion } from '../../version/index.js';
-import { policyOf } from '../../manifest/index.js';
-import type { Workspace } from '../../workspace/index.js';
+import type { Watch } from '../choose/settlement.js';
 import type { Engine, Question } from '../engine.js';
 import {
   copyKey,
-  type Answer,
   type AnsweredRequirement,
   type Copy,
   type Resolution,
 } from '../model/resolution.js';
-
-/** Another release for what a copy answers, as far as ranges admit it. */
-export interface RePick {
-  readonly name: string;
-  readonly from: string;
-  readonly to: string;
-}
+import { PickTrials } from './pick-trials.js';
+import { isAdmitted, type RePick } from './re-picks.js';
 
 /** A copy that goes when answers are picked otherwise, without a change to any manifest. */
 export interface NeedlessCopy {
@@ -23,57 +15,34 @@ export interface NeedlessCopy {
   readonly version: string;
   /** What to pick otherwise: the copy itself, or the copies that ask for it. */
   readonly rePicks: readonly RePick[];
-  /** What comes of it: one resolution, made to prove it. */
-  readonly after: Resolution;
-}
-
-/** The answers with some picked otherwise, for a resolution to hold on to. O(requirements). */
-export function withRePicks(
-  workspace: Workspace,
-  resolution: Resolution,
-  rePicks: readonly RePick[],
-): Resolution {
-  const byKey = new Map(rePicks.map((one) => [`${one.name} ${one.from}`, one]));
-  const change = (requirement: AnsweredRequirement): AnsweredRequirement => {
-    const { name, range, answer } = requirement;
-    if (answer.kind !== 'copy' || range === null) return requirement;
-    const rePick = byKey.get(`${name} ${answer.version}`);
-    if (rePick === undefined || !isAdmitted(workspace, name, range, rePick.to)) return requirement;
-    const changed: Answer = { kind: 'copy', version: rePick.to };
-    return { ...requirement, answer: changed };
-  };
-  const each = <T extends { readonly requirements: readonly AnsweredRequirement[] }>(
-    one: T,
-  ): T => ({
-    ...one,
-    requirements: one.requirements.map(change),
-  });
-  return { projects: resolution.projects.map(each), copies: resolution.copies.map(each) };
-}
-
-function isAdmitted(workspace: Workspace, name: string, range: string, to: string): boolean {
-  const { prereleases } = policyOf(workspace.policy, name);
-  return rangeContains(requireRange(range, prereleases), requireVersion(to));
+  /** How many copies are left in all. */
+  readonly copiesAfter: number;
 }
 
 /**
  * Finds copies that could go by picking other releases alone: because another copy of the package meets the
  * demands too, or because the copies that ask for it have another release that their own demands admit and
- * that asks for one of the others or for none. Each is proven by resolving with those picks: the copy is
+ * that asks for one of the others or for none. Each is proven by answering with those picks: the copy is
  * gone, there are fewer copies in all, and no package has more than before.
  * @param only the one package whose copies are looked at; without it all
- * Cost: at most a few resolutions for each copy of a package that has several; an engine makes them cheap.
+ * @param watch hears how many copies are still to be looked at; whatever it throws stops the work
+ * Cost: one resolution, and for each copy of a package that has several what at most six trials touch.
  */
 export function needlessCopies(
   engine: Engine,
   question: Omit<Question, 'before' | 'refresh'>,
   resolution: Resolution,
   only?: string,
+  watch: Watch = () => undefined,
 ): readonly NeedlessCopy[] {
-  const finder = new NeedlessFinder(engine, question, resolution);
-  return resolution.copies
-    .filter(({ name }) => only === undefined || name === only)
-    .flatMap((copy) => finder.find(copy) ?? []);
+  const finder = new NeedlessFinder(engine, question, resolution, watch);
+  const candidates = resolution.copies.filter(
+    ({ name }) => (only === undefined || name === only) && finder.isOneOfSeveral(name),
+  );
+  return candidates.flatMap((copy, i) => {
+    watch(candidates.length - i);
+    return finder.find(copy) ?? [];
+  });
 }
 
 const MOST_TRIES = 6;
@@ -84,6 +53,7 @@ interface Asker {
 }
 
 class NeedlessFinder {
+  private trials: PickTrials | null = null;
   private readonly byName = new Map<string, Copy[]>();
   private readonly askers = new Map<string, Asker[]>();
 
@@ -91,6 +61,7 @@ class NeedlessFinder {
     private readonly engine: Engine,
     private readonly question: Omit<Question, 'before' | 'refresh'>,
     private readonly resolution: Resolution,
+    private readonly watch: Watch,
   ) {
     const ask = (owner: Copy | null, { name, range, answer }: AnsweredRequirement): void => {
       if (answer.kind !== 'copy') return;
@@ -107,12 +78,17 @@ class NeedlessFinder {
     }
   }
 
+  isOneOfSeveral(name: string): boolean {
+    return this.byName.get(name)!.length > 1;
+  }
+
   find(copy: Copy): NeedlessCopy | null {
     const others = this.byName.get(copy.name)!.filter((one) => one !== copy);
     if (others.length === 0) return null;
     for (const rePicks of this.plans(copy, others).slice(0, MOST_TRIES)) {
-      const after = this.tryOut(copy, rePicks);
-      if (after !== null) return { name: copy.name, version: copy.version, rePicks, after };
+      const copiesAfter = this.tryOut(copy, rePicks);
+      if (copiesAfter !== null)
+        return { name: copy.name, version: copy.version, rePicks, copiesAfter };
     }
     return null;
   }
@@ -162,18 +138,14 @@ class NeedlessFinder {
     return isAdmitted(this.question.workspace, name, range, version);
   }
 
-  private tryOut({ name, version }: Copy, rePicks: readonly RePick[]): Resolution | null {
-    const before = withRePicks(this.question.workspace, this.resolution, rePicks);
-    const outcome = this.engine.resolve({ ...this.question, before });
-    if (outcome.kind !== 'answered') return null;
-    const { copies } = outcome.resolution;
-    if (copies.some((one) => one.name === name && one.version === version)) return null;
-    if (copies.length >= this.resolution.copies.length) return null;
-    const counts = new Map<string, number>();
-    for (const one of copies) counts.set(one.name, (counts.get(one.name) ?? 0) + 1);
-    const isMore = [...counts].some(
-      ([other, now]) => now > Math.max(1, this.byName.get(other)?.length ?? 0),
-    );
-    return isMore ? null : outcome.resolution;
+  /** How many copies are left with these picks; null: they do not do it. */
+  private tryOut({ name, version }: Copy, rePicks: readonly RePick[]): number | null {
+    this.trials ??= new PickTrials(this.engine, this.question, this.resolution, this.watch);
+    const trials = this.trials;
+    return trials.try(rePicks, (trial) => {
+      if (trial === null || trial.hasCopy(name, version)) return null;
+      if (trial.copies >= this.resolution.copies.length || trials.hasMoreOfAny(trial)) return null;
+      return trial.copies;
+    });
   }
 }

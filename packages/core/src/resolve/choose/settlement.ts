@@ -199,6 +199,12 @@ export class Settlement {
     }
   }
 
+  /** Makes a demand hold on to another release of its pool, or to none; the next settling follows it. */
+  holdAnswer(demand: Demand, release: number): void {
+    demand.held = release;
+    this.queue.add(this.turnOf(demand.pool.package));
+  }
+
   /** From now on every demand that is answered keeps its answer. */
   keepAnswers(): void {
     this.doAnswersStay = true;

@@ -4,7 +4,8 @@ import type { Requirement } from '../../workspace/index.js';
 import { Citing, type Cites } from './cites.js';
 import { count, listVersions } from './release-words.js';
 import { rangeText, requirementWords, sameAsked } from './requirement-words.js';
-import type { Unusable, UsableReleases } from '../model/usable-releases.js';
+import type { Unusable } from '../model/release-terms.js';
+import type { UsableReleases } from '../model/usable-releases.js';
 
 /** Requirements of projects that cannot be answered, and why, in sentences, the nearest cause last. */
 export interface Unanswered {

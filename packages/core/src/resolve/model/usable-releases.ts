@@ -1,41 +1,10 @@
-import { policyOf } from '../../manifest/index.js';
 import type { Release } from '../../registry/index.js';
 import { globMatcher } from '../../text/index.js';
-import {
-  compareVersions,
-  isPrerelease,
-  isSameVersion,
-  rangeContains,
-  requireVersion,
-  type Range,
-} from '../../version/index.js';
-import { matchingTargets, type Workspace } from '../../workspace/index.js';
+import { compareVersions, isPrerelease, rangeContains, type Range } from '../../version/index.js';
+import { matchingTargets } from '../../workspace/index.js';
 import type { Catalog } from './catalog.js';
-import { PolicyRanges } from './policy-ranges.js';
-
-/** Why a release cannot be used, whatever else is chosen. */
-export type Unusable =
-  /** Its document has something that cannot be read. */
-  | { readonly kind: 'unreadable'; readonly pointer: string; readonly message: string }
-  | { readonly kind: 'withdrawn' }
-  | { readonly kind: 'not-yet-published'; readonly published: string }
-  | { readonly kind: 'too-new'; readonly published: string; readonly minimumAgeDays: number }
-  | { readonly kind: 'pinned-elsewhere'; readonly pin: string }
-  | { readonly kind: 'not-chosen' }
-  | {
-      readonly kind: 'platform';
-      readonly name: string;
-      readonly asks: string;
-      readonly offered: string | null;
-    }
-  | { readonly kind: 'need-unanswered'; readonly name: string; readonly range: string };
-
-/** What a workspace says that bears on which releases can be used. */
-export type Terms = Pick<Workspace, 'policy' | 'platform' | 'targets'> & {
-  readonly pins: ReadonlyMap<string, { readonly text: string }>;
-  /** Packages of which these versions alone are looked at. */
-  readonly only?: ReadonlyMap<string, ReadonlySet<string>>;
-};
+import type { PolicyRanges } from './policy-ranges.js';
+import { ReleaseTerms, type Terms, type Unusable } from './release-terms.js';
 
 /** The releases of one package that a demand admits: number and members of an interned set. */
 export interface Pool {
@@ -53,7 +22,6 @@ interface CountedPool extends Pool {
   alive: number;
 }
 
-const DAY_MS = 86_400_000;
 const NO_POOL = -1;
 const NO_RELEASE = -1;
 
@@ -64,6 +32,7 @@ const NO_RELEASE = -1;
  */
 export class UsableReleases {
   readonly ranges: PolicyRanges;
+  private readonly own: ReleaseTerms;
   private readonly usable: Uint8Array;
   private readonly poolsOfPackage: (Map<string, number> | undefined)[] = [];
   private readonly pools: CountedPool[] = [];
@@ -75,13 +44,14 @@ export class UsableReleases {
   constructor(
     readonly catalog: Catalog,
     private readonly terms: Terms,
-    private readonly asOf: string,
+    asOf: string,
   ) {
-    this.ranges = new PolicyRanges(terms.policy);
+    this.own = new ReleaseTerms(terms, asOf);
+    this.ranges = this.own.ranges;
     const { releases } = catalog;
     this.usable = new Uint8Array(releases.length);
     releases.forEach((release, r) => {
-      if (this.ownReasons(catalog.nameOf(r), release).length === 0) this.usable[r] = 1;
+      if (this.own.reasons(catalog.nameOf(r), release).length === 0) this.usable[r] = 1;
     });
     this.poolOfNeed = new Int32Array(catalog.neededPackage.length).fill(NO_POOL);
     this.strikeOut();
@@ -94,7 +64,7 @@ export class UsableReleases {
   /** Why a release cannot be used, each reason that it has by itself; else the need that nothing answers. */
   whyNot(release: number): readonly Unusable[] {
     if (this.usable[release] === 1) return [];
-    const own = this.ownReasons(this.catalog.nameOf(release), this.catalog.releases[release]!);
+    const own = this.own.reasons(this.catalog.nameOf(release), this.catalog.releases[release]!);
     if (own.length > 0) return own;
     // Which need was found open first hung on the order of the walk; what is left at its end does not.
     const open = this.catalog.releases[release]!.needs.findIndex(
@@ -252,34 +222,6 @@ export class UsableReleases {
       this.suits.set(key, suits);
     }
     return suits;
-  }
-
-  private ownReasons(name: string, release: Release): readonly Unusable[] {
-    const published = release.published.slice(0, 10);
-    // What is not there yet has nothing else that matters.
-    if (published > this.asOf) return [{ kind: 'not-yet-published', published }];
-    const reasons: Unusable[] = [];
-    if (release.fault !== null) reasons.push({ kind: 'unreadable', ...release.fault });
-    if (release.isWithdrawn) reasons.push({ kind: 'withdrawn' });
-    const { minimumAgeDays } = policyOf(this.terms.policy, name);
-    if (minimumAgeDays > 0) {
-      const ageDays = (Date.parse(this.asOf) - Date.parse(published)) / DAY_MS;
-      if (ageDays < minimumAgeDays) reasons.push({ kind: 'too-new', published, minimumAgeDays });
-    }
-    const pin = this.terms.pins.get(name)?.text;
-    // Build metadata has no weight here either: a pin is the range of one version.
-    if (pin !== undefined && !isSameVersion(requireVersion(pin), release.version))
-      reasons.push({ kind: 'pinned-elsewhere', pin });
-    if (this.terms.only?.get(name)?.has(release.text) === false)
-      reasons.push({ kind: 'not-chosen' });
-    for (const [asked, range] of release.platform) {
-      const offered = this.terms.platform.get(asked);
-      if (offered !== undefined && rangeContains(this.ranges.ofPlatform(range), offered)) continue;
-      const text =
-        offered === undefined ? null : `${offered.major}.${offered.minor}.${offered.patch}`;
-      reasons.push({ kind: 'platform', name: asked, asks: range, offered: text });
-    }
-    return reasons;
   }
 
   private strikeOut(): void {

@@ -2219,6 +2219,8 @@ export interface components {
             says: string;
             /** @description Why it stays */
             why: string;
+            /** @description It is cleared too where a person ticks it */
+            isPerhaps: boolean;
         };
         ClosingDto: {
             commit: string;
@@ -3992,7 +3994,10 @@ export interface operations {
     };
     closeBooks: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Names of findings that are perhaps so, and that a person has decided to clear */
+                ticked?: string[];
+            };
             header?: never;
             path: {
                 slug: string;
