@@ -50,7 +50,7 @@ function inProject(files: EditedFiles, project: Project, edit: RequirementEdit):
         files.change(path, [(text) => planSetRequirement(text, kind, name, edit.range)]);
         break;
       case 'remove-requirement':
-        files.change(path, [dropRequirement(kind, name)]);
+        files.change(path, dropRequirement(kind, name));
         break;
       case 'change-kind':
         if (own.length > 1) {

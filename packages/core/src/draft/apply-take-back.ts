@@ -24,7 +24,7 @@ export function applyTakeBack(
         `${path.join(' ')} in ${file} has been changed since ${commit.slice(0, 7)}. Take it back by hand there, and take this edit out.`,
       );
     }
-    const edit = planSetUnit(text, path, source === null ? null : { source, isBlock });
-    if (edit !== null) files.set(file, applyEdits(text, [edit]));
+    const edits = planSetUnit(text, path, source === null ? null : { source, isBlock });
+    files.set(file, applyEdits(text, edits));
   }
 }

@@ -281,16 +281,22 @@ test('an entry between braces goes with its comma', () => {
   expect(without('web')).toBe('needs = { log = "^1.0.0", queue = "^2.0.0" }');
 });
 
-test('an exception between braces is refused, not passed over', () => {
-  const inline =
-    'format = 1\nexceptions = [{ project = "web", package = "log", range = "^0.9.0", reason = "r", owner = "o", until = 2027-01-01 }]\n[shared]\nlog = "^1.0.0"\n';
+test('an exception between braces ends in place', () => {
+  const kept =
+    '{ project = "web", package = "ink", range = "1", reason = "r", owner = "o", until = 2027-01-01 }';
+  const gone =
+    '{ project = "web", package = "log", range = "^0.9.0", reason = "r", owner = "o", until = 2027-01-01 }';
   const files = new Map([
     ...filesOf({ web: { log: '^0.9.0' } }),
-    ['ledger.shared.toml', inline] as const,
+    [
+      'ledger.shared.toml',
+      `format = 1\nexceptions = [${gone}, ${kept}] # both\n[shared]\nlog = "^1.0.0"\n`,
+    ] as const,
   ]);
-  expect(diffOf({ kind: 'end-exception', project: 'web', package: 'log' }, files)).toBe(
-    'EDIT_FILE_UNREADABLE',
-  );
+  expect(diffOf({ kind: 'end-exception', project: 'web', package: 'log' }, files)).toEqual([
+    `-exceptions = [${gone}, ${kept}] # both`,
+    `+exceptions = [${kept}] # both`,
+  ]);
 });
 
 describe('an edit that cannot be made says why', () => {

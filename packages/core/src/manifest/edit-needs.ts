@@ -1,17 +1,24 @@
 import type { TextEdit } from '../text/index.js';
-import { nodeAt, planAddEntry } from './edit-toml.js';
+import { nodeAt, planAddEntry, printKey, printString } from './edit-toml.js';
 import type { TreePlan } from './plan.js';
 import { needsPath, type RequirementKind } from './project-manifest.js';
-import { planRemoveEntry } from './remove-entry.js';
+import { planRemoveEntry, planRemoveIfEmpty } from './remove-entry.js';
 import { dropKey, setValue } from './set-value.js';
+import type { TomlNode, TomlTable } from './toml-document.js';
+import { lineEnd } from './toml-lines.js';
 
 /** Adds a requirement; what it says is `shared`, `workspace` or a range. */
 export function addRequirement(kind: RequirementKind, name: string, written: string): TreePlan {
-  return (text, root) => [planAddEntry(text, root, needsPath(kind), name, JSON.stringify(written))];
+  return (text, root) => [planAddEntry(text, root, needsPath(kind), name, printString(written))];
 }
 
-export function dropRequirement(kind: RequirementKind, name: string): TreePlan {
-  return dropKey([...needsPath(kind), name]);
+/** Takes a requirement away; the table of a kind that is empty then goes with it. */
+export function dropRequirement(kind: RequirementKind, name: string): readonly TreePlan[] {
+  return [dropKey([...needsPath(kind), name]), ...withoutEmpty(kind)];
+}
+
+function withoutEmpty(kind: RequirementKind): readonly TreePlan[] {
+  return kind === 'runtime' ? [] : [(text, root) => planRemoveIfEmpty(text, root, needsPath(kind))];
 }
 
 /** Moves a requirement to another kind as it is written, with the comment at its line's end. */
@@ -27,15 +34,44 @@ export function moveRequirement(
     const entry = table?.kind === 'table' ? table.entries.get(name) : undefined;
     const removal = planRemoveEntry(text, root, path);
     if (table?.kind !== 'table' || entry === undefined || removal === null) return null;
-    if (entry.value.kind === 'table' && entry.value.origin !== 'inline') return null;
-    const lineEnd = text.slice(entry.span[1]).split(/\r?\n/, 1)[0]!;
-    const comment = table.origin !== 'inline' && /^\s*#/.test(lineEnd) ? lineEnd : '';
-    value = text.slice(...entry.value.span) + comment;
-    return [removal];
+    value = valueText(text, entry.value);
+    const isAlone = table.origin === 'header' || table.origin === 'implied';
+    const rest = text.slice(entry.span[1], lineEnd(text, entry.span[1]));
+    const isLine = entry.value.kind !== 'table' || entry.value.origin === 'inline';
+    if (isAlone && isLine && /^[ \t]*#/.test(rest)) value += rest;
+    return removal;
   };
-  const put: TreePlan = (text, root) =>
-    value === null ? null : [planAddEntry(text, root, needsPath(to), name, value)];
-  return [take, put];
+  const put: TreePlan = (text, root) => {
+    if (value === null) return null;
+    const table = nodeAt(root, needsPath(to));
+    // Between braces a comment would end the line.
+    const isOpen = table === null || (table.kind === 'table' && isLines(table));
+    const parent = nodeAt(root, ['needs']);
+    const isParentOpen = parent === null || (parent.kind === 'table' && isLines(parent));
+    const written = isOpen && isParentOpen ? value : value.replace(/[ \t]*#[^"'\n]*$/, '');
+    return [planAddEntry(text, root, needsPath(to), name, written)];
+  };
+  return [take, put, ...withoutEmpty(from)];
+}
+
+function isLines({ origin, braces }: TomlTable): boolean {
+  return origin !== 'inline' && braces === null;
+}
+
+/** A value as it is written; a table that has lines of its own as one between braces. */
+function valueText(text: string, node: TomlNode): string {
+  if (node.kind !== 'table' || node.origin === 'inline') return text.slice(...node.span);
+  const pairs = [...node.entries.values()].map(
+    ({ key, value }) => `${printKey(key)} = ${onOneLine(text, value)}`,
+  );
+  return `{ ${pairs.join(', ')} }`;
+}
+
+function onOneLine(text: string, node: TomlNode): string {
+  if (node.kind === 'array')
+    return `[${node.items.map((item) => onOneLine(text, item)).join(', ')}]`;
+  if (node.kind === 'string') return printString(String(node.value));
+  return valueText(text, node);
 }
 
 /** Writes under [use] that a package is used where no scan can see it. */

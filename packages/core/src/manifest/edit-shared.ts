@@ -1,7 +1,14 @@
-import { nodeAt, planAddEntry, printKey } from './edit-toml.js';
+import { nodeAt, planAddEntry } from './edit-toml.js';
 import type { TreePlan } from './plan.js';
 import type { RequirementKind } from './project-manifest.js';
-import { addTable, dropFromTables, dropTable, tableLine } from './set-table.js';
+import {
+  addTable,
+  addToTables,
+  dropFromTables,
+  dropTable,
+  tableLine,
+  unlessInTables,
+} from './set-table.js';
 import { dropKey, setValue } from './set-value.js';
 
 /** A departure that is allowed, as it is written. */
@@ -44,10 +51,8 @@ export function setLockstep(
   const ifNew: TreePlan = (text, root) =>
     nodeAt(root, path) === null
       ? addTable(
-          {
-            header: `[lockstep.${set}]`,
-            lines: [tableLine('range', range), tableLine('packages', packages)],
-          },
+          path,
+          [tableLine('range', range), tableLine('packages', packages)],
           [['shared'], ['lockstep']],
         )(text, root)
       : [];
@@ -66,18 +71,17 @@ export function setEverywhere(
   except: readonly string[],
 ): readonly TreePlan[] {
   const path = ['everywhere', name];
-  const source = [
+  const lines = [
     tableLine('range', range),
     ...(kind === 'runtime' ? [] : [tableLine('kind', kind)]),
     ...(except.length === 0 ? [] : [tableLine('except', except)]),
   ];
-  const value = `{ ${source.join(', ')} }`;
   const ifNew: TreePlan = (text, root) => {
     if (nodeAt(root, path) !== null) return [];
-    if (nodeAt(root, ['everywhere']) !== null)
-      return [planAddEntry(text, root, ['everywhere'], name, value)];
-    const lines = [`${printKey(name)} = ${value}`];
-    return addTable({ header: '[everywhere]', lines }, [['shared'], ['lockstep']])(text, root);
+    const value = `{ ${lines.map(([key, text]) => `${key} = ${text}`).join(', ')} }`;
+    return nodeAt(root, ['everywhere']) === null
+      ? addTable(['everywhere'], [[name, value]], [['shared'], ['lockstep']])(text, root)
+      : [planAddEntry(text, root, ['everywhere'], name, value)];
   };
   const sets = (key: string, isWanted: boolean, value: string | readonly string[]): TreePlan => {
     return (text, root) =>
@@ -108,21 +112,12 @@ export function dropPin(name: string): TreePlan {
 /** Writes a new exception; the one that there was for the same project and package goes. */
 export function setException(exception: ExceptionText): readonly TreePlan[] {
   const { project, package: name, range, reason, owner, until } = exception;
-  return [
+  const texts = { project, package: name, range, reason, owner };
+  const lines = Object.entries(texts).map(([key, value]) => tableLine(key, value));
+  return unlessInTables(['exceptions'], { ...texts, until }, [
     dropException(project, name),
-    addTable(
-      {
-        header: '[[exceptions]]',
-        lines: [
-          ...Object.entries({ project, package: name, range, reason, owner }).map(([key, value]) =>
-            tableLine(key, value),
-          ),
-          `until = ${until}`,
-        ],
-      },
-      [['exceptions']],
-    ),
-  ];
+    addToTables(['exceptions'], [...lines, ['until', until]], [['exceptions']]),
+  ]);
 }
 
 export function dropException(project: string, name: string): TreePlan {
@@ -134,16 +129,12 @@ export function dropException(project: string, name: string): TreePlan {
 
 /** Writes that a finding is muted; an older line for it goes. */
 export function setMuted({ finding, reason, owner, until }: MutedText): readonly TreePlan[] {
-  const lines = Object.entries({ finding, reason, owner }).map(([key, value]) =>
-    tableLine(key, value),
-  );
-  return [
+  const texts = { finding, reason, owner };
+  const lines = Object.entries(texts).map(([key, value]) => tableLine(key, value));
+  return unlessInTables(['muted'], { ...texts, until }, [
     dropMuted(finding),
-    addTable({ header: '[[muted]]', lines: [...lines, `until = ${until}`] }, [
-      ['muted'],
-      ['exceptions'],
-    ]),
-  ];
+    addToTables(['muted'], [...lines, ['until', until]], [['muted'], ['exceptions']]),
+  ]);
 }
 
 export function dropMuted(finding: string): TreePlan {

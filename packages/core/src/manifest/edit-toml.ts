@@ -1,4 +1,5 @@
 import type { Span, TextEdit } from '../text/index.js';
+import { lineEnd, lineStart, newlineOf, withCommentsAbove } from './toml-lines.js';
 import type { TomlEntry, TomlNode, TomlTable } from './toml-document.js';
 
 /** The node at a path of keys, or null. */
@@ -11,6 +12,16 @@ export function nodeAt(root: TomlTable, path: readonly string[]): TomlNode | nul
     node = next;
   }
   return node;
+}
+
+/** A text as a TOML basic string. */
+export function printString(text: string): string {
+  // JSON leaves DEL as it is, which TOML does not.
+  return JSON.stringify(text).replaceAll('\u007f', '\\u007f');
+}
+
+export function printKey(key: string): string {
+  return /^[A-Za-z0-9_-]+$/.test(key) ? key : printString(key);
 }
 
 /**
@@ -26,12 +37,19 @@ export function planSetString(text: string, span: Span, value: string): TextEdit
   if (!isMultiline && (fitsLiteral || fitsBasic)) {
     return { offset: start + 1, length: end - start - 2, text: value };
   }
-  return { offset: start, length: end - start, text: JSON.stringify(value) };
+  return { offset: start, length: end - start, text: printString(value) };
+}
+
+/** A pair to be added: a key, dotted where it has several parts, and the TOML text of its value. */
+interface Pair {
+  readonly key: string;
+  readonly value: string;
 }
 
 /**
  * The edit that adds `key = value` to a table, in its sorted place if its keys are sorted, else at
- * its end. A table that is not there yet is added at the end of the file.
+ * its end. A table that is not there yet is added: where its parent is written between braces or by dotted keys in
+ * the same manner, else with a header at the end of the file.
  * @param value TOML text of the value
  */
 export function planAddEntry(
@@ -41,39 +59,83 @@ export function planAddEntry(
   key: string,
   value: string,
 ): TextEdit {
-  const newline = text.includes('\r\n') ? '\r\n' : '\n';
-  const line = `${printKey(key)} = ${value}`;
   const table = nodeAt(root, path);
-  if (table?.kind !== 'table' || table.origin === 'implied') {
-    const gap = text === '' ? '' : text.endsWith('\n') ? newline : newline + newline;
-    const header = `[${path.map(printKey).join('.')}]`;
-    return { offset: text.length, length: 0, text: `${gap}${header}${newline}${line}${newline}` };
+  if (table?.kind === 'table' && table.origin !== 'implied')
+    return addPairs(text, table, key, [{ key: printKey(key), value }], path.length === 0);
+  const parent = path.length === 0 ? null : nodeAt(root, path.slice(0, -1));
+  const isClosed =
+    parent?.kind === 'table' && (parent.origin === 'inline' || parent.origin === 'dotted');
+  if (table === null && isClosed) {
+    const name = path.at(-1)!;
+    return parent.origin === 'inline'
+      ? addPairs(text, parent, name, [
+          { key: printKey(name), value: `{ ${printKey(key)} = ${value} }` },
+        ])
+      : addPairs(text, parent, name, [{ key: `${printKey(name)}.${printKey(key)}`, value }]);
   }
-  const entries = [...table.entries.values()].filter((entry) => !isTableOfItsOwn(entry));
-  const before = entryBefore(entries, key);
-  if (table.origin === 'inline') return insertInline(table, entries, before, line);
-  const dotted = table.origin === 'dotted' ? `${path.map(printKey).join('.')}.` : '';
-  const indent = indentOf(text, (before ?? entries[0])?.span[0]);
-  if (before === null && entries.length > 0) {
-    return {
-      offset: lineStart(text, entries[0]!.span[0]),
-      length: 0,
-      text: `${indent}${dotted}${line}${newline}`,
-    };
-  }
-  if (before === null && path.length === 0)
-    return { offset: 0, length: 0, text: `${line}${newline}` };
-  const offset = lineEnd(text, before === null ? table.span[1] : before.span[1]);
-  const hasNewline = text[offset] === '\n' || text[offset] === '\r';
-  return {
-    offset,
-    length: 0,
-    text: `${newline}${indent}${dotted}${line}${hasNewline ? '' : newline}`,
-  };
+  const newline = newlineOf(text);
+  const header = `[${path.map(printKey).join('.')}]`;
+  return appendBlock(text, [header, `${printKey(key)} = ${value}`].join(newline));
 }
 
-function isTableOfItsOwn({ value }: TomlEntry): boolean {
-  return value.kind === 'table' && value.origin !== 'inline';
+/** The edit that adds a block at the end of a text, set apart by a blank line. */
+export function appendBlock(text: string, block: string): TextEdit {
+  const newline = newlineOf(text);
+  const gap =
+    text === '' || text === '\ufeff' ? '' : text.endsWith('\n') ? newline : newline + newline;
+  return { offset: text.length, length: 0, text: `${gap}${block}${newline}` };
+}
+
+/**
+ * The edit that adds pairs, which stay together, to a table that is there.
+ * @param name by which they are put in their place
+ * @param isRoot whether the table is the file itself, whose pairs stand before all headers
+ */
+export function addPairs(
+  text: string,
+  table: TomlTable,
+  name: string,
+  pairs: readonly Pair[],
+  isRoot = false,
+): TextEdit {
+  const prefix = table.prefix === null ? '' : text.slice(...table.prefix);
+  const lines = pairs.map(({ key, value }) => `${prefix}${key} = ${value}`);
+  const braces = table.origin === 'inline' ? table : table.braces;
+  if (braces !== null) return betweenBraces(table, braces, name, lines.join(', '));
+  const newline = newlineOf(text);
+  const entries = ownEntries(table);
+  const before = entryBefore(entries, name);
+  const first = entries[0];
+  const indent = indentOf(text, (before ?? first)?.span[0]);
+  const block = lines.map((line) => `${indent}${line}`).join(newline);
+  if (before === null && first !== undefined) {
+    // Comments that stand right above the first entry are about it.
+    const offset = withCommentsAbove(text, lineStart(text, first.span[0]), table.span[1]);
+    return { offset, length: 0, text: `${block}${newline}` };
+  }
+  if (before === null && isRoot)
+    return { offset: text.startsWith('\ufeff') ? 1 : 0, length: 0, text: `${block}${newline}` };
+  const after = before?.span[1] ?? (table.origin === 'dotted' ? lastLineOf(table) : table.span[1]);
+  const offset = lineEnd(text, after);
+  const hasNewline = text[offset] === '\n' || text[offset] === '\r';
+  return { offset, length: 0, text: `${newline}${block}${hasNewline ? '' : newline}` };
+}
+
+/** Entries that stand in a table's own lines or braces. */
+function ownEntries(table: TomlTable): readonly TomlEntry[] {
+  return [...table.entries.values()].filter(
+    ({ value }) => value.kind !== 'table' || value.origin === 'inline',
+  );
+}
+
+/** The end of the last pair that a table made by dotted keys has, at any depth. */
+function lastLineOf(table: TomlTable): number {
+  return Math.max(
+    table.span[1],
+    ...[...table.entries.values()].map(({ value, span }) =>
+      value.kind === 'table' && value.origin === 'dotted' ? lastLineOf(value) : span[1],
+    ),
+  );
 }
 
 /** The entry after which a key belongs; null: before all of them. */
@@ -83,31 +145,16 @@ function entryBefore(entries: readonly TomlEntry[], key: string): TomlEntry | nu
   return entries.findLast((entry) => entry.key < key) ?? null;
 }
 
-function insertInline(
-  table: TomlTable,
-  entries: readonly TomlEntry[],
-  before: TomlEntry | null,
-  line: string,
-): TextEdit {
-  const [start, end] = table.span;
-  if (entries.length === 0) return { offset: start, length: end - start, text: `{ ${line} }` };
-  if (before === null) return { offset: entries[0]!.span[0], length: 0, text: `${line}, ` };
-  return { offset: before.span[1], length: 0, text: `, ${line}` };
-}
-
-export function printKey(key: string): string {
-  return /^[A-Za-z0-9_-]+$/.test(key) ? key : JSON.stringify(key);
-}
-
-function lineStart(text: string, offset: number): number {
-  return text.lastIndexOf('\n', offset - 1) + 1;
-}
-
-/** The offset of the line's end, before `\r\n` or `\n`. */
-function lineEnd(text: string, offset: number): number {
-  const newline = text.indexOf('\n', offset);
-  if (newline < 0) return text.length;
-  return newline > offset && text[newline - 1] === '\r' ? newline - 1 : newline;
+function betweenBraces(table: TomlTable, braces: TomlTable, name: string, pairs: string): TextEdit {
+  const [start, end] = braces.span;
+  if (braces.pairs.length === 0)
+    return { offset: start, length: end - start, text: `{ ${pairs} }` };
+  const entries = ownEntries(table);
+  const before = entryBefore(entries, name);
+  if (before !== null) return { offset: before.span[1], length: 0, text: `, ${pairs}` };
+  const first = entries[0];
+  if (first !== undefined) return { offset: first.span[0], length: 0, text: `${pairs}, ` };
+  return { offset: braces.pairs.at(-1)![1], length: 0, text: `, ${pairs}` };
 }
 
 function indentOf(text: string, offset: number | undefined): string {

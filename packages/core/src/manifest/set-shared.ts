@@ -1,5 +1,5 @@
 import type { TextEdit } from '../text/index.js';
-import { nodeAt, planAddEntry, planSetString } from './edit-toml.js';
+import { nodeAt, planAddEntry, planSetString, printString } from './edit-toml.js';
 import { parseToml, type TomlNode, type TomlTable } from './toml-document.js';
 
 /** What a new shared file begins with. */
@@ -26,8 +26,7 @@ export function planSetShared(
     (found: TomlNode | null, path) => found ?? (path && nodeAt(parsed.root, path)),
     null,
   );
-  if (node === null)
-    return [planAddEntry(text, parsed.root, ['shared'], name, JSON.stringify(range))];
+  if (node === null) return [planAddEntry(text, parsed.root, ['shared'], name, printString(range))];
   if (node.kind !== 'string') return null;
   return node.value === range ? [] : [planSetString(text, node.span, range)];
 }

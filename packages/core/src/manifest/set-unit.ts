@@ -1,7 +1,7 @@
 import type { TextEdit } from '../text/index.js';
-import { nodeAt, planAddEntry } from './edit-toml.js';
+import { appendBlock, planAddEntry } from './edit-toml.js';
 import { parseToml } from './toml-document.js';
-import { planRemoveEntry, removeLines } from './remove-entry.js';
+import { planRemoveEntry, planRemoveIfEmpty, removeLines } from './remove-entry.js';
 import { tomlUnits, unitKey } from './toml-units.js';
 
 /**
@@ -12,33 +12,24 @@ export function planSetUnit(
   text: string,
   path: readonly string[],
   wanted: { readonly source: string; readonly isBlock: boolean } | null,
-): TextEdit | null {
+): readonly TextEdit[] {
   const parsed = parseToml(text);
   const unit = tomlUnits(text)?.get(unitKey(path));
-  if (!parsed.ok) return null;
+  if (!parsed.ok) return [];
   if (wanted === null) {
-    if (unit === undefined) return null;
-    return planRemoveEntry(text, parsed.root, path) ?? removeLines(text, unit.whole);
+    if (unit === undefined) return [];
+    return planRemoveEntry(text, parsed.root, path) ?? [removeLines(text, unit.whole)];
   }
   if (unit !== undefined) {
     const [start, end] = wanted.isBlock ? unit.whole : unit.span;
-    return { offset: start, length: end - start, text: wanted.source };
+    return [{ offset: start, length: end - start, text: wanted.source }];
   }
-  if (wanted.isBlock) {
-    const gap = text === '' || text.endsWith('\n') ? '\n' : '\n\n';
-    return { offset: text.length, length: 0, text: `${gap}${wanted.source}\n` };
-  }
-  return planAddEntry(text, parsed.root, path.slice(0, -1), path.at(-1)!, wanted.source);
+  if (wanted.isBlock) return [appendBlock(text, wanted.source)];
+  return [planAddEntry(text, parsed.root, path.slice(0, -1), path.at(-1)!, wanted.source)];
 }
 
-/** Plans the removal of a table's header where the table has nothing in it. */
-export function planRemoveEmptyTable(text: string, path: readonly string[]): TextEdit | null {
+/** Plans the removal of a table where the table has nothing in it. */
+export function planRemoveEmptyTable(text: string, path: readonly string[]): readonly TextEdit[] {
   const parsed = parseToml(text);
-  if (!parsed.ok) return null;
-  const table = nodeAt(parsed.root, path);
-  if (table?.kind !== 'table' || table.entries.size > 0 || table.origin !== 'header') return null;
-  const [start, end] = table.span;
-  const newline = text.indexOf('\n', end);
-  const lineEnd = newline < 0 ? text.length : newline + 1;
-  return { offset: start, length: lineEnd - start, text: '' };
+  return parsed.ok ? planRemoveIfEmpty(text, parsed.root, path) : [];
 }

@@ -1,5 +1,5 @@
 import type { TextEdit } from '../text/index.js';
-import { nodeAt, planAddEntry, planSetString } from './edit-toml.js';
+import { nodeAt, planAddEntry, planSetString, printString } from './edit-toml.js';
 import type { TreePlan } from './plan.js';
 import { planRemoveEntry } from './remove-entry.js';
 import { planSetList } from './set-list.js';
@@ -9,8 +9,10 @@ export type TomlValue = string | number | readonly string[];
 
 export function printValue(value: TomlValue): string {
   return Array.isArray(value)
-    ? `[${value.map((one) => JSON.stringify(one)).join(', ')}]`
-    : JSON.stringify(value);
+    ? `[${value.map(printString).join(', ')}]`
+    : typeof value === 'string'
+      ? printString(value)
+      : String(value);
 }
 
 /** Makes the key at a path say a value, in place where it is there, in its sorted place where it is not. */
@@ -31,8 +33,5 @@ export function setValue(path: readonly string[], value: TomlValue): TreePlan {
 
 /** Takes a key out of its table; nothing where it is not there. */
 export function dropKey(path: readonly string[]): TreePlan {
-  return (text, root) => {
-    const edit = planRemoveEntry(text, root, path);
-    return edit === null ? [] : [edit];
-  };
+  return (text, root) => planRemoveEntry(text, root, path) ?? [];
 }

@@ -15,6 +15,12 @@ export interface TomlTable {
   readonly origin: TableOrigin;
   readonly span: Span;
   readonly entries: Map<string, TomlEntry>;
+  /** Of one made by dotted keys: what stands before the last key, as `needs.dev.` of `needs.dev.x = "1"`. */
+  readonly prefix: Span | null;
+  /** Of one made by dotted keys between braces: the table of those braces. */
+  readonly braces: TomlTable | null;
+  /** Of one between braces: all its pairs of key and value in order, those of dotted keys among them. */
+  readonly pairs: Span[];
 }
 
 export interface TomlArray {
@@ -58,8 +64,13 @@ export function parseToml(text: string): TomlParse {
   }
 }
 
-function table(origin: TableOrigin, span: Span): TomlTable {
-  return { kind: 'table', origin, span, entries: new Map() };
+function table(
+  origin: TableOrigin,
+  span: Span,
+  prefix: Span | null = null,
+  braces: TomlTable | null = null,
+): TomlTable {
+  return { kind: 'table', origin, span, entries: new Map(), prefix, braces, pairs: [] };
 }
 
 function buildRoot(program: AST.TOMLProgram): TomlTable {
@@ -74,7 +85,12 @@ function buildRoot(program: AST.TOMLProgram): TomlTable {
 function addTable(root: TomlTable, node: AST.TOMLTable): void {
   const keys = node.key.keys;
   let parent = root;
-  for (const key of keys.slice(0, -1)) parent = childTable(parent, key, 'implied', key.range);
+  for (const key of keys.slice(0, -1)) {
+    parent = childTable(parent, key, () => ({
+      made: table('implied', key.range),
+      span: key.range,
+    }));
+  }
   const last = keys.at(-1)!;
   const made = table('header', headerSpan(node));
   if (node.kind === 'array') {
@@ -96,24 +112,35 @@ function headerSpan(node: AST.TOMLTable): Span {
   return [node.range[0], node.key.range[1] + brackets];
 }
 
-function addKeyValue(parent: TomlTable, node: AST.TOMLKeyValue): void {
+/** @param braces the table between braces that the pair stands in */
+function addKeyValue(
+  parent: TomlTable,
+  node: AST.TOMLKeyValue,
+  braces: TomlTable | null = null,
+): void {
   const keys = node.key.keys;
+  braces?.pairs.push(node.range);
   let target = parent;
-  for (const key of keys.slice(0, -1)) target = childTable(target, key, 'dotted', node.range);
+  for (const [i, key] of keys.slice(0, -1).entries()) {
+    const prefix: Span = [node.range[0], keys[i + 1]!.range[0]];
+    target = childTable(target, key, () => ({
+      made: table('dotted', node.range, prefix, braces),
+      span: node.range,
+    }));
+  }
   addEntry(target, keys.at(-1)!, buildValue(node.value), node.range);
 }
 
 function childTable(
   parent: TomlTable,
   key: AST.TOMLBare | AST.TOMLQuoted,
-  origin: TableOrigin,
-  span: Span,
+  make: () => { readonly made: TomlTable; readonly span: Span },
 ): TomlTable {
   const existing = parent.entries.get(keyText(key))?.value;
   if (existing?.kind === 'table') return existing;
   const last = existing?.kind === 'array' ? existing.items.at(-1) : undefined;
   if (last?.kind === 'table') return last;
-  const made = table(origin, span);
+  const { made, span } = make();
   addEntry(parent, key, made, span);
   return made;
 }
@@ -138,7 +165,7 @@ function buildValue(node: AST.TOMLContentNode): TomlNode {
       return { kind: 'array', span: node.range, items: node.elements.map(buildValue) };
     case 'TOMLInlineTable': {
       const made = table('inline', node.range);
-      for (const entry of node.body) addKeyValue(made, entry);
+      for (const entry of node.body) addKeyValue(made, entry, made);
       return made;
     }
     case 'TOMLValue':

@@ -176,8 +176,8 @@ function brought(
   return says(text, wanted) ? text : null;
 }
 
-function edited(text: string, edit: ReturnType<typeof planSetUnit>): string {
-  return edit === null ? text : applyEdits(text, [edit]);
+function edited(text: string, edits: ReturnType<typeof planSetUnit>): string {
+  return edits.length === 0 ? text : applyEdits(text, edits);
 }
 
 function says(text: string, wanted: Wanted): boolean {
