@@ -7,7 +7,7 @@ import {
   loadPackages,
   lockSum,
   LOCK_FILE,
-  placeProblem,
+  placeProblems,
   printLock,
   readWorkspace,
   requiredPackages,
@@ -45,7 +45,7 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
   const files = await readWorkTree(options.in);
   const { workspace, problems } = readWorkspace(files);
   if (workspace === null || problems.some(isBlocking)) {
-    if (options.json) output.say(problemsJson(problems.map((one) => placeProblem(files, one))));
+    if (options.json) output.say(problemsJson(placeProblems(files, problems)));
     usableWorkspace(files, output);
     return EXIT.unreadable;
   }
@@ -146,9 +146,7 @@ function tellChange(
 /** The workspace, or null when something stands in the way; that is said. */
 export function usableWorkspace(files: WorkspaceFiles, output: Output): Workspace | null {
   const { workspace, problems } = readWorkspace(files);
-  for (const problem of problems) {
-    const { place, message } = placeProblem(files, problem);
+  for (const { place, message } of placeProblems(files, problems))
     output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
-  }
   return problems.some(isBlocking) ? null : workspace;
 }

@@ -19,7 +19,7 @@ import { isShared, sheetRows, type SheetRow } from '../sheet/index.js';
 import {
   isBlocking,
   LOCK_FILE,
-  placeProblem,
+  placeProblems,
   readWorkspace,
   type PlacedProblem,
   type Workspace,
@@ -128,7 +128,7 @@ export function evaluateDraft(
     return {
       kind: 'unreadable',
       changes: [],
-      problems: base.reading.problems.map((p) => placeProblem(base.files, p)),
+      problems: placeProblems(base.files, base.reading.problems),
     };
   }
   const { files, reading, problems } = made ?? makeEdits(base, base.workspace, edits);
@@ -139,7 +139,7 @@ export function evaluateDraft(
     return {
       kind: 'unreadable',
       changes,
-      problems: reading.problems.map((p) => placeProblem(files, p)),
+      problems: placeProblems(files, reading.problems),
     };
   }
   const { records, today } = base;

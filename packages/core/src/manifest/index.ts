@@ -35,5 +35,5 @@ export {
   type MutedText,
 } from './edit-shared.js';
 export { setValue, type TomlValue } from './set-value.js';
-export { planRemoveEmptyTable, planSetUnit } from './set-unit.js';
+export { planSetUnit, withUnits, type WantedUnit } from './set-unit.js';
 export { tomlUnits, unitKey, type TomlUnit } from './toml-units.js';

@@ -1,5 +1,6 @@
 import { parseTOML, ParseError, type AST } from 'toml-eslint-parser';
 import type { Span } from '../text/index.js';
+import { beyondLimits } from './toml-limits.js';
 
 /** A TOML value with its place in the text. */
 export type TomlNode = TomlTable | TomlArray | TomlScalar;
@@ -50,15 +51,14 @@ export type TomlParse =
 
 /** Parses TOML 1.0 into a tree with positions. Errors carry the place where reading stopped. O(length). */
 export function parseToml(text: string): TomlParse {
+  const beyond = beyondLimits(text);
+  if (beyond !== null) return { ok: false, ...beyond };
   try {
     return { ok: true, root: buildRoot(parseTOML(text, { tomlVersion: '1.0' })) };
   } catch (error) {
     if (error instanceof ParseError) {
       const at = Math.min(error.index, text.length);
       return { ok: false, message: error.message, span: [at, Math.min(at + 1, text.length)] };
-    }
-    if (error instanceof RangeError) {
-      return { ok: false, message: 'values are nested too deeply', span: [0, 0] };
     }
     throw error;
   }

@@ -1,6 +1,5 @@
 import { applyPatch, structuredPatch } from 'diff';
-import { planRemoveEmptyTable, planSetUnit, tomlUnits, type TomlUnit } from '../manifest/index.js';
-import { applyEdits } from '../text/index.js';
+import { tomlUnits, withUnits, type TomlUnit, type WantedUnit } from '../manifest/index.js';
 
 /** A thing that both sides changed, each differently. */
 export interface ManifestConflict {
@@ -72,14 +71,6 @@ export function mergeManifest(
   const [first, second] = ours < theirs ? [ours, theirs] : [theirs, ours];
   const text = brought(first, base ?? '', second, wanted) ?? brought(first, null, '', wanted);
   return text === null ? asWhole() : { kind: 'merged', text };
-}
-
-/** What a unit is to say, with the text that says it. */
-interface WantedUnit {
-  readonly path: readonly string[];
-  readonly value: string;
-  readonly source: string;
-  readonly isBlock: boolean;
 }
 
 type Wanted = ReadonlyMap<string, WantedUnit>;
@@ -161,23 +152,8 @@ function brought(
   second: string,
   wanted: Wanted,
 ): string | null {
-  let text = base === null ? first : withLines(first, base, second);
-  const now = tomlUnits(text);
-  if (now === null) return null;
-  for (const [key, { path }] of now) {
-    if (wanted.has(key)) continue;
-    text = edited(text, planSetUnit(text, path, null));
-    for (let depth = path.length - 1; depth > 0; depth--)
-      text = edited(text, planRemoveEmptyTable(text, path.slice(0, depth)));
-  }
-  for (const [key, unit] of wanted)
-    if (tomlUnits(text)?.get(key)?.value !== unit.value)
-      text = edited(text, planSetUnit(text, unit.path, unit));
-  return says(text, wanted) ? text : null;
-}
-
-function edited(text: string, edits: ReturnType<typeof planSetUnit>): string {
-  return edits.length === 0 ? text : applyEdits(text, edits);
+  const text = withUnits(base === null ? first : withLines(first, base, second), wanted);
+  return text !== null && says(text, wanted) ? text : null;
 }
 
 function says(text: string, wanted: Wanted): boolean {
@@ -192,6 +168,8 @@ function says(text: string, wanted: Wanted): boolean {
 /** The changes from base to another text, put into a third hunk by hunk where their surroundings are there. */
 function withLines(text: string, base: string, other: string): string {
   const patch = structuredPatch('', '', base, other, '', '', { context: 2 });
+  const whole = applyPatch(text, patch, { fuzzFactor: 0 });
+  if (whole !== false && tomlUnits(whole) !== null) return whole;
   let merged = text;
   for (const hunk of patch.hunks) {
     const applied = applyPatch(merged, { ...patch, hunks: [hunk] }, { fuzzFactor: 0 });

@@ -5,7 +5,7 @@ import {
   isBlocking,
   isWorkspaceFile,
   LOCK_FILE,
-  placeProblem,
+  placeProblems,
   readWorkspace,
   type PlacedProblem,
   type Workspace,
@@ -104,7 +104,7 @@ export function mergeManifests({
   if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
   const { workspace, problems } = readWorkspace(files, reading);
   if (workspace === null || problems.some(isBlocking)) {
-    return { kind: 'unreadable', problems: problems.map((one) => placeProblem(files, one)) };
+    return { kind: 'unreadable', problems: placeProblems(files, problems) };
   }
   const before = mergeLockAnswers({
     base: base.get(LOCK_FILE),

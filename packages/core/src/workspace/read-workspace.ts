@@ -177,11 +177,14 @@ function refuseSameNames(manifests: Map<string, ProjectManifest>, report: Report
   }
 }
 
+const MOST_SEARCHES = 50;
+
 /** Gives the requirements of all projects their meaning. */
 class ProjectBuilder {
   readonly agreements: ReadonlyMap<string, Agreement>;
   private readonly folderByName: ReadonlyMap<string, string>;
   private readonly allTargets: readonly string[];
+  private searches = 0;
 
   constructor(
     private readonly root: RootManifest,
@@ -232,8 +235,7 @@ class ProjectBuilder {
     if (written === 'workspace') {
       const folder = this.folderByName.get(name);
       if (folder !== undefined) return { kind: 'project', folder };
-      const meant = nearestWord(name, [...this.folderByName.keys()]);
-      problems.push({ code: 'PROJECT_UNKNOWN', name, meant, span });
+      problems.push({ code: 'PROJECT_UNKNOWN', name, meant: this.meantProject(name), span });
       return null;
     }
     if (written !== 'shared') return this.rangeOf(name, written);
@@ -242,6 +244,12 @@ class ProjectBuilder {
       return { kind: 'range', text: agreement.text, range: agreement.range };
     problems.push({ code: 'NOT_SHARED', name, span });
     return null;
+  }
+
+  /** The project that a name most likely means; looked for a few times only, as it looks at all of them. */
+  private meantProject(name: string): string | null {
+    this.searches += 1;
+    return this.searches > MOST_SEARCHES ? null : nearestWord(name, [...this.folderByName.keys()]);
   }
 
   private rangeOf(name: string, text: string): Meaning {
@@ -283,14 +291,14 @@ class ProjectBuilder {
 
   /** Exceptions and [everywhere] may only name projects that are there. */
   private refuseUnknownProjects(manifests: ReadonlyMap<string, ProjectManifest>): void {
-    const known = [...this.folderByName.keys(), ...manifests.keys()];
+    const known = new Set([...this.folderByName.keys(), ...manifests.keys()]);
     const named = [
       ...this.shared.exceptions.map(({ project, span }) => ({ text: project, span })),
       ...this.shared.everywhere.flatMap(({ except }) => except),
     ];
     for (const { text, span } of named) {
-      if (known.includes(text)) continue;
-      const meant = nearestWord(text, known);
+      if (known.has(text)) continue;
+      const meant = this.meantProject(text);
       this.report(SHARED_FILE, [{ code: 'PROJECT_UNKNOWN', name: text, meant, span }]);
     }
   }

@@ -4,7 +4,7 @@ import pLimit, { type LimitFunction } from 'p-limit';
 import {
   draftBase,
   lockSum,
-  placeProblem,
+  placeProblems,
   printLock,
   readWorkspace,
   requiredPackages,
@@ -173,7 +173,7 @@ export class SnapshotService {
     return {
       head,
       base,
-      problems: reading.problems.map((problem) => placeProblem(files, problem)),
+      problems: placeProblems(files, reading.problems),
       lockSum: resolution === null ? null : lockSum(printLock(resolution)),
       registry,
     };

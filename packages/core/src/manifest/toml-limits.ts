@@ -1,0 +1,55 @@
+import type { Span } from '../text/index.js';
+
+/*
+ * Limits of what is read. Each is far beyond what a manifest needs; without them one file could take a machine's
+ * memory, or a parser's stack.
+ */
+const MOST_CHARACTERS = 4_000_000;
+const MOST_IN_STRING = 65_536;
+const DEEPEST = 100;
+
+/** The first place where a text goes beyond what is read, in words; null: nowhere. O(length). */
+export function beyondLimits(
+  text: string,
+): { readonly message: string; readonly span: Span } | null {
+  if (text.length > MOST_CHARACTERS) {
+    const message = `The file has ${text.length} characters; at most ${MOST_CHARACTERS} are read`;
+    return { message, span: [MOST_CHARACTERS, MOST_CHARACTERS] };
+  }
+  let depth = 0;
+  for (let at = 0; at < text.length; at++) {
+    const unit = text[at]!;
+    if (unit === '#') at = endOfLine(text, at);
+    else if (unit === '"' || unit === "'") {
+      const end = endOfString(text, at, unit);
+      if (end - at > MOST_IN_STRING) {
+        const message = `A string has more than ${MOST_IN_STRING} characters`;
+        return { message, span: [at, at + 1] };
+      }
+      at = end - 1;
+    } else if (unit === '[' || unit === '{') {
+      depth += 1;
+      if (depth > DEEPEST)
+        return { message: `Values are nested more than ${DEEPEST} deep`, span: [at, at + 1] };
+    } else if (unit === ']' || unit === '}') depth = Math.max(0, depth - 1);
+  }
+  return null;
+}
+
+function endOfLine(text: string, from: number): number {
+  const end = text.indexOf('\n', from);
+  return end < 0 ? text.length : end;
+}
+
+/** After the closing quotes of a string, or the end of its line where they are missing. */
+function endOfString(text: string, start: number, quote: string): number {
+  const triple = quote.repeat(3);
+  const isLong = text.startsWith(triple, start);
+  for (let at = start + (isLong ? 3 : 1); at < text.length; at++) {
+    if (text[at] === '\\' && quote === '"') at += 1;
+    else if (isLong ? text.startsWith(triple, at) : text[at] === quote)
+      return at + (isLong ? 3 : 1);
+    else if (!isLong && text[at] === '\n') return at;
+  }
+  return text.length;
+}
