@@ -1,15 +1,12 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import pLimit from 'p-limit';
-import pRetry, { AbortError } from 'p-retry';
 import { In, type Repository } from 'typeorm';
+import { addressOf, HttpRegistry } from '@deep-ledger/registry-client';
 import {
   loadPackages,
-  parseRegistryJson,
   readPackageRecord,
   recordOfDocument,
   RegistryError,
-  unreachableRegistry,
   type PackageRecord,
   type PackageRecords,
 } from '@deep-ledger/core';
@@ -19,7 +16,6 @@ import { PackageDocumentEntity } from './package-document.entity.js';
 import { RegistryEntity } from './registry.entity.js';
 
 const TIMEOUT_MS = 5_000;
-const AT_ONCE = 16;
 
 /** What a registry's documents say, and what could not be learnt. */
 export interface RegistryReading {
@@ -48,7 +44,7 @@ interface ParsedDocument {
 @Injectable()
 export class RegistryService {
   private readonly parsed = new Map<string, Map<string, ParsedDocument>>();
-  private readonly limit = pLimit(AT_ONCE);
+  private readonly clients = new Map<string, HttpRegistry>();
   private revision = 0;
 
   constructor(
@@ -75,7 +71,7 @@ export class RegistryService {
         const known = await this.stored(url, names);
         await Promise.all(
           names.map((name) =>
-            this.limit(async () => {
+            (async () => {
               const stored = known.get(name);
               if (stored !== undefined && !stored.isOutdated) return;
               if (isDown) return;
@@ -85,7 +81,7 @@ export class RegistryService {
                 if (!(error instanceof RegistryError)) throw error;
                 trouble.set(name, error);
               }
-            }),
+            })(),
           ),
         );
         const cache = this.cacheOf(url);
@@ -110,7 +106,7 @@ export class RegistryService {
 
   /** @throws RegistryError if the registry does not answer as one */
   async probe(url: string): Promise<void> {
-    await this.getJson(`${url}/changes?since=0`);
+    await this.registry(url).read('/changes?since=0');
   }
 
   /** The documents of these packages as they were read, each as JSON; those that the registry lacks are left out. */
@@ -162,7 +158,7 @@ export class RegistryService {
   private async noteChanges(url: string): Promise<string> {
     const known = await this.registries.findOneBy({ url });
     const since = known?.cursor ?? '0';
-    const answer = (await this.getJson(`${url}/changes?since=${encodeURIComponent(since)}`)).body;
+    const answer = await this.registry(url).read(`/changes?since=${encodeURIComponent(since)}`);
     if (!isChanges(answer)) {
       throw new RegistryError(
         'REGISTRY_NONSENSE',
@@ -178,18 +174,20 @@ export class RegistryService {
   }
 
   private async fetchDocument(url: string, name: string, etag: string | null): Promise<void> {
-    const address = `${url}/packages/${encodeURIComponent(name)}`;
-    const { status, body, etag: newEtag } = await this.getJson(address, etag);
+    const registry = this.registry(url);
+    const answer = await registry.document(name, etag);
     const fetchedAt = this.clock.now();
-    if (status === 304) {
+    if (answer.kind === 'unchanged') {
       await this.documents.update({ registryUrl: url, name }, { isOutdated: false });
       return;
     }
-    const record = status === 404 ? null : recordOfDocument(address, name, body);
+    const body = answer.kind === 'found' ? answer.body : null;
+    const record =
+      body === null ? null : recordOfDocument(registry.documentAddress(name), name, body);
     await this.documents.save({
       registryUrl: url,
       name,
-      etag: newEtag,
+      etag: answer.kind === 'found' ? answer.etag : null,
       body: record === null ? null : (body as object),
       isOutdated: false,
       fetchedAt,
@@ -198,51 +196,16 @@ export class RegistryService {
     this.revision += 1;
   }
 
-  private async getJson(
-    address: string,
-    etag: string | null = null,
-  ): Promise<{ status: number; body: unknown; etag: string | null }> {
-    const response = await this.get(address, etag);
-    const text = await response.text().catch(() => {
-      throw new RegistryError(
-        'REGISTRY_DOWN',
-        `${address} broke off its answer. Is the registry running?`,
-      );
-    });
-    const answer = { status: response.status, etag: response.headers.get('etag') };
-    if (response.status === 304 || response.status === 404) return { ...answer, body: null };
-    return { ...answer, body: parseRegistryJson(address, text) };
-  }
-
-  private async get(address: string, etag: string | null): Promise<Response> {
-    return pRetry(
-      async () => {
-        const response = await fetch(address, {
-          headers: {
-            accept: 'application/json',
-            ...(etag === null ? {} : { 'if-none-match': etag }),
-          },
-          signal: AbortSignal.timeout(TIMEOUT_MS),
-        }).catch((error: unknown) => {
-          throw unreachableRegistry(address, error);
-        });
-        if (response.status >= 500)
-          throw new RegistryError(
-            'REGISTRY_DOWN',
-            `${address} answers with status ${response.status}.`,
-          );
-        if (response.status >= 400 && response.status !== 404) {
-          throw new AbortError(
-            new RegistryError(
-              'REGISTRY_NONSENSE',
-              `${address} answers with status ${response.status}. Is this address a registry?`,
-            ),
-          );
-        }
-        return response;
-      },
-      { retries: 1, minTimeout: 100 },
-    );
+  private registry(url: string): HttpRegistry {
+    let registry = this.clients.get(url);
+    if (registry === undefined) {
+      const address = addressOf(url);
+      if (address === null)
+        throw new RegistryError('REGISTRY_NONSENSE', `${url} is no http or https address.`);
+      registry = new HttpRegistry(address, { timeoutMs: TIMEOUT_MS, retries: 1 });
+      this.clients.set(url, registry);
+    }
+    return registry;
   }
 }
 

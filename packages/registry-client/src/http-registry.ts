@@ -1,0 +1,142 @@
+import pLimit from 'p-limit';
+import pRetry, { AbortError } from 'p-retry';
+import { parseRegistryJson, RegistryError, unreachableRegistry } from '@deep-ledger/core';
+import type { RegistryAddress } from './address.js';
+
+/** What a registry answered. */
+export type Answer =
+  | { readonly kind: 'found'; readonly body: unknown; readonly etag: string | null }
+  /** As with the entity tag that was sent along. */
+  | { readonly kind: 'unchanged' }
+  | { readonly kind: 'missing' };
+
+export interface HttpSettings {
+  /** Requests at once. */
+  readonly atOnce: number;
+  /** For one try, until its body is there. */
+  readonly timeoutMs: number;
+  /** Tries after the first. */
+  readonly retries: number;
+  /** Of a body, unpacked. */
+  readonly mostBytes: number;
+}
+
+const USUAL: HttpSettings = {
+  atOnce: 16,
+  timeoutMs: 10_000,
+  retries: 2,
+  mostBytes: 32 * 1024 * 1024,
+};
+
+/**
+ * One registry over HTTP. What fails for a moment (no connection, a status of 500 and above, 429) is tried again after
+ * a while that doubles; what is no answer of a registry is not. Credentials go along in a header, to this origin alone,
+ * and never into a message.
+ */
+export class HttpRegistry {
+  private readonly settings: HttpSettings;
+  private readonly limit: <T>(work: () => Promise<T>) => Promise<T>;
+
+  constructor(
+    private readonly address: RegistryAddress,
+    settings: Partial<HttpSettings> = {},
+  ) {
+    this.settings = { ...USUAL, ...settings };
+    this.limit = pLimit(this.settings.atOnce);
+  }
+
+  /** Where the document of a package is; may be shown. */
+  documentAddress(name: string): string {
+    return `${this.address.url}/packages/${encodeURIComponent(name)}`;
+  }
+
+  /** @throws RegistryError when the registry cannot be asked or answers nonsense */
+  document(name: string, etag: string | null = null): Promise<Answer> {
+    return this.get(this.documentAddress(name), etag);
+  }
+
+  /**
+   * @param path below the registry's address, with its query
+   * @throws RegistryError when the registry cannot be asked, answers nonsense or has nothing there
+   */
+  async read(path: string): Promise<unknown> {
+    const place = `${this.address.url}${path}`;
+    const answer = await this.get(place, null);
+    if (answer.kind === 'found') return answer.body;
+    throw new RegistryError(
+      'REGISTRY_NONSENSE',
+      `${place} is not there (status 404). Is this address a registry?`,
+    );
+  }
+
+  private get(place: string, etag: string | null): Promise<Answer> {
+    const { retries } = this.settings;
+    return this.limit(() =>
+      pRetry(() => this.tryOnce(place, etag), { retries, minTimeout: 100, factor: 2 }),
+    );
+  }
+
+  private async tryOnce(place: string, etag: string | null): Promise<Answer> {
+    const { authorization } = this.address;
+    const signal = AbortSignal.timeout(this.settings.timeoutMs);
+    const response = await fetch(place, {
+      headers: {
+        accept: 'application/json',
+        ...(etag === null ? {} : { 'if-none-match': etag }),
+        ...(authorization === null ? {} : { authorization }),
+      },
+      // A redirection to elsewhere would take the credentials along.
+      redirect: authorization === null ? 'follow' : 'error',
+      signal,
+    }).catch((error: unknown) => {
+      throw unreachableRegistry(place, error);
+    });
+    const { status } = response;
+    if (status === 304) return { kind: 'unchanged' };
+    if (status === 404) return { kind: 'missing' };
+    if (status >= 500 || status === 429)
+      throw new RegistryError('REGISTRY_DOWN', `${place} answers with status ${status}.`);
+    if (status === 401 || status === 403)
+      throw refused(
+        `${place} wants credentials (status ${status}). Write them into the registry's address.`,
+      );
+    if (!response.ok)
+      throw refused(`${place} answers with status ${status}. Is this address a registry?`);
+    const text = await this.bodyOf(place, response);
+    try {
+      return {
+        kind: 'found',
+        body: parseRegistryJson(place, text),
+        etag: response.headers.get('etag'),
+      };
+    } catch (error) {
+      throw new AbortError(error as Error);
+    }
+  }
+
+  private async bodyOf(place: string, response: Response): Promise<string> {
+    const { mostBytes } = this.settings;
+    const decoder = new TextDecoder();
+    let [text, bytes] = ['', 0];
+    try {
+      for await (const chunk of (response.body ?? []) as AsyncIterable<Uint8Array>) {
+        bytes += chunk.byteLength;
+        if (bytes > mostBytes) break;
+        text += decoder.decode(chunk, { stream: true });
+      }
+    } catch {
+      throw new RegistryError(
+        'REGISTRY_DOWN',
+        `${place} broke off its answer. Is the registry running?`,
+      );
+    }
+    if (bytes > mostBytes)
+      throw refused(`${place} answers with more than ${mostBytes} bytes; so much is not read.`);
+    return text + decoder.decode();
+  }
+}
+
+/** An answer that would be the same at the next try. */
+function refused(message: string): AbortError {
+  return new AbortError(new RegistryError('REGISTRY_NONSENSE', message));
+}

@@ -1,0 +1,4 @@
+export { addressOf, shownAddress, type RegistryAddress } from './address.js';
+export { HttpRegistry, type Answer, type HttpSettings } from './http-registry.js';
+export { DocumentCache, userCacheFolder } from './document-cache.js';
+export { registryPort, type PortSettings } from './registry-port.js';
