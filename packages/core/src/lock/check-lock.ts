@@ -68,7 +68,7 @@ function brokenState(text: string, reading: Exclude<LockReading, { kind: 'read' 
     return { state: 'broken', reasons, resolution: null };
   }
   const message =
-    'The lockfile carries the markers of an unfinished merge. Settle the manifests, then write it anew with `deep-ledger lock`.';
+    'The lockfile carries the markers of an unfinished merge. Settle the manifests, then run `deep-ledger lock`, which resolves it from both sides.';
   return {
     state: 'broken',
     reasons: [{ code: 'LOCK_CONFLICTED', about: [], message, place: placeAt(reading.span[0]) }],

@@ -127,6 +127,19 @@ describe('a lockfile', () => {
     );
   });
 
+  test('of which one block is misspelt keeps all the others', () => {
+    const broken = FULL.text.replace('runtime log "*" by', 'runtime log "*" bye');
+    const reading = readLock(broken);
+    if (reading.kind !== 'broken') throw new Error(reading.kind);
+    expect(reading.problems).toHaveLength(1);
+    expect(reading.kept.copies).toEqual(FULL.resolution.copies);
+    expect(reading.kept.projects.map(({ folder }) => folder)).toEqual(['a']);
+    expect(readLock(FULL.text.replace('format 2', 'format 9'))).toMatchObject({
+      kind: 'broken',
+      kept: { projects: [], copies: [] },
+    });
+  });
+
   test('read with the blocks of another reads the same', () => {
     fc.assert(
       fc.property(fc.array(anyMutation, { minLength: 1, maxLength: 2 }), (mutations) => {

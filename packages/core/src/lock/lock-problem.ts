@@ -13,16 +13,16 @@ export type LockProblem = { readonly span: Span } & (
 export function lockProblemMessage(problem: LockProblem): string {
   switch (problem.code) {
     case 'LOCK_HEADER':
-      return 'This is no lockfile of this tool: it must begin with the lines "deep-ledger lockfile" and "format 2". Write it anew with `deep-ledger lock`.';
+      return 'This is no lockfile of this tool: it must begin with the lines "deep-ledger lockfile" and "format 2". Restore the file from git, or write it anew with `deep-ledger lock --from-nothing`.';
     case 'LOCK_FORMAT':
       return `The lockfile has format ${problem.found}; this version of the tool reads formats up to 2. Update the tool.`;
     case 'LOCK_LINE':
-      return `"${problem.found}" does not belong here; expected is ${problem.expected}. Restore the file from git, or write it anew with \`deep-ledger lock\`.`;
+      return `"${problem.found}" does not belong here; expected is ${problem.expected}. Restore the file from git, or let \`deep-ledger lock\` write it again; it keeps every block that can be read.`;
     case 'LOCK_VALUE':
-      return `"${problem.found}" is no ${problem.what}. Restore the file from git, or write it anew with \`deep-ledger lock\`.`;
+      return `"${problem.found}" is no ${problem.what}. Restore the file from git, or let \`deep-ledger lock\` write it again; it keeps every block that can be read.`;
     case 'LOCK_TWICE':
-      return `${problem.what} is there twice. Remove one of the two, or write the file anew with \`deep-ledger lock\`.`;
+      return `${problem.what} is there twice. Remove one of the two, or let \`deep-ledger lock\` write the file again.`;
     case 'LOCK_INCOMPLETE':
-      return `${problem.what} has no line "${problem.missing}". Restore the file from git, or write it anew with \`deep-ledger lock\`.`;
+      return `${problem.what} has no line "${problem.missing}". Restore the file from git, or let \`deep-ledger lock\` write it again; it keeps every block that can be read.`;
   }
 }

@@ -39,7 +39,12 @@ export type LockReading =
       /** The offset at which the head of each block stands. */
       readonly heads: LockHeads;
     }
-  | { readonly kind: 'broken'; readonly problems: readonly LockProblem[] }
+  | {
+      readonly kind: 'broken';
+      readonly problems: readonly LockProblem[];
+      /** The blocks that could be read; none where the opening could not be. */
+      readonly kept: Resolution;
+    }
   | {
       readonly kind: 'conflicted';
       /** Of the first conflict marker. */
@@ -74,8 +79,9 @@ export function readLock(text: string, known: KnownBlocks | null = null): LockRe
 function readSide(text: string, known: KnownBlocks | null): LockReading {
   const reader = new LockReader(text, known);
   reader.run();
-  if (reader.problems.length > 0) return { kind: 'broken', problems: reader.problems };
   const resolution = reader.resolution();
+  if (reader.problems.length > 0)
+    return { kind: 'broken', problems: reader.problems, kept: resolution };
   const { format, isTidy: isCanonical, heads } = reader;
   return { kind: 'read', resolution, format, isCanonical, heads };
 }
@@ -128,6 +134,8 @@ class LockReader {
   private readonly goodVersions = new Set<string>();
   private block: Block | null = null;
   private hasCopies = false;
+  /** How many problems there were when the block in hand began. */
+  private problemsBefore = 0;
   /** Lines below a head that could not be read say nothing new. */
   private isSkipping = false;
   /** Of the block that begins, where known blocks are used. */
@@ -244,6 +252,7 @@ class LockReader {
 
   private readHead(): void {
     const { words } = this;
+    this.problemsBefore = this.problems.length;
     this.isSkipping = true;
     const kind = words.is(0, 'project') ? 'project' : words.is(0, 'copy') ? 'copy' : null;
     if (kind === null)
@@ -317,8 +326,10 @@ class LockReader {
     if (title === undefined || title.length === 0) return this.incomplete('name');
     if (title.length > 2) return this.unexpected('a name and a version');
     if (this.projects.has(folder)) this.twice(this.lineText());
+    if (this.problems.length > this.problemsBefore) return;
     const [name = '', version = null] = title;
     const supplied = this.distinct(block.supplied, byName, nameOf);
+    if (this.problems.length > this.problemsBefore) return;
     const project = { folder, name, version, requirements, supplied };
     this.projects.set(folder, project);
     this.heads.set(project, block.head[0]);
@@ -343,6 +354,7 @@ class LockReader {
       peers: this.distinct(block.peers, byName, nameOf),
     };
     if (this.copies.has(copyKey(copy))) this.twice(this.lineText());
+    if (this.problems.length > this.problemsBefore) return;
     this.copies.set(copyKey(copy), copy);
     this.heads.set(copy, block.head[0]);
     this.remember(block.text, copy);

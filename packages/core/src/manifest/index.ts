@@ -36,4 +36,5 @@ export {
 } from './edit-shared.js';
 export { setValue, type TomlValue } from './set-value.js';
 export { planSetUnit, withUnits, type WantedUnit } from './set-unit.js';
+export { withUnitLines } from './unit-lines.js';
 export { tomlUnits, unitKey, type TomlUnit } from './toml-units.js';

@@ -1,5 +1,11 @@
 import { applyPatch, structuredPatch } from 'diff';
-import { tomlUnits, withUnits, type TomlUnit, type WantedUnit } from '../manifest/index.js';
+import {
+  tomlUnits,
+  withUnitLines,
+  withUnits,
+  type TomlUnit,
+  type WantedUnit,
+} from '../manifest/index.js';
 
 /** A thing that both sides changed, each differently. */
 export interface ManifestConflict {
@@ -66,11 +72,24 @@ export function mergeManifest(
   ];
   if (three.includes(null)) return asWhole();
   const [inBase, inOurs, inTheirs] = three as [Units, Units, Units];
-  const { wanted, conflicts } = mergeUnits(file, inBase, inOurs, inTheirs, settle);
+  const { wanted, conflicts, taken } = mergeUnits(file, inBase, inOurs, inTheirs, settle);
   if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
-  const [first, second] = ours < theirs ? [ours, theirs] : [theirs, ours];
-  const text = brought(first, base ?? '', second, wanted) ?? brought(first, null, '', wanted);
+  const agreed = withTakenLines({ base: base ?? '', ours, theirs }, taken);
+  const [first, second] =
+    agreed.ours < agreed.theirs ? [agreed.ours, agreed.theirs] : [agreed.theirs, agreed.ours];
+  const text = brought(first, agreed.base, second, wanted) ?? brought(first, null, '', wanted);
   return text === null ? asWhole() : { kind: 'merged', text };
+}
+
+type Texts = Readonly<Record<keyof ThreeTexts, string>>;
+
+/** The three texts with the lines of what was decided as the side has them that it was decided for, comments included. */
+function withTakenLines(texts: Texts, taken: ReadonlyMap<string, keyof ThreeTexts>): Texts {
+  const all: Record<keyof ThreeTexts, string> = { ...texts };
+  for (const [key, side] of taken)
+    for (const other of ['base', 'ours', 'theirs'] as const)
+      all[other] = withUnitLines(all[other], texts[side], key) ?? all[other];
+  return all;
 }
 
 type Wanted = ReadonlyMap<string, WantedUnit>;
@@ -81,7 +100,13 @@ function mergeUnits(
   ours: Units,
   theirs: Units,
   settle: Settle,
-): { readonly wanted: Wanted; readonly conflicts: readonly ManifestConflict[] } {
+): {
+  readonly wanted: Wanted;
+  readonly conflicts: readonly ManifestConflict[];
+  /** What was decided, with the side that it was decided for. */
+  readonly taken: ReadonlyMap<string, keyof ThreeTexts>;
+} {
+  const taken = new Map<string, keyof ThreeTexts>();
   const wanted = new Map<string, WantedUnit>();
   const conflicts: ManifestConflict[] = [];
   for (const key of [...new Set([...ours.keys(), ...theirs.keys()])].sort()) {
@@ -101,10 +126,13 @@ function mergeUnits(
       };
       const side = settle(conflict);
       if (side === null) conflicts.push(conflict);
-      else want(wanted, key, { base: b, ours: o, theirs: t }[side]);
+      else {
+        taken.set(key, side);
+        want(wanted, key, { base: b, ours: o, theirs: t }[side]);
+      }
     }
   }
-  return { wanted, conflicts };
+  return { wanted, conflicts, taken };
 }
 
 /** Of two spellings of the same the one that sorts first. */

@@ -62,7 +62,7 @@ export type ManifestsMerge =
 /**
  * Merges two workspaces that come from one: the hand-written files requirement by requirement, then the
  * lockfile by resolving again with what both sides had. Swapping ours and theirs changes nothing but the names
- * in conflicts. A lockfile that cannot be read counts as none; of one with conflict markers both sides count.
+ * in conflicts. Of a lockfile that cannot be read the blocks count that can be; of one with conflict markers both sides.
  * Cost: one resolution, and the merging of the files that both sides changed.
  */
 export function mergeWorkspaces({ records, asOf, ...sides }: MergeInput): MergeOutcome {
@@ -115,8 +115,8 @@ export function mergeManifests({
 }
 
 /**
- * What a resolution after a merge holds on to, from the lockfiles of both sides and of their base. One that
- * cannot be read counts as none; of one with conflict markers both sides count. O(length).
+ * What a resolution after a merge holds on to, from the lockfiles of both sides and of their base. Of one that
+ * cannot be read the blocks count that can be; of one with conflict markers both sides. O(length).
  */
 export function mergeLockAnswers({ base, ours, theirs }: ThreeTexts): Resolution {
   const known: KnownBlocks = new Map();
@@ -130,7 +130,7 @@ function resolutionOf(reading: LockReading): Resolution | null {
     case 'read':
       return reading.resolution;
     case 'broken':
-      return null;
+      return reading.kept;
     case 'conflicted':
       return mergeAnswers(null, resolutionOf(reading.ours), resolutionOf(reading.theirs));
   }

@@ -259,3 +259,17 @@ describe('a manifest', () => {
     expect(merge).toMatchObject({ kind: 'conflicts', conflicts: [{ path: [] }] });
   });
 });
+
+test('what is decided brings the comments of the side that is taken', () => {
+  const text = (range: string, above: string, beside: string): string =>
+    `name = "a"\n[needs]\n# ${above}\nlog = "${range}" # ${beside}\nother = "1" # stays\n`;
+  const sides = {
+    base: text('^1.0.0', 'base', 'b'),
+    ours: text('^2.0.0', 'why two', 'two'),
+    theirs: text('^3.0.0', 'why three', 'three'),
+  };
+  for (const side of ['ours', 'theirs', 'base'] as const) {
+    const merge = mergeManifest('a/ledger.project.toml', sides, () => side);
+    expect(merge).toEqual({ kind: 'merged', text: sides[side] });
+  }
+});
