@@ -1,8 +1,19 @@
-import { checkLock, lockSum, printLock, ROOT_FILE, type WorkspaceFiles } from '@deep-ledger/core';
+import {
+  checkLock,
+  checkLockAgainst,
+  loadPackages,
+  lockSum,
+  printLock,
+  requiredPackages,
+  ROOT_FILE,
+  type LockState,
+  type Workspace,
+  type WorkspaceFiles,
+} from '@deep-ledger/core';
+import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
-import { filesOfTree, stagedFiles } from './git/git-files.js';
-import { git } from './git/git.js';
-import { usableWorkspace } from './lock-command.js';
+import { commitNamed, filesOfTree, stagedFiles } from './git/git-files.js';
+import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
 import { readWorkTree } from './work-tree.js';
 
@@ -16,7 +27,15 @@ export interface CheckOptions {
   /** The commits that git is about to push, told on standard input as to its hook. */
   readonly pushed?: true;
   readonly json?: true;
+  /** Also ask whether locking again would change anything: address of a registry, or a folder of its documents. */
+  readonly registry?: string;
+  readonly offline?: true;
+  /** YYYY-MM-DD: with a registry, the last day whose releases count. */
+  readonly asOf: string;
 }
+
+const HOW_TO_REPAIR =
+  'Run deep-ledger lock --registry PLACE, add ledger.lock, and try again. git commit or push with --no-verify leaves the check out.';
 
 /** One thing that was looked at. */
 interface Looked {
@@ -24,7 +43,7 @@ interface Looked {
   readonly files: WorkspaceFiles;
 }
 
-/** Says whether lockfiles answer their manifests; asks no registry. @returns the worst exit code */
+/** Says whether lockfiles answer their manifests; asks a registry only where one is named. @returns the worst exit code */
 export async function checkCommand(
   options: CheckOptions,
   stdin: () => Promise<string>,
@@ -32,7 +51,7 @@ export async function checkCommand(
 ): Promise<number> {
   let worst: number = EXIT.ok;
   for await (const { what, files } of toLookAt(options, stdin))
-    worst = Math.max(worst, check(what, files, options, output));
+    worst = Math.max(worst, await check(what, files, options, output));
   return worst;
 }
 
@@ -42,7 +61,7 @@ async function* toLookAt(
 ): AsyncGenerator<Looked> {
   if (staged === true) yield { what: 'what is staged', files: await stagedFiles(folder) };
   else if (commit !== undefined) {
-    const oid = (await git(folder, ['rev-parse', '--verify', `${commit}^{commit}`])).trim();
+    const oid = await commitNamed(folder, commit);
     yield { what: `commit ${oid.slice(0, 8)}`, files: await filesOfTree(folder, oid) };
   } else if (pushed === true) {
     for (const oid of pushedTips(await stdin())) {
@@ -59,15 +78,16 @@ function pushedTips(text: string): readonly string[] {
   return [...new Set(tips)].filter((oid) => !/^0+$/.test(oid));
 }
 
-function check(
+async function check(
   what: string,
   files: WorkspaceFiles,
-  { json }: CheckOptions,
+  options: CheckOptions,
   output: Output,
-): number {
+): Promise<number> {
+  const { json } = options;
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return EXIT.unreadable;
-  const { state, reasons, resolution } = checkLock(workspace, files);
+  const { state, reasons, resolution } = await stateOf(workspace, files, options);
   const sum = state === 'consistent' && resolution !== null ? lockSum(printLock(resolution)) : null;
   if (json)
     output.say(
@@ -80,10 +100,26 @@ function check(
   if (sum !== null && resolution !== null) {
     if (!json)
       output.say(
-        `The lockfile${of} is consistent: ${resolution.copies.length} copies, sum ${sum.slice(0, 8)}.`,
+        `The lockfile${of} is consistent: ${count(resolution.copies.length, 'copy', 'copies')}, sum ${sum.slice(0, 8)}.`,
       );
     return EXIT.ok;
   }
-  if (!json) output.complain(`The lockfile${of} is ${state}.`);
+  if (!json) {
+    output.complain(`The lockfile${of} is ${state}.`);
+    if (options.staged === true || options.pushed === true) output.complain(HOW_TO_REPAIR);
+  }
   return state === 'broken' ? EXIT.unreadable : EXIT.stale;
+}
+
+async function stateOf(
+  workspace: Workspace,
+  files: WorkspaceFiles,
+  { registry, offline, asOf }: CheckOptions,
+): Promise<LockState> {
+  const state = checkLock(workspace, files);
+  if (registry === undefined || state.state !== 'consistent') return state;
+  const { registrySource } = await import('./registry-source.js');
+  const port = registrySource({ registry, ...(offline ? { offline } : {}) });
+  const records = await loadPackages(requiredPackages(workspace), port);
+  return checkLockAgainst(workspace, files, { records, asOf }) ?? state;
 }

@@ -1,6 +1,5 @@
 import type { Command } from 'commander';
-
-export const SHELLS = ['bash', 'zsh'] as const;
+import type { SHELLS } from './shells.js';
 
 /** A script that completes commands and options in a shell; zsh runs that of bash through its own bridge. */
 export function completionScript(program: Command, shell: (typeof SHELLS)[number]): string {

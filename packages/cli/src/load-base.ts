@@ -5,14 +5,12 @@ import {
   requiredPackages,
   type DraftBase,
 } from '@deep-ledger/core';
-import { registrySource } from './registry-source.js';
+import { registrySource, type RegistryOptions } from './registry-source.js';
 import { readWorkTree } from './work-tree.js';
 
-export interface BaseOptions {
+export interface BaseOptions extends RegistryOptions {
   /** Folder of the work tree. */
   readonly in: string;
-  /** Address of a registry, or a folder of its documents. */
-  readonly registry: string;
   /** YYYY-MM-DD: the last day whose releases count. */
   readonly asOf: string;
 }
@@ -22,6 +20,6 @@ export async function loadBase(options: BaseOptions): Promise<DraftBase> {
   const files = await readWorkTree(options.in);
   const reading = readWorkspace(files);
   const names = reading.workspace === null ? [] : requiredPackages(reading.workspace);
-  const records = await loadPackages(names, registrySource(options.registry));
+  const records = await loadPackages(names, registrySource(options));
   return draftBase(files, records, options.asOf, reading);
 }

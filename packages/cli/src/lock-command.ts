@@ -6,6 +6,7 @@ import {
   isBlocking,
   loadPackages,
   lockSum,
+  mergeLockAnswers,
   LOCK_FILE,
   placeProblems,
   printLock,
@@ -13,28 +14,30 @@ import {
   requiredPackages,
   suggestFixes,
   type Question,
+  type Resolution,
   type ResolveOutcome,
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { changeWords } from './change-words.js';
+import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { answeredJson, problemsJson, unansweredJson } from './lock-json.js';
 import type { Output } from './output.js';
-import { registrySource } from './registry-source.js';
+import { registrySource, type RegistryOptions } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
 import { readWorkTree } from './work-tree.js';
 
-export interface LockOptions {
+export interface LockOptions extends RegistryOptions {
   /** Folder of the work tree. */
   readonly in: string;
-  /** Address of a registry, or a folder of its documents. */
-  readonly registry: string;
   /** YYYY-MM-DD: the last day whose releases count. */
   readonly asOf: string;
   /** Packages whose answers before do not bind; true: all. */
   readonly refresh?: true | readonly string[];
   readonly dryRun?: true;
+  /** Throw away what the lockfile has. */
+  readonly fromNothing?: true;
   readonly json?: true;
   /** Also look for copies that could go by picking other releases. */
   readonly needless?: true;
@@ -44,19 +47,18 @@ export interface LockOptions {
 export async function lockCommand(options: LockOptions, output: Output): Promise<number> {
   const files = await readWorkTree(options.in);
   const { workspace, problems } = readWorkspace(files);
+  if (!options.json || workspace === null) {
+    for (const { place, message } of placeProblems(files, problems))
+      output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
+  }
   if (workspace === null || problems.some(isBlocking)) {
     if (options.json) output.say(problemsJson(placeProblems(files, problems)));
-    usableWorkspace(files, output);
     return EXIT.unreadable;
   }
-  const { state, reasons, resolution: before } = checkLock(workspace, files);
-  if (state === 'broken') {
-    for (const { message, place } of reasons)
-      output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
-    output.complain('Nothing of it can be kept; resolving from nothing.');
-  }
+  const before = heldAnswers(workspace, files, options, output);
+  if (before === 'nothing-kept') return EXIT.unreadable;
   output.progress('reading the registry');
-  const records = await loadPackages(requiredPackages(workspace), registrySource(options.registry));
+  const records = await loadPackages(requiredPackages(workspace), registrySource(options));
   const unknown =
     options.refresh === true ? [] : (options.refresh ?? []).filter((name) => !records.has(name));
   if (unknown.length > 0) {
@@ -99,6 +101,38 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
   }
 }
 
+/**
+ * What the lockfile has for the resolution to hold on to. Of one that cannot be read these are the blocks that can be,
+ * of one with the marks of a merge both sides; one in a newer format, or of which nothing can be read, is left alone.
+ */
+function heldAnswers(
+  workspace: Workspace,
+  files: WorkspaceFiles,
+  { fromNothing }: LockOptions,
+  output: Output,
+): Resolution | null | 'nothing-kept' {
+  const text = files.get(LOCK_FILE);
+  const { state, reasons, resolution } = checkLock(workspace, files);
+  if (state !== 'broken' || text === undefined) return fromNothing === true ? null : resolution;
+  for (const { message, place } of reasons)
+    output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
+  if (fromNothing === true) {
+    output.complain('What it has is thrown away; resolving from nothing.');
+    return null;
+  }
+  const kept = mergeLockAnswers({ base: undefined, ours: text, theirs: undefined });
+  if (kept.projects.length + kept.copies.length === 0) {
+    output.complain(
+      'Nothing of it can be read, so it is left as it is. --from-nothing throws it away and resolves from nothing.',
+    );
+    return 'nothing-kept';
+  }
+  output.complain(
+    `${count(kept.projects.length + kept.copies.length, 'block')} of it can be read and are kept where they still answer.`,
+  );
+  return kept;
+}
+
 function tellUnanswered(
   engine: Engine,
   question: Question,
@@ -139,14 +173,6 @@ function tellChange(
     );
   const verb = isWritten ? 'written' : 'would be written';
   output.say(
-    `${LOCK_FILE} ${verb}: ${resolution.copies.length} copies, sum ${lockSum(text).slice(0, 8)}.`,
+    `${LOCK_FILE} ${verb}: ${count(resolution.copies.length, 'copy', 'copies')}, sum ${lockSum(text).slice(0, 8)}.`,
   );
-}
-
-/** The workspace, or null when something stands in the way; that is said. */
-export function usableWorkspace(files: WorkspaceFiles, output: Output): Workspace | null {
-  const { workspace, problems } = readWorkspace(files);
-  for (const { place, message } of placeProblems(files, problems))
-    output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
-  return problems.some(isBlocking) ? null : workspace;
 }

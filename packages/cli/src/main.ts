@@ -3,25 +3,25 @@ import { createRequire } from 'node:module';
 import { text } from 'node:stream/consumers';
 import { fileURLToPath } from 'node:url';
 import { Argument, Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { RegistryError } from '@deep-ledger/core';
-import { checkCommand, type CheckOptions } from './check-command.js';
-import { compareCommand } from './compare-command.js';
-import { completionScript, SHELLS } from './completion-command.js';
+import type { CheckOptions } from './check-command.js';
+import { SHELLS } from './shells.js';
 import { EXIT } from './exit-codes.js';
-import { findingsCommand, type FindingsOptions } from './findings-command.js';
-import { GitError } from './git/git.js';
-import { lockCommand, type LockOptions } from './lock-command.js';
-import { mergeCommand, type MergeOptions } from './merge-command.js';
-import { mergeDriverCommand, type MergeDriverOptions } from './merge-driver-command.js';
-import { mergeToolCommand, type MergeToolOptions } from './merge-tool-command.js';
-import { terminalOutput } from './output.js';
-import { reportCommand, type ReportOptions } from './report-command.js';
-import { setupCommand, type SetupOptions } from './setup-command.js';
-import { traceCommand, type TraceOptions } from './trace-command.js';
-import { UnreadableFile } from './unreadable-file.js';
+import type { FindingsOptions } from './findings-command.js';
+import type { LockOptions } from './lock-command.js';
+import type { MergeOptions } from './merge-command.js';
+import type { MergeDriverOptions } from './merge-driver-command.js';
+import type { MergeToolOptions } from './merge-tool-command.js';
+import { isTold } from './told-errors.js';
+import { quietWhenNobodyReads, terminalOutput } from './output.js';
+import type { ReportOptions } from './report-command.js';
+import type { SetupOptions } from './setup-command.js';
+import type { TraceOptions } from './trace-command.js';
 
-const { version } = createRequire(import.meta.url)('../package.json') as { version: string };
+const { version } = createRequire(import.meta.url)('@deep-ledger/cli/package.json') as {
+  version: string;
+};
 const output = terminalOutput();
+quietWhenNobodyReads();
 
 const EXITS = `
 Exit codes: 0 the lockfile is consistent, or both say the same, or nothing is wrong; 1 it is stale, they differ, both
@@ -52,6 +52,7 @@ const withTree = (made: Command): Command =>
 const withRegistry = (made: Command): Command =>
   made
     .requiredOption('--registry <place>', 'address of the registry, or a folder of its documents')
+    .option('--offline', 'ask no registry; take the documents that were fetched before')
     .option('--as-of <day>', 'last day whose releases count, YYYY-MM-DD', readDay, today);
 
 withRegistry(
@@ -66,18 +67,21 @@ withRegistry(
 )
   .option('--refresh [name...]', 'lift what the lockfile has, of these packages or of all')
   .option('--dry-run', 'write nothing')
+  .option('--from-nothing', 'throw away what the lockfile has, also where it cannot be read')
   .option('--json', 'print the whole answer as JSON (docs/schemas/answer.schema.json)')
   .option('--needless', 'with --json: look for copies that could go without any other change')
   .action(async (options: LockOptions) => {
+    const { lockCommand } = await import('./lock-command.js');
     process.exitCode = await lockCommand(options, output);
   });
 
 withTree(
   command(
     'check',
-    'Say whether ledger.lock answers the manifests, and list what it does not. Asks no registry.',
+    'Say whether ledger.lock answers the manifests, and list what it does not. Asks no registry unless one is named.',
     'check',
     'check --commit main --json',
+    'check --registry http://127.0.0.1:4601',
   ),
 )
   .addOption(new Option('--staged', 'what is staged').conflicts(['commit', 'pushed']))
@@ -88,18 +92,27 @@ withTree(
       'commit',
     ]),
   )
+  .option(
+    '--registry <place>',
+    'also say whether locking again would change anything: address, or folder of documents',
+  )
+  .option('--as-of <day>', 'with --registry: last day whose releases count', readDay, today)
+  .option('--offline', 'with --registry: take the documents that were fetched before')
   .option('--json', 'print the state and its reasons as JSON')
   .action(async (options: CheckOptions) => {
+    const { checkCommand } = await import('./check-command.js');
     process.exitCode = await checkCommand(options, () => text(process.stdin), output);
   });
 
 command(
   'compare <before> <after>',
-  'Say how two lockfiles differ, and why.',
+  'Say how two lockfiles differ, and why. Each is a file, or a commit that holds one.',
   'compare old/ledger.lock ledger.lock',
+  'compare HEAD~2 HEAD',
 )
   .option('--json', 'print it as JSON (docs/schemas/comparison.schema.json)')
   .action(async (before: string, after: string, options: { json?: true }) => {
+    const { compareCommand } = await import('./compare-command.js');
     process.exitCode = await compareCommand([before, after], options, output);
   });
 
@@ -115,6 +128,7 @@ withTree(
   .option('--count <number>', 'so many chains, shortest first', readCount, 20)
   .option('--json', 'print them as JSON')
   .action(async (subject: string, options: TraceOptions) => {
+    const { traceCommand } = await import('./trace-command.js');
     process.exitCode = await traceCommand(subject, options, output);
   });
 
@@ -137,6 +151,7 @@ withRegistry(
   .option('--json', 'print them as JSON')
   .addOption(new Option('--sarif', 'print them as SARIF 2.1.0').conflicts('json'))
   .action(async (options: FindingsOptions) => {
+    const { findingsCommand } = await import('./findings-command.js');
     process.exitCode = await findingsCommand(options, version, output);
   });
 
@@ -150,15 +165,19 @@ withRegistry(
   .requiredOption('--ours <dir>', 'one side')
   .requiredOption('--theirs <dir>', 'the other side')
   .requiredOption('--out <dir>', 'the work tree that gets the result')
+  .addOption(
+    new Option('--take <side>', 'decide every conflict so').choices(['ours', 'theirs', 'base']),
+  )
   .option('--json', 'print it as JSON (docs/schemas/merge.schema.json)')
   .action(async (options: MergeOptions) => {
+    const { mergeCommand } = await import('./merge-command.js');
     process.exitCode = await mergeCommand(options, output);
   });
 
 withTree(
   command(
     'report',
-    'Tell the roll call which lockfile stands here. The token is read from DEEP_LEDGER_TOKEN.',
+    'Report which lockfile stands on this machine. The token is read from DEEP_LEDGER_TOKEN.',
     'report --to http://127.0.0.1:4600 --workspace brindlepeak --kind build --name "nightly"',
   ),
 )
@@ -170,6 +189,7 @@ withTree(
   .option('--name <name>', "the machine's or build run's name; the host's name where there is none")
   .option('--installed <file>', 'the lockfile from which packages were installed last')
   .action(async (options: ReportOptions) => {
+    const { reportCommand } = await import('./report-command.js');
     process.exitCode = await reportCommand(options, process.env['DEEP_LEDGER_TOKEN'], output);
   });
 
@@ -184,6 +204,7 @@ withTree(
   .option('--no-hooks', 'leave hooks alone')
   .action(async (options: SetupOptions) => {
     const launcher = fileURLToPath(new URL('../../../bin/deep-ledger', import.meta.url));
+    const { setupCommand } = await import('./setup-command.js');
     process.exitCode = await setupCommand(options, launcher, output);
   });
 
@@ -191,6 +212,7 @@ withRegistry(
   command('merge-driver <base> <ours> <theirs> <path>', 'Called by git, for one file.'),
 ).action(
   async (base: string, ours: string, theirs: string, path: string, options: MergeDriverOptions) => {
+    const { mergeDriverCommand } = await import('./merge-driver-command.js');
     process.exitCode = await mergeDriverCommand([base, ours, theirs, path], options, output);
   },
 );
@@ -207,6 +229,7 @@ withRegistry(command('merge-tool <base> <ours> <theirs> <merged>', 'Called by gi
       merged: string,
       options: MergeToolOptions,
     ) => {
+      const { mergeToolCommand } = await import('./merge-tool-command.js');
       process.exitCode = await mergeToolCommand([base, ours, theirs, merged], options, output);
     },
   );
@@ -217,7 +240,10 @@ command(
   'completion bash > ~/.local/share/bash-completion/completions/deep-ledger',
 )
   .addArgument(new Argument('<shell>', 'the shell').choices(SHELLS))
-  .action((shell: (typeof SHELLS)[number]) => output.say(completionScript(program, shell)));
+  .action(async (shell: (typeof SHELLS)[number]) => {
+    const { completionScript } = await import('./completion-command.js');
+    output.say(completionScript(program, shell));
+  });
 
 try {
   await program.parseAsync();
@@ -225,20 +251,10 @@ try {
   output.progress(null);
   if (error instanceof CommanderError)
     process.exitCode = error.exitCode === 0 ? EXIT.ok : EXIT.unreadable;
-  else if (
-    error instanceof RegistryError ||
-    error instanceof UnreadableFile ||
-    error instanceof GitError ||
-    isSystemError(error)
-  ) {
+  else if (isTold(error)) {
     output.complain(error.message);
     process.exitCode = EXIT.unreadable;
   } else throw error;
-}
-
-/** Of the file system: no such folder, no leave to read. */
-function isSystemError(error: unknown): error is NodeJS.ErrnoException {
-  return error instanceof Error && 'syscall' in error;
 }
 
 function readDay(value: string): string {

@@ -6,24 +6,27 @@ import {
   mergeManifests,
   requiredPackages,
   type MergeOutcome,
+  type ThreeTexts,
 } from '@deep-ledger/core';
 import { conflictWords } from './conflict-words.js';
+import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import type { Output } from './output.js';
-import { registrySource } from './registry-source.js';
+import { registrySource, type RegistryOptions } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
 import { readWorkTree } from './work-tree.js';
 
-export interface MergeOptions {
+export interface MergeOptions extends RegistryOptions {
   /** Folders of three work trees. */
   readonly base: string;
   readonly ours: string;
   readonly theirs: string;
   /** Folder of the work tree that gets the result; may be that of ours. */
   readonly out: string;
-  readonly registry: string;
   /** YYYY-MM-DD: the last day whose releases count. */
   readonly asOf: string;
+  /** Decides every conflict. */
+  readonly take?: keyof ThreeTexts;
   readonly json?: true;
 }
 
@@ -35,13 +38,18 @@ export async function mergeCommand(options: MergeOptions, output: Output): Promi
   const [base, ours, theirs] = await Promise.all(
     [options.base, options.ours, options.theirs].map((folder) => readWorkTree(folder)),
   );
-  const sides = { base: base!, ours: ours!, theirs: theirs! };
-  const merged = mergeManifests(sides);
+  const { take } = options;
+  const merged = mergeManifests({
+    base: base!,
+    ours: ours!,
+    theirs: theirs!,
+    ...(take === undefined ? {} : { settle: () => take }),
+  });
   const outcome =
     merged.kind === 'merged'
       ? lockMerged(
           merged,
-          await loadPackages(requiredPackages(merged.workspace), registrySource(options.registry)),
+          await loadPackages(requiredPackages(merged.workspace), registrySource(options)),
           options.asOf,
         )
       : merged;
@@ -94,12 +102,13 @@ function tell(outcome: MergeOutcome, output: Output): void {
   switch (outcome.kind) {
     case 'merged':
       output.say(
-        `Merged: ${outcome.resolution.copies.length} copies, sum ${outcome.sum.slice(0, 8)}.`,
+        `Merged: ${count(outcome.resolution.copies.length, 'copy', 'copies')}, sum ${outcome.sum.slice(0, 8)}.`,
       );
       return;
     case 'conflicts':
       output.complain('Both sides changed these, each differently; nothing was written.');
       for (const one of outcome.conflicts) output.complain(`\n${conflictWords(one)}`);
+      output.complain('\n--take ours, theirs or base decides all of them so.');
       return;
     case 'unanswered':
       output.complain('No lockfile answers the merged manifests; nothing was written.');

@@ -13,13 +13,12 @@ import { conflictWords } from './conflict-words.js';
 import { EXIT } from './exit-codes.js';
 import { filesOfTree } from './git/git-files.js';
 import { mergedTree, WITHIN } from './git/merged-tree.js';
-import { usableWorkspace } from './lock-command.js';
+import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
-import { registrySource } from './registry-source.js';
+import { registrySource, type RegistryOptions } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
 
-export interface MergeDriverOptions {
-  readonly registry: string;
+export interface MergeDriverOptions extends RegistryOptions {
   /** YYYY-MM-DD: the last day whose releases count. */
   readonly asOf: string;
 }
@@ -67,7 +66,7 @@ function mergedManifest(path: string, texts: ThreeTexts, output: Output): Merged
 /** The lockfile that answers the manifests as git merges them, with what both sides had. */
 async function mergedLock(
   texts: { readonly base: string; readonly ours: string; readonly theirs: string },
-  { registry, asOf }: MergeDriverOptions,
+  options: MergeDriverOptions,
   output: Output,
 ): Promise<Merged> {
   const undecided = (why: string): Merged => {
@@ -81,8 +80,13 @@ async function mergedLock(
   const files = await filesOfTree('.', tree);
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return undecided('the merged manifests cannot be used.');
-  const records = await loadPackages(requiredPackages(workspace), registrySource(registry));
-  const outcome = resolve({ workspace, asOf, records, before: mergeLockAnswers(texts) });
+  const records = await loadPackages(requiredPackages(workspace), registrySource(options));
+  const outcome = resolve({
+    workspace,
+    asOf: options.asOf,
+    records,
+    before: mergeLockAnswers(texts),
+  });
   switch (outcome.kind) {
     case 'answered':
       return { text: printLock(outcome.resolution), code: EXIT.ok };

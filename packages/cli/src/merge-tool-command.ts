@@ -16,16 +16,15 @@ import {
 import { conflictWords } from './conflict-words.js';
 import { EXIT } from './exit-codes.js';
 import { git } from './git/git.js';
-import { usableWorkspace } from './lock-command.js';
+import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
-import { registrySource } from './registry-source.js';
+import { registrySource, type RegistryOptions } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
 import { readWorkTree } from './work-tree.js';
 
 export type Side = keyof ThreeTexts;
 
-export interface MergeToolOptions {
-  readonly registry: string;
+export interface MergeToolOptions extends RegistryOptions {
   /** YYYY-MM-DD: the last day whose releases count. */
   readonly asOf: string;
   /** Decides every conflict; without it a person is asked. */
@@ -81,6 +80,15 @@ function keyOf({ path }: ManifestConflict): string {
   return path.join('\0');
 }
 
+/** The side that a person names by its word or its first letter; null: none. */
+export function sideSaid(text: string): Side | null {
+  const word = text.toLowerCase();
+  if (word === '') return null;
+  return SIDES.find((side) => side === word || side[0] === word) ?? null;
+}
+
+const SIDES: readonly Side[] = ['ours', 'theirs', 'base'];
+
 /** @returns null where nobody can be asked */
 async function askedSides(
   conflicts: readonly ManifestConflict[],
@@ -92,14 +100,21 @@ async function askedSides(
     return null;
   }
   const terminal = createInterface({ input: process.stdin, output: process.stderr });
-  const answers: Readonly<Record<string, Side>> = { o: 'ours', t: 'theirs', b: 'base' };
   const sides: (readonly [string, Side])[] = [];
   try {
     for (const one of conflicts) {
       output.complain(conflictWords(one));
-      let side: Side | undefined;
-      while (side === undefined)
-        side = answers[(await terminal.question('o ours, t theirs, b base: ')).trim()];
+      let side: Side | null = null;
+      while (side === null) {
+        const said = (await terminal.question('ours, theirs or base (o, t, b): ')).trim();
+        side = sideSaid(said);
+        if (side === null)
+          output.complain(
+            said === ''
+              ? 'Nothing was typed. Type ours, theirs or base, or the first letter.'
+              : `"${said}" is none of the three. Type ours, theirs or base, or the first letter.`,
+          );
+      }
       sides.push([keyOf(one), side]);
     }
   } finally {
@@ -112,7 +127,7 @@ async function askedSides(
 async function relock(
   root: string,
   sides: ThreeTexts | null,
-  { registry, asOf }: MergeToolOptions,
+  options: MergeToolOptions,
   output: Output,
 ): Promise<number> {
   const files = await readWorkTree(root);
@@ -121,9 +136,14 @@ async function relock(
     output.complain(`${LOCK_FILE} waits until the manifests can be read.`);
     return sides === null ? EXIT.ok : EXIT.stale;
   }
-  const records = await loadPackages(requiredPackages(workspace), registrySource(registry));
+  const records = await loadPackages(requiredPackages(workspace), registrySource(options));
   const held = sides ?? { base: undefined, ours: files.get(LOCK_FILE), theirs: undefined };
-  const outcome = resolve({ workspace, asOf, records, before: mergeLockAnswers(held) });
+  const outcome = resolve({
+    workspace,
+    asOf: options.asOf,
+    records,
+    before: mergeLockAnswers(held),
+  });
   if (outcome.kind === 'ask') throw new Error(`records not loaded: ${outcome.names.join(', ')}`);
   if (outcome.kind === 'unanswered') {
     output.complain('No lockfile answers the manifests as they stand:');

@@ -12,6 +12,15 @@ export interface Output {
 
 const STYLES = { grave: ['bold', 'red'], plain: ['yellow'], light: ['dim'] } as const;
 
+/** A reader that has seen enough, as `head` does, ends the program without a word. */
+export function quietWhenNobodyReads(): void {
+  for (const stream of [process.stdout, process.stderr])
+    stream.on('error', (error: NodeJS.ErrnoException) => {
+      if (error.code !== 'EPIPE') throw error;
+      process.exit();
+    });
+}
+
 /** Standard output and error; colour and progress only where a person looks at them. */
 export function terminalOutput(): Output {
   const isColoured = process.stdout.isTTY && process.env['NO_COLOR'] === undefined;

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { chmod, mkdir, readFile } from 'node:fs/promises';
+import { chmod, mkdir, readFile, rename } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import { LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
@@ -20,7 +20,7 @@ const MARK = '# written by deep-ledger setup-git';
 
 /**
  * Configures one clone: merge driver, mergetool, and the checks before a commit and a push. What is set up
- * already is left as it is; hooks of others are never overwritten. @param command that runs this program
+ * already is left as it is; a hook that was there is kept beside ours and runs first. @param command that runs this program
  */
 export async function setupCommand(
   { in: folder, registry, hooks }: SetupOptions,
@@ -44,9 +44,9 @@ export async function setupCommand(
   if (!hooks) return EXIT.ok;
   const check = quoted(command);
   const scripts: readonly (readonly [string, string])[] = [
-    ['pre-commit', `exec ${check} check --staged`],
-    ['pre-merge-commit', `exec ${check} check --staged`],
-    ['pre-push', `exec ${check} check --pushed`],
+    ['pre-commit', `${check} check --staged`],
+    ['pre-merge-commit', `${check} check --staged`],
+    ['pre-push', `${check} check --pushed`],
   ];
   let isWhole = true;
   for (const [name, line] of scripts)
@@ -77,15 +77,33 @@ async function writeHook(
     root,
     (await git(root, ['rev-parse', '--git-path', `hooks/${name}`])).trim(),
   );
-  if (existsSync(file) && !(await readFile(file, 'utf8')).includes(MARK)) {
-    output.complain(`left   ${name}: another hook is there. Add this line to it: ${line}`);
+  const kept = `${file}.before-deep-ledger`;
+  const isOthers = existsSync(file) && !(await readFile(file, 'utf8')).includes(MARK);
+  if (isOthers && existsSync(kept)) {
+    output.complain(`left   ${name}: ${kept} is there already. Move it away and run this again.`);
     return false;
   }
   await mkdir(dirname(file), { recursive: true });
-  await replaceFile(file, `#!/bin/sh\n${MARK}\n${line}\n`);
+  if (isOthers) await rename(file, kept);
+  await replaceFile(file, hookScript(name, line));
   await chmod(file, 0o755);
-  output.say(`wrote  hook ${name}`);
+  output.say(
+    isOthers ? `wrote  hook ${name}; the one that was there runs first` : `wrote  hook ${name}`,
+  );
   return true;
+}
+
+/** What git tells a hook on standard input is read once and told to both. */
+function hookScript(name: string, line: string): string {
+  const before = `"$(dirname "$0")/${name}.before-deep-ledger"`;
+  return `#!/bin/sh
+${MARK}
+told=$(cat)
+if [ -x ${before} ]; then
+  printf '%s\\n' "$told" | ${before} "$@" || exit $?
+fi
+printf '%s\\n' "$told" | ${line}
+`;
 }
 
 /** For a shell. */

@@ -10,7 +10,7 @@ import {
   type NeedGraph,
 } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
-import { usableWorkspace } from './lock-command.js';
+import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
 import { readWorkTree } from './work-tree.js';
 
@@ -41,7 +41,9 @@ export async function traceCommand(
   const graph = needGraph(resolution);
   const ends = endsOf(graph, subject);
   if (ends.length === 0) {
-    output.complain(`Nothing in the lockfile brings ${subject} in.`);
+    output.complain(
+      `The lockfile has no copy of ${subject} and no project of that name or folder.`,
+    );
     return EXIT.stale;
   }
   const from = options.from === undefined ? null : (nodesByName(graph).get(options.from) ?? null);
@@ -75,12 +77,16 @@ export async function traceCommand(
   return EXIT.ok;
 }
 
-/** Copies of a package, or the one copy that name@version names. */
+/** Copies of a package, the one copy that name@version names, or a project of the workspace by name or folder. */
 function endsOf({ projectCount, resolution }: NeedGraph, subject: string): readonly number[] {
   const at = subject.lastIndexOf('@');
   const [name, version] = at > 0 ? [subject.slice(0, at), subject.slice(at + 1)] : [subject, null];
-  return resolution.copies.flatMap((copy, i) =>
+  const copies = resolution.copies.flatMap((copy, i) =>
     copy.name === name && (version === null || copy.version === version) ? [projectCount + i] : [],
+  );
+  if (copies.length > 0) return copies;
+  return resolution.projects.flatMap((project, i) =>
+    project.name === subject || project.folder === subject ? [i] : [],
   );
 }
 

@@ -1,2 +1,4 @@
-/** A file that is there but cannot be used; the message is for people. */
-export class UnreadableFile extends Error {}
+/** A file that is not what is expected there; the message is for people. */
+export class UnreadableFile extends Error {
+  override readonly name = 'UnreadableFile';
+}

@@ -1,7 +1,8 @@
 import { execa } from 'execa';
 import { isWorkspaceFile, type WorkspaceFiles } from '@deep-ledger/core';
+import { decodeText } from '../decode-text.js';
 import { UnreadableFile } from '../unreadable-file.js';
-import { git } from './git.js';
+import { git, tryGit } from './git.js';
 
 interface Blob {
   readonly path: string;
@@ -43,18 +44,26 @@ async function contents(folder: string, all: readonly Blob[]): Promise<Workspace
     maxBuffer: 1 << 30,
   });
   const batch = Buffer.from(stdout);
-  const decoder = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true });
   let at = 0;
   const files = new Map<string, string>();
   for (const { path } of blobs) {
     const end = batch.indexOf(10, at);
     const size = Number(batch.subarray(at, end).toString('latin1').split(' ')[2]);
     at = end + 1 + size + 1;
-    try {
-      files.set(path, decoder.decode(batch.subarray(end + 1, end + 1 + size)));
-    } catch {
-      throw new UnreadableFile(`${path} is not UTF-8 text. Save it as UTF-8.`);
-    }
+    files.set(path, decodeText(path, batch.subarray(end + 1, end + 1 + size)));
   }
   return files;
+}
+
+/** The full name of a commit. @throws UnreadableFile where there is none of that name */
+export async function commitNamed(folder: string, name: string): Promise<string> {
+  const { code, out } = await tryGit(folder, [
+    'rev-parse',
+    '--verify',
+    '--quiet',
+    '--end-of-options',
+    `${name}^{commit}`,
+  ]);
+  if (code !== 0) throw new UnreadableFile(`There is no commit ${name} here.`);
+  return out.trim();
 }

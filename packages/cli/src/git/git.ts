@@ -1,7 +1,9 @@
 import { execa } from 'execa';
 
 /** Git said no; the message is what it said. */
-export class GitError extends Error {}
+export class GitError extends Error {
+  override readonly name = 'GitError';
+}
 
 export interface GitResult {
   readonly code: number;

@@ -1,0 +1,36 @@
+/*
+ * Errors that are told in their own sentence. They are known by name, so that telling loads nothing that the command did
+ * not need.
+ */
+const TOLD = new Set(['RegistryError', 'UnreadableFile', 'GitError']);
+
+/** Is it for people as it is: of a registry, a file, git, or the file system? */
+export function isTold(error: unknown): error is Error {
+  return error instanceof Error && (TOLD.has(error.name) || isOfFileSystem(error));
+}
+
+/** Turns an error of the file system into a sentence. */
+export function fileSystemWords({ code, path, message }: NodeJS.ErrnoException): string {
+  const what = path ?? 'A file';
+  switch (code) {
+    case 'ENOENT':
+      return `${what} is not there.`;
+    case 'EISDIR':
+      return `${what} is a folder; a file is expected.`;
+    case 'ENOTDIR':
+      return `${what} is a file; a folder is expected.`;
+    case 'EACCES':
+    case 'EPERM':
+      return `${what} may not be read or written by this user.`;
+    case 'ENOSPC':
+      return `There is no space left where ${what} belongs.`;
+    default:
+      return message;
+  }
+}
+
+function isOfFileSystem(error: Error): boolean {
+  if (!('syscall' in error)) return false;
+  error.message = fileSystemWords(error as NodeJS.ErrnoException);
+  return true;
+}
