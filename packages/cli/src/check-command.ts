@@ -50,7 +50,7 @@ export async function checkCommand(
   output: Output,
 ): Promise<number> {
   let worst: number = EXIT.ok;
-  for await (const { what, files } of toLookAt(options, stdin))
+  for await (const { what, files } of toLookAt(options, stdin, output))
     worst = Math.max(worst, await check(what, files, options, output));
   return worst;
 }
@@ -58,6 +58,7 @@ export async function checkCommand(
 async function* toLookAt(
   { in: folder, staged, commit, pushed }: CheckOptions,
   stdin: () => Promise<string>,
+  output: Output,
 ): AsyncGenerator<Looked> {
   if (staged === true) yield { what: 'what is staged', files: await stagedFiles(folder) };
   else if (commit !== undefined) {
@@ -69,7 +70,7 @@ async function* toLookAt(
       // A branch may hold no workspace at all, as one for a site does.
       if (files.has(ROOT_FILE)) yield { what: `commit ${oid.slice(0, 8)}`, files };
     }
-  } else yield { what: '', files: await readWorkTree(folder) };
+  } else yield { what: '', files: await readWorkTree(folder, output.complain) };
 }
 
 /** @param text lines of local ref, local commit, remote ref, remote commit; zeros where a branch is deleted */

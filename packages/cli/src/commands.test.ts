@@ -69,12 +69,12 @@ test('check before, lock, check after, lock again', async () => {
   const locked = await run('lock', '--registry', registry);
   expect(locked).toMatchObject({ code: 0, err: '' });
   expect(locked.out).toMatch(
-    /^in {5}log 1\.1\.0: web now requires log \^1\.0\.0\nledger\.lock written: 1 copies, sum [0-9a-f]{8}\.\n$/,
+    /^in {5}log 1\.1\.0: web now requires log \^1\.0\.0\nledger\.lock written: 1 copy, sum [0-9a-f]{8}\.\n$/,
   );
   expect(await readFile(join(folder, 'ledger.lock'), 'utf8')).toContain('copy log 1.1.0\n');
   expect(await run('check')).toMatchObject({
     code: 0,
-    out: expect.stringMatching(/^The lockfile is consistent: 1 copies/) as string,
+    out: expect.stringMatching(/^The lockfile is consistent: 1 copy,/) as string,
   });
   const before = await stat(join(folder, 'ledger.lock'));
   expect(await run('lock', '--registry', registry)).toMatchObject({
@@ -104,13 +104,15 @@ test('no answer is explained, and nothing is written', async () => {
   await expect(stat(join(folder, 'ledger.lock'))).rejects.toThrow('ENOENT');
 });
 
-test('a broken lockfile is said to be broken, and written anew', async () => {
+test('a broken lockfile is said to be broken, and written anew only when that is asked for', async () => {
   await write({ 'ledger.lock': 'garbage\n' });
   expect(await run('check')).toMatchObject({
     code: 2,
     err: expect.stringContaining('ledger.lock:1:1: This is no lockfile') as string,
   });
-  expect(await run('lock', '--registry', registry)).toMatchObject({
+  expect(await run('lock', '--registry', registry)).toMatchObject({ code: 2 });
+  expect(await readFile(join(folder, 'ledger.lock'), 'utf8')).toBe('garbage\n');
+  expect(await run('lock', '--registry', registry, '--from-nothing')).toMatchObject({
     code: 0,
     err: expect.stringContaining('resolving from nothing') as string,
   });
@@ -121,7 +123,6 @@ describe('what cannot be read ends with 2 and says why:', () => {
   test.each<[string, readonly string[], RegExp]>([
     ['an unknown command', ['dance'], /unknown command/],
     ['no registry named', ['lock'], /required option '--registry <place>' not specified/],
-    ['a folder that is not there', ['check', '--in', '/nonexistent'], /no such file or directory/],
     [
       'a registry that does not run',
       ['lock', '--registry', 'http://127.0.0.1:61'],
@@ -159,14 +160,6 @@ describe('what cannot be read ends with 2 and says why:', () => {
     const { code, err } = await run('lock', '--registry', registry);
     expect(code).toBe(2);
     expect(err).toContain('log.json answers with the document of other.');
-  });
-
-  test('a file that is not UTF-8', async () => {
-    await writeFile(join(folder, 'ledger.toml'), Buffer.from([0xff]));
-    expect(await run('check')).toMatchObject({
-      code: 2,
-      err: 'ledger.toml is not UTF-8 text. Save it as UTF-8.\n',
-    });
   });
 });
 
@@ -222,7 +215,7 @@ describe('as JSON', () => {
     });
   });
 
-  test('an explanation with its relaxations', async () => {
+  test('an explanation with its suggested fixes', async () => {
     await write({
       'ledger.toml': `${FILES['ledger.toml']}[policy]\ncopies = "one"\n`,
       'old/ledger.project.toml': 'name = "old"\n[needs]\nlog = "1.0.0"\n',
@@ -263,7 +256,7 @@ describe('as JSON', () => {
     const text = await readFile(join(folder, 'ledger.lock'), 'utf8');
     const old = text.replaceAll('1.1.0', '1.0.0');
     await writeFile(join(folder, 'ledger.lock'), old);
-    expect((await run('lock', '--registry', registry)).out).toContain('true already');
+    expect((await run('lock', '--registry', registry)).out).toContain('consistent already');
     expect(await run('lock', '--registry', registry, '--refresh', 'nope')).toMatchObject({
       code: 2,
       err: expect.stringContaining('nothing to refresh') as string,
@@ -334,7 +327,7 @@ describe('trace', () => {
   test('says by which chains a package comes in, as text and as JSON', async () => {
     expect(await run('trace', 'log')).toMatchObject({
       code: 0,
-      out: 'web  shared -> log 1.1.0\n1 of 1 chains to log 1.1.0.\n',
+      out: 'web  shared -> log 1.1.0\n1 of 1 chain to log 1.1.0.\n',
     });
     const { out } = await run('trace', 'log@1.1.0', '--from', 'web', '--json');
     expect(JSON.parse(out)).toEqual({
@@ -353,7 +346,7 @@ describe('trace', () => {
   test('of what is not there ends with 1, from a project that is not there with 2', async () => {
     expect(await run('trace', 'elm')).toMatchObject({
       code: 1,
-      err: 'Nothing in the lockfile brings elm in.\n',
+      err: 'The lockfile has no copy of elm and no project of that name or folder.\n',
     });
     expect(await run('trace', 'log', '--from', 'desk')).toMatchObject({ code: 2 });
     expect(await run('trace', 'log', '--count', 'many')).toMatchObject({ code: 2 });
@@ -365,7 +358,7 @@ describe('findings', () => {
     const { code, out } = await run('findings', '--registry', registry, '--as-of', '2024-06-01');
     expect(code).toBe(1);
     expect(out).toMatch(/^grave {2}unlocked {9}ledger\.lock:1: There is no ledger\.lock yet\./);
-    expect(out).toMatch(/\d+ findings: \d+ grave, \d+ plain, \d+ light\.\n$/);
+    expect(out).toMatch(/\d+ findings?: \d+ grave, \d+ plain, \d+ light\.\n$/);
     expect(out).not.toContain('\u001b');
   });
 
@@ -419,7 +412,7 @@ test.each(['bash', 'zsh'])('completion for %s names commands and options', async
   const { code, out } = await run('completion', shell);
   expect(code).toBe(0);
   expect(out).toContain('check');
-  expect(out).toMatch(/lock\) words="--in --registry --as-of --refresh --dry-run/);
+  expect(out).toMatch(/lock\) words="--in --registry --offline --as-of --refresh --dry-run/);
   expect(out).not.toContain('merge-driver');
 });
 

@@ -50,6 +50,8 @@ async function readResolution(name: string): Promise<Resolution> {
 async function lockText(name: string): Promise<string> {
   const file = await readFile(name).catch((error: NodeJS.ErrnoException) => {
     if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return null;
+    if (error.code === 'EISDIR')
+      throw new UnreadableFile(`${name} is a folder; a lockfile or a commit is expected.`);
     throw error;
   });
   if (file !== null) return decodeText(name, file);

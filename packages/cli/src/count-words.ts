@@ -1,4 +1,4 @@
 /** A number with what it counts. */
-export function count(n: number, one: string, many = `${one}s`): string {
-  return `${n} ${n === 1 ? one : many}`;
+export function count(n: number | bigint, one: string, many = `${one}s`): string {
+  return `${n} ${Number(n) === 1 ? one : many}`;
 }

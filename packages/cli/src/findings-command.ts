@@ -9,6 +9,7 @@ import {
   type Finding,
   type Weight,
 } from '@deep-ledger/core';
+import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { loadBase, type BaseOptions } from './load-base.js';
 import type { Output } from './output.js';
@@ -30,7 +31,7 @@ export async function findingsCommand(
   output: Output,
 ): Promise<number> {
   output.progress('reading manifests and registry');
-  const base = await loadBase(options);
+  const base = await loadBase(options, output);
   const { workspace } = base;
   const use =
     workspace === null || !options.scan
@@ -69,7 +70,7 @@ function tell(open: readonly Finding[], muted: number, output: Output): void {
     (weight) => `${open.filter((one) => one.weight === weight).length} ${weight}`,
   );
   output.say(
-    `${open.length} findings: ${counts.join(', ')}${muted === 0 ? '' : `; ${muted} muted`}.`,
+    `${count(open.length, 'finding')}: ${counts.join(', ')}${muted === 0 ? '' : `; ${muted} muted`}.`,
   );
 }
 

@@ -5,6 +5,7 @@ import {
   requiredPackages,
   type DraftBase,
 } from '@deep-ledger/core';
+import type { Output } from './output.js';
 import { registrySource, type RegistryOptions } from './registry-source.js';
 import { readWorkTree } from './work-tree.js';
 
@@ -16,8 +17,8 @@ export interface BaseOptions extends RegistryOptions {
 }
 
 /** A work tree with the documents of all that it requires. Nothing is asked where it cannot be read. */
-export async function loadBase(options: BaseOptions): Promise<DraftBase> {
-  const files = await readWorkTree(options.in);
+export async function loadBase(options: BaseOptions, output: Output): Promise<DraftBase> {
+  const files = await readWorkTree(options.in, output.complain);
   const reading = readWorkspace(files);
   const names = reading.workspace === null ? [] : requiredPackages(reading.workspace);
   const records = await loadPackages(names, registrySource(options));

@@ -45,7 +45,7 @@ export interface LockOptions extends RegistryOptions {
 
 /** Resolves the work tree and writes `ledger.lock`. @returns the exit code */
 export async function lockCommand(options: LockOptions, output: Output): Promise<number> {
-  const files = await readWorkTree(options.in);
+  const files = await readWorkTree(options.in, output.complain);
   const { workspace, problems } = readWorkspace(files);
   if (!options.json || workspace === null) {
     for (const { place, message } of placeProblems(files, problems))

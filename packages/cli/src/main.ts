@@ -1,7 +1,8 @@
 #!/usr/bin/env node
+import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
 import { text } from 'node:stream/consumers';
-import { fileURLToPath } from 'node:url';
 import { Argument, Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import type { CheckOptions } from './check-command.js';
 import { SHELLS } from './shells.js';
@@ -17,9 +18,8 @@ import type { ReportOptions } from './report-command.js';
 import type { SetupOptions } from './setup-command.js';
 import type { TraceOptions } from './trace-command.js';
 
-const { version } = createRequire(import.meta.url)('@deep-ledger/cli/package.json') as {
-  version: string;
-};
+const ownPackage = createRequire(import.meta.url).resolve('@deep-ledger/cli/package.json');
+const { version } = JSON.parse(readFileSync(ownPackage, 'utf8')) as { version: string };
 const output = terminalOutput();
 quietWhenNobodyReads();
 
@@ -203,7 +203,7 @@ withTree(
   .requiredOption('--registry <place>', 'address of the registry, or a folder of its documents')
   .option('--no-hooks', 'leave hooks alone')
   .action(async (options: SetupOptions) => {
-    const launcher = fileURLToPath(new URL('../../../bin/deep-ledger', import.meta.url));
+    const launcher = join(dirname(ownPackage), '../../bin/deep-ledger');
     const { setupCommand } = await import('./setup-command.js');
     process.exitCode = await setupCommand(options, launcher, output);
   });

@@ -36,7 +36,9 @@ export interface MergeOptions extends RegistryOptions {
  */
 export async function mergeCommand(options: MergeOptions, output: Output): Promise<number> {
   const [base, ours, theirs] = await Promise.all(
-    [options.base, options.ours, options.theirs].map((folder) => readWorkTree(folder)),
+    [options.base, options.ours, options.theirs].map((folder) =>
+      readWorkTree(folder, output.complain),
+    ),
   );
   const { take } = options;
   const merged = mergeManifests({
@@ -68,10 +70,12 @@ export async function mergeCommand(options: MergeOptions, output: Output): Promi
 
 /** Files of the workspace that are not in the result go. */
 async function writeTree(folder: string, files: ReadonlyMap<string, string>): Promise<void> {
-  const before = await readWorkTree(folder).catch((error: NodeJS.ErrnoException) => {
-    if (error.code === 'ENOENT') return new Map<string, string>();
-    throw error;
-  });
+  const before = await readWorkTree(folder, () => undefined).catch(
+    (error: NodeJS.ErrnoException) => {
+      if (error.code === 'ENOENT') return new Map<string, string>();
+      throw error;
+    },
+  );
   for (const [path, text] of files)
     if (before.get(path) !== text) await replaceFile(join(folder, path), text);
   for (const path of before.keys()) if (!files.has(path)) await rm(join(folder, path));

@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { chmod, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, describe, expect, test } from 'vitest';
 import {
@@ -187,7 +187,7 @@ describe('checks before a commit and a push', () => {
     const { code, err } = await made.tryGit('commit', '-m', 'stale');
     expect(code).not.toBe(0);
     expect(err).toMatch(/desk\/ledger\.project\.toml:3:1: desk requires yew "\^3\.0\.0"/);
-    expect(err).toContain('The lockfile of what is staged is stale.');
+    expect(err).toContain('The lockfile of what is staged is stale.\nRun deep-ledger lock');
     await made.run('lock', '--registry', made.registry);
     // What is staged counts, not what stands beside it.
     expect((await made.tryGit('commit', '-m', 'still stale')).code).not.toBe(0);
@@ -212,12 +212,35 @@ describe('checks before a commit and a push', () => {
     expect(await made.tryGit('push', 'away', ':site')).toMatchObject({ code: 0 });
   });
 
-  test("another's hook is left alone, and the line to add is said", async () => {
+  test('a hook that was there keeps working, before the check and with what git tells it', async () => {
     const made = (await started(new Dice(7), manifestsOf(new Dice(7))))!;
-    await made.write(new Map([['.git/hooks/pre-push', '#!/bin/sh\nexit 0\n']]));
-    const { code, err } = await made.run('setup-git', '--registry', made.registry);
-    expect(code).toBe(1);
-    expect(err).toMatch(/left {3}pre-push: [^\n]*check --pushed/);
-    expect(await made.read('.git/hooks/pre-push')).toBe('#!/bin/sh\nexit 0\n');
+    const away = join(made.folder, '.git', 'away');
+    await made.git('init', '--quiet', '--bare', away);
+    await made.git('remote', 'add', 'away', away);
+    const hook = '#!/bin/sh\ncat >>"$(git rev-parse --git-dir)/told"\n[ "$1" != refused ]\n';
+    const file = join(made.folder, '.git/hooks/pre-push');
+    await made.write(new Map([['.git/hooks/pre-push', hook]]));
+    await chmod(file, 0o755);
+    for (const say of [
+      /wrote {2}hook pre-push; the one that was there runs first/,
+      /wrote {2}hook pre-push\n/,
+    ])
+      expect(await made.run('setup-git', '--registry', made.registry)).toMatchObject({
+        code: 0,
+        out: expect.stringMatching(say) as string,
+      });
+    expect(await made.read('.git/hooks/pre-push.before-deep-ledger')).toBe(hook);
+    await made.commit('hooks');
+    expect(await made.tryGit('push', 'away', 'main')).toMatchObject({ code: 0 });
+    expect(await made.read('.git/told')).toMatch(/^refs\/heads\/main [0-9a-f]{40} /);
+    await made.write(new Map([['desk/ledger.project.toml', 'name = "desk"\n[needs]\n']]));
+    await made.commit('stale');
+    const { code, err } = await made.tryGit('push', 'away', 'main');
+    expect(code).not.toBe(0);
+    expect(err).toMatch(/is stale[^]*Run deep-ledger lock --registry PLACE, add ledger\.lock/);
+    await made.git('remote', 'rename', 'away', 'refused');
+    await made.run('lock', '--registry', made.registry);
+    await made.commit('consistent');
+    expect((await made.tryGit('push', 'refused', 'main')).code).not.toBe(0);
   });
 });

@@ -130,7 +130,7 @@ async function relock(
   options: MergeToolOptions,
   output: Output,
 ): Promise<number> {
-  const files = await readWorkTree(root);
+  const files = await readWorkTree(root, output.complain);
   const workspace = usableWorkspace(files, output);
   if (workspace === null) {
     output.complain(`${LOCK_FILE} waits until the manifests can be read.`);

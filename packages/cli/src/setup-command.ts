@@ -98,7 +98,7 @@ function hookScript(name: string, line: string): string {
   const before = `"$(dirname "$0")/${name}.before-deep-ledger"`;
   return `#!/bin/sh
 ${MARK}
-told=$(cat)
+told=$([ -t 0 ] || cat)
 if [ -x ${before} ]; then
   printf '%s\\n' "$told" | ${before} "$@" || exit $?
 fi

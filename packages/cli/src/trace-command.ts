@@ -9,6 +9,7 @@ import {
   type Chain,
   type NeedGraph,
 } from '@deep-ledger/core';
+import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
@@ -29,7 +30,7 @@ export async function traceCommand(
   options: TraceOptions,
   output: Output,
 ): Promise<number> {
-  const files = await readWorkTree(options.in);
+  const files = await readWorkTree(options.in, output.complain);
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return EXIT.unreadable;
   const { resolution, state } = checkLock(workspace, files);
@@ -70,9 +71,14 @@ export async function traceCommand(
     );
   else {
     for (const chain of shown) output.say(words(graph, chain));
-    output.say(
-      `${shown.length} of ${total === null ? 'more chains than can be counted' : `${total} chains`} to ${ends.map((end) => nodeName(graph, end)).join(', ')}.`,
-    );
+    if (shown.length === 0)
+      output.say(
+        `Nothing ${from === null ? '' : `from ${options.from} on `}requires ${ends.map((end) => nodeName(graph, end)).join(', ')}.`,
+      );
+    else
+      output.say(
+        `${shown.length} of ${total === null ? 'more chains than can be counted' : count(total, 'chain')} to ${ends.map((end) => nodeName(graph, end)).join(', ')}.`,
+      );
   }
   return EXIT.ok;
 }

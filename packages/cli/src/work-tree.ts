@@ -1,6 +1,6 @@
-import { readdir, readFile } from 'node:fs/promises';
+import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { isWorkspaceFile, type WorkspaceFiles } from '@deep-ledger/core';
+import { isWorkspaceFile, PROJECT_FILE, type WorkspaceFiles } from '@deep-ledger/core';
 import { decodeText } from './decode-text.js';
 
 /** Folders that never hold projects and may be very large. */
@@ -8,29 +8,45 @@ const SKIPPED = new Set(['.git', 'node_modules']);
 
 /**
  * The workspace's own files in a work tree, by path from its root. Links are not followed.
- * @param onLink is told of links to folders: a project below one is not part of the workspace
- * @throws the file system's error when a folder or file cannot be read
+ * @param tell gets a sentence for each link that stands where a project or a file of the workspace could be
+ * @throws the file system's error when a folder or file cannot be read; UnreadableFile where one is no text
  */
 export async function readWorkTree(
   root: string,
-  onLink: (path: string) => void = () => undefined,
+  tell: (sentence: string) => void,
 ): Promise<WorkspaceFiles> {
   const files = new Map<string, string>();
-  for await (const path of filesUnder(root, '', onLink))
+  const links: string[] = [];
+  for await (const path of filesUnder(root, (link) => links.push(link)))
     if (isWorkspaceFile(path)) files.set(path, decodeText(path, await readFile(join(root, path))));
+  for (const link of links.sort()) {
+    if (isWorkspaceFile(link))
+      tell(`${link}: This file is a link, and links are not followed. Put the file itself here.`);
+    else if (await isFile(join(root, link, PROJECT_FILE)))
+      tell(
+        `${link}: This folder is a link, and links are not followed, so the project in it is not part of the workspace. Put the folder itself here.`,
+      );
+  }
   return new Map([...files].sort(([a], [b]) => (a < b ? -1 : 1)));
 }
 
-/** Paths of all files, from the root. Links are not followed. @throws the file system's error */
+/** Paths of all files, from the root. Links are not followed but told. @throws the file system's error */
 export async function* filesUnder(
   root: string,
-  folder = '',
   onLink: (path: string) => void = () => undefined,
+  folder = '',
 ): AsyncGenerator<string> {
   for (const entry of await readdir(join(root, folder), { withFileTypes: true })) {
     const path = folder === '' ? entry.name : `${folder}/${entry.name}`;
-    if (entry.isDirectory() && !SKIPPED.has(entry.name)) yield* filesUnder(root, path, onLink);
+    if (entry.isDirectory() && !SKIPPED.has(entry.name)) yield* filesUnder(root, onLink, path);
     else if (entry.isFile()) yield path;
     else if (entry.isSymbolicLink()) onLink(path);
   }
+}
+
+async function isFile(path: string): Promise<boolean> {
+  return stat(path).then(
+    (found) => found.isFile(),
+    () => false,
+  );
 }

@@ -20,7 +20,7 @@ import {
   type Resolution,
   type SuppliedPeer,
 } from '../resolve/index.js';
-import type { Span } from '../text/index.js';
+import { BYTE_ORDER_MARK, type Span } from '../text/index.js';
 import { compareVersions, parseRange, parseVersion } from '../version/index.js';
 import type { LockProblem } from './lock-problem.js';
 import { LockWords, needsQuotes } from './lock-words.js';
@@ -222,6 +222,10 @@ class LockReader {
   /** @returns false where reading on makes no sense */
   private readOpening(lineIndex: number): boolean {
     const line = this.lineText();
+    if (lineIndex === 0 && line.startsWith(BYTE_ORDER_MARK)) {
+      this.problems.push({ code: 'LOCK_BYTE_ORDER_MARK', span: this.line });
+      return false;
+    }
     if (lineIndex === 0 ? line !== LOCK_TITLE : !/^format [1-9]\d{0,8}$/.test(line)) {
       this.problems.push({ code: 'LOCK_HEADER', span: this.line });
       return false;

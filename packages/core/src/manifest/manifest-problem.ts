@@ -3,7 +3,11 @@ import { versionProblemMessage, type VersionProblem } from '../version/index.js'
 
 /** What can be wrong in a hand-written file, or between several of them. Spans are offsets in the file. */
 export type ManifestProblem = { readonly span: Span } & (
-  | { readonly code: 'SYNTAX'; readonly message: string }
+  | {
+      readonly code: 'SYNTAX';
+      /** In whole sentences. */
+      readonly message: string;
+    }
   | { readonly code: 'FILE_MISSING'; readonly what: string; readonly remedy: string }
   | { readonly code: 'FORMAT_UNKNOWN'; readonly found: string }
   | {
@@ -57,7 +61,7 @@ export type ManifestProblem = { readonly span: Span } & (
 export function manifestProblemMessage(problem: ManifestProblem): string {
   switch (problem.code) {
     case 'SYNTAX':
-      return `This is not TOML 1.0: ${lowerFirst(problem.message)}.`;
+      return problem.message;
     case 'FILE_MISSING':
       return `${problem.what} ${problem.remedy}`;
     case 'FORMAT_UNKNOWN':
@@ -101,8 +105,4 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
     case 'AGREED_TWICE':
       return `"${problem.name}" is agreed on twice, in ${problem.first} and in ${problem.second}. Keep one of the two.`;
   }
-}
-
-function lowerFirst(text: string): string {
-  return text.charAt(0).toLowerCase() + text.slice(1).replace(/\.$/, '');
 }

@@ -49,7 +49,7 @@ export type TomlParse =
   | { readonly ok: true; readonly root: TomlTable }
   | { readonly ok: false; readonly message: string; readonly span: Span };
 
-/** Parses TOML 1.0 into a tree with positions. Errors carry the place where reading stopped. O(length). */
+/** Parses TOML 1.0 into a tree with positions. Errors are sentences and carry the place where reading stopped. O(length). */
 export function parseToml(text: string): TomlParse {
   const beyond = beyondLimits(text);
   if (beyond !== null) return { ok: false, ...beyond };
@@ -58,7 +58,8 @@ export function parseToml(text: string): TomlParse {
   } catch (error) {
     if (error instanceof ParseError) {
       const at = Math.min(error.index, text.length);
-      return { ok: false, message: error.message, span: [at, Math.min(at + 1, text.length)] };
+      const message = `This is not TOML 1.0: ${lowerFirst(error.message)}.`;
+      return { ok: false, message, span: [at, Math.min(at + 1, text.length)] };
     }
     throw error;
   }
@@ -183,4 +184,8 @@ function buildScalar(node: AST.TOMLValue): TomlScalar {
     default:
       return { kind: 'date', value: node.datetime, span: node.range };
   }
+}
+
+function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1).replace(/\.$/, '');
 }

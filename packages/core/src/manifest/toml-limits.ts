@@ -1,4 +1,4 @@
-import type { Span } from '../text/index.js';
+import { BYTE_ORDER_MARK, type Span } from '../text/index.js';
 
 /*
  * Limits of what is read. Each is far beyond what a manifest needs; without them one file could take a machine's
@@ -8,12 +8,17 @@ const MOST_CHARACTERS = 4_000_000;
 const MOST_IN_STRING = 65_536;
 const DEEPEST = 100;
 
-/** The first place where a text goes beyond what is read, in words; null: nowhere. O(length). */
+/** The first place where a text goes beyond what is read, in a sentence; null: nowhere. O(length). */
 export function beyondLimits(
   text: string,
 ): { readonly message: string; readonly span: Span } | null {
+  if (text.startsWith(BYTE_ORDER_MARK)) {
+    const message =
+      'The file begins with a byte order mark, which TOML 1.0 does not have. Save it as UTF-8 without one.';
+    return { message, span: [0, 1] };
+  }
   if (text.length > MOST_CHARACTERS) {
-    const message = `The file has ${text.length} characters; at most ${MOST_CHARACTERS} are read`;
+    const message = `The file has ${text.length} characters; at most ${MOST_CHARACTERS} are read.`;
     return { message, span: [MOST_CHARACTERS, MOST_CHARACTERS] };
   }
   let depth = 0;
@@ -23,14 +28,17 @@ export function beyondLimits(
     else if (unit === '"' || unit === "'") {
       const end = endOfString(text, at, unit);
       if (end - at > MOST_IN_STRING) {
-        const message = `A string has more than ${MOST_IN_STRING} characters`;
+        const message = `A string has more than ${MOST_IN_STRING} characters; longer ones are not read.`;
         return { message, span: [at, at + 1] };
       }
       at = end - 1;
     } else if (unit === '[' || unit === '{') {
       depth += 1;
       if (depth > DEEPEST)
-        return { message: `Values are nested more than ${DEEPEST} deep`, span: [at, at + 1] };
+        return {
+          message: `Values are nested more than ${DEEPEST} deep; deeper ones are not read.`,
+          span: [at, at + 1],
+        };
     } else if (unit === ']' || unit === '}') depth = Math.max(0, depth - 1);
   }
   return null;
