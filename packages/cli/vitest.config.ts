@@ -4,6 +4,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts'],
     environment: 'node',
+    globalSetup: ['../core/src/seed.global.ts'],
     testTimeout: 60_000,
     hookTimeout: 60_000,
   },

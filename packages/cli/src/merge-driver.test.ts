@@ -1,6 +1,6 @@
 import { chmod, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { afterEach, describe, expect, test } from 'vitest';
+import { afterEach, describe, expect, inject, test } from 'vitest';
 import {
   changeOne,
   copyOf,
@@ -12,8 +12,8 @@ import {
 } from './test/random-branches.js';
 import { TestClone, type Result } from './test/test-clone.js';
 
-const PAIRS = 30;
-const SEED = Number(process.env['SEED'] ?? Math.floor(Math.random() * 1e9));
+/** A pair takes seconds of git, so there are fewer than there are cases of other random tests. */
+const PAIRS = Math.ceil(inject('runs') / 40);
 
 let clone: TestClone | null = null;
 afterEach(async () => {
@@ -56,9 +56,7 @@ async function texts(made: TestClone): Promise<string> {
 }
 
 test(`${PAIRS} random pairs of branches merge alike in both directions, or say why not`, async () => {
-  process.stderr.write(`seed of the random branches: ${SEED}\n`);
-  const dice = new Dice(SEED);
-  const ends = { merged: 0, conflict: 0 };
+  const dice = new Dice(inject('seed'));
   for (let pair = 0; pair < PAIRS;) {
     await clone?.remove();
     const base = manifestsOf(dice);
@@ -80,19 +78,15 @@ test(`${PAIRS} random pairs of branches merge alike in both directions, or say w
         const check = await made.run('check', '--commit', 'HEAD');
         expect(check, `pair ${pair}: ${out}${err}`).toMatchObject({ code: 0, err: '' });
         locks.push(await made.read('ledger.lock'));
-        ends.merged += 1;
       } else {
         expect(out + err).toMatch(/Both sides changed these|nothing answers the merged manifests/);
-        ends.conflict += 1;
         await made.git('merge', '--abort');
       }
     }
     expect(locks.length, `pair ${pair}`).not.toBe(1);
     expect(locks[1], `pair ${pair}`).toBe(locks[0]);
   }
-  expect(ends.merged).toBeGreaterThan(0);
-  expect(ends.conflict).toBeGreaterThan(0);
-}, 900_000);
+}, 1_800_000);
 
 describe('with branches that both changed shared versions', () => {
   const needs = (...lines: readonly string[]): Map<string, string> =>

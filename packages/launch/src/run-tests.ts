@@ -12,6 +12,10 @@ import { startStack } from './stack.js';
 
 /** The day on which the tests take place, so that ages and exceptions come out the same on every other. */
 const TODAY = '2026-11-16';
+/** How often `--deep` tries each random property. */
+const DEEP_RUNS = '5000';
+/** Steps that run at the same time; one of them mostly waits for a browser or a database. */
+const SIDE_BY_SIDE = 2;
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local/test');
@@ -24,72 +28,92 @@ interface Count {
   readonly names?: readonly string[];
 }
 
-type Step = () => Promise<Count>;
+/** Runs a program in a folder; what it says is kept until its step is over. */
+type Run = (
+  program: string,
+  args: readonly string[],
+  cwd: string,
+  env?: Readonly<Record<string, string>>,
+) => Promise<{ readonly exitCode?: number | undefined }>;
 
+type Step = (run: Run) => Promise<Count>;
+
+/** The longest first, so that the last to end does not run alone for long. */
 const STEPS: Readonly<Record<string, Step>> = {
-  lint: () => check('eslint', ['.', '--max-warnings', '0']),
-  format: () => check('prettier', ['--check', '--log-level', 'warn', '.']),
-  types: () => check('tsc', ['-b', 'tsconfig.tests.json']),
-  api: apiIsCurrent,
-  core: () => vitest('packages/core'),
-  registry: () => vitest('packages/registry'),
-  cli: () => vitest('packages/cli'),
-  launch: () => vitest('packages/launch'),
-  demo: () => vitest('demo'),
-  web: () => vitest('packages/web'),
+  e2e: (run) => playwright('e2e', run),
+  core: (run) => vitest('packages/core', run),
   server: serverTests,
-  e2e: () => playwright('e2e'),
+  launch: (run) => vitest('packages/launch', run),
+  cli: (run) => vitest('packages/cli', run),
+  web: (run) => vitest('packages/web', run),
+  lint: (run) => check('eslint', ['.', '--max-warnings', '0'], run),
+  types: (run) => check('tsc', ['-b', 'tsconfig.tests.json'], run),
+  format: (run) => check('prettier', ['--check', '--log-level', 'warn', '.'], run),
+  demo: (run) => vitest('demo', run),
+  'registry-client': (run) => vitest('packages/registry-client', run),
+  registry: (run) => vitest('packages/registry', run),
+  api: apiIsCurrent,
 };
 
 /** Steps that make something instead of testing; run only by name. */
-const BY_NAME: Readonly<Record<string, Step>> = { screenshots: () => playwright('screenshots') };
+const BY_NAME: Readonly<Record<string, Step>> = {
+  screenshots: (run) => playwright('screenshots', run),
+};
 
 async function main(): Promise<void> {
-  const { values } = parseArgs({ options: { only: { type: 'string', multiple: true } } });
+  const { values } = parseArgs({
+    options: { only: { type: 'string', multiple: true }, deep: { type: 'boolean' } },
+  });
   const all = { ...STEPS, ...BY_NAME };
   const names = values.only ?? Object.keys(STEPS);
   const unknown = names.find((name) => !(name in all));
   if (unknown !== undefined)
     throw new Trouble(`There is no step "${unknown}". Known are ${Object.keys(all).join(', ')}.`);
+  if (values.deep === true) process.env['RUNS'] = DEEP_RUNS;
   await mkdir(folder, { recursive: true });
   const total = { passed: 0, failed: 0, skipped: 0 };
   const red: string[] = [];
-  for (const name of names) {
-    say(`\n== ${name}`);
-    const count = await all[name]!();
-    if (count.failed > 0) red.push([name, ...(count.names ?? [])].join('\n  '));
-    total.passed += count.passed;
-    total.failed += count.failed;
-    total.skipped += count.skipped;
-  }
+  const waiting = [...names];
+  const work = async (): Promise<void> => {
+    for (let name = waiting.shift(); name !== undefined; name = waiting.shift()) {
+      const began = performance.now();
+      const said: string[] = [];
+      const count = await all[name]!(
+        names.length === 1 ? runAloud : (...args) => runKeeping(said, ...args),
+      );
+      if (said.length > 0) say(said.join('\n'));
+      say(`== ${name}: ${wordsOf(count)}, ${((performance.now() - began) / 1000).toFixed(0)} s`);
+      if (count.failed > 0) red.push([name, ...(count.names ?? [])].join('\n  '));
+      total.passed += count.passed;
+      total.failed += count.failed;
+      total.skipped += count.skipped;
+    }
+  };
+  await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));
   say('');
   if (red.length > 0) say(`failed in:\n${red.join('\n')}`);
-  say(
-    `${total.passed} passed, ${total.failed} failed${total.skipped > 0 ? `, ${total.skipped} skipped` : ''}`,
-  );
+  say(wordsOf(total));
   process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
 }
 
-function run(
-  program: string,
-  args: readonly string[],
-  cwd: string,
-  env: Readonly<Record<string, string>> = {},
-) {
-  return execa(program, args, {
-    cwd,
-    env,
-    preferLocal: true,
-    localDir: root,
-    reject: false,
-    stdin: 'ignore',
-    stdout: 'inherit',
-    stderr: 'inherit',
-  });
+function wordsOf({ passed, failed, skipped }: Count): string {
+  return `${passed} passed, ${failed} failed${skipped > 0 ? `, ${skipped} skipped` : ''}`;
+}
+
+const HOW = { preferLocal: true, localDir: root, reject: false, stdin: 'ignore' } as const;
+
+/** A step that runs alone is heard as it goes. */
+const runAloud: Run = (program, args, cwd, env = {}) =>
+  execa(program, args, { ...HOW, cwd, env, stdout: 'inherit', stderr: 'inherit' });
+
+async function runKeeping(said: string[], ...[program, args, cwd, env = {}]: Parameters<Run>) {
+  const result = await execa(program, args, { ...HOW, cwd, env, all: true });
+  if (result.all !== '') said.push(result.all);
+  return result;
 }
 
 /** A tool that only says yes or no. */
-async function check(program: string, args: readonly string[]): Promise<Count> {
+async function check(program: string, args: readonly string[], run: Run): Promise<Count> {
   const { exitCode } = await run(program, args, root);
   return exitCode === 0
     ? { passed: 1, failed: 0, skipped: 0 }
@@ -97,7 +121,7 @@ async function check(program: string, args: readonly string[]): Promise<Count> {
 }
 
 /** The web application's types must come from the server's interface as it is now. */
-async function apiIsCurrent(): Promise<Count> {
+async function apiIsCurrent(run: Run): Promise<Count> {
   const fresh = join(folder, 'openapi.json');
   await run(process.execPath, ['packages/server/dist/write-openapi.js', fresh], root);
   const parse = async (file: string): Promise<string> =>
@@ -109,7 +133,11 @@ async function apiIsCurrent(): Promise<Count> {
   return isCurrent ? { passed: 1, failed: 0, skipped: 0 } : { passed: 0, failed: 1, skipped: 0 };
 }
 
-async function vitest(path: string, env: Readonly<Record<string, string>> = {}): Promise<Count> {
+async function vitest(
+  path: string,
+  run: Run,
+  env: Readonly<Record<string, string>> = {},
+): Promise<Count> {
   const report = join(folder, `${path.replaceAll('/', '-')}.json`);
   await rm(report, { force: true });
   const { exitCode } = await run(
@@ -135,20 +163,20 @@ async function vitest(path: string, env: Readonly<Record<string, string>> = {}):
   return { passed: numPassedTests, failed, skipped: numPendingTests, names };
 }
 
-async function serverTests(): Promise<Count> {
+async function serverTests(run: Run): Promise<Count> {
   const home = join(folder, 'units');
   await emptyFolder(home);
   const cluster = await PostgresCluster.at({ folder: home, isDurable: false });
   const port = await getPort({ host: '127.0.0.1' });
   await cluster.start(port);
   try {
-    return await vitest('packages/server', { DATABASE_URL: cluster.url(port) });
+    return await vitest('packages/server', run, { DATABASE_URL: cluster.url(port) });
   } finally {
     await cluster.stop();
   }
 }
 
-async function playwright(project: string): Promise<Count> {
+async function playwright(project: string, run: Run): Promise<Count> {
   const home = join(folder, 'e2e');
   await emptyFolder(home);
   const stack = await startStack({

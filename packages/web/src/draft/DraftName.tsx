@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useTyped } from '../parts/useTyped';
 
 interface Props {
   readonly name: string;
@@ -7,10 +7,10 @@ interface Props {
 
 /** The draft's name, to be written over. */
 export function DraftName({ name, onChange }: Props) {
-  const [text, setText] = useState(name);
+  const [text, setText, forget] = useTyped(name);
   const settle = (): void => {
     const trimmed = text.trim();
-    if (trimmed === '') setText(name);
+    if (trimmed === '') forget();
     else if (trimmed !== name) onChange(trimmed);
   };
   return (
@@ -22,7 +22,7 @@ export function DraftName({ name, onChange }: Props) {
       onBlur={settle}
       onKeyDown={(event) => {
         if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') setText(name);
+        if (event.key === 'Escape') forget();
       }}
       className="-mx-1 w-full rounded-sm border border-transparent bg-transparent px-1 font-serif text-lg font-semibold hover:border-rule-strong focus:bg-leaf"
     />

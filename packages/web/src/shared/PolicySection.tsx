@@ -1,9 +1,10 @@
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import type { Edit, Shared } from '../api/client';
 import { Button } from '../parts/Button';
 import { Field } from '../parts/Field';
 import { SelectField } from '../parts/SelectField';
 import { Section } from '../parts/Section';
+import { useTyped } from '../parts/useTyped';
 
 interface Props {
   readonly shared: Shared;
@@ -64,7 +65,7 @@ export function PolicySection({ shared: { policy, platform, targets }, isBusy, o
       <div className="grid grid-cols-2 items-start gap-x-6 gap-y-3 px-2 py-2 max-fold:grid-cols-1">
         {(Object.keys(LABELS) as Setting[]).map((setting) => (
           <PolicySetting
-            key={`${setting} ${current[setting]}`}
+            key={setting}
             setting={setting}
             now={current[setting]}
             isBusy={isBusy}
@@ -73,7 +74,7 @@ export function PolicySection({ shared: { policy, platform, targets }, isBusy, o
         ))}
         {platform.map(({ name, version }) => (
           <TextSetting
-            key={`${name} ${version}`}
+            key={name}
             label={`Platform: ${name}`}
             now={version}
             isBusy={isBusy}
@@ -103,7 +104,7 @@ interface SettingProps {
 }
 
 function PolicySetting({ setting, now, isBusy, onMake }: SettingProps) {
-  const [value, setValue] = useState(now);
+  const [value, setValue] = useTyped(now);
   const choices = CHOICES[setting];
   if (choices === undefined) {
     return (
@@ -139,7 +140,7 @@ interface TextProps {
 }
 
 function TextSetting({ label, hint, now, isBusy, onMake }: TextProps) {
-  const [text, setText] = useState(now);
+  const [text, setText] = useTyped(now);
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     onMake(text.trim());

@@ -1,7 +1,8 @@
-import { useState, type FormEvent } from 'react';
+import type { FormEvent } from 'react';
 import type { ProjectName } from '../api/client';
 import { Choice } from '../parts/Choice';
 import { SelectField } from '../parts/SelectField';
+import { useTyped } from '../parts/useTyped';
 import { SUBJECT_LIST } from './NameLists';
 import { LINK_KINDS, type LinkKind, type TraceView } from './trace-address';
 
@@ -28,7 +29,7 @@ export function TraceControls(props: Props) {
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-2 pb-3">
       <SubjectField
-        key={subject}
+        key={view.package ?? view.project ?? ''}
         subject={subject}
         projects={projects}
         packages={packages}
@@ -128,7 +129,7 @@ interface SubjectProps {
 }
 
 function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
-  const [text, setText] = useState(subject);
+  const [text, setText] = useTyped(subject);
   const choose = (name: string): boolean => {
     const project = projects.find((one) => one.name === name || one.folder === name);
     if (packages.includes(name)) onChoose({ package: name });

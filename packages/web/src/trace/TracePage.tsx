@@ -120,6 +120,7 @@ export function TracePage() {
       )}
       <div className="flex flex-wrap items-center justify-between gap-2 py-2.5">
         <WhatIfForm
+          subject={[view.package, view.project, view.from, view.through].join(' ')}
           projects={projects}
           initialProject={projectOf(
             view,

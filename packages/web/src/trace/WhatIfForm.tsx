@@ -2,9 +2,12 @@ import { useState, type FormEvent } from 'react';
 import type { Edit, ProjectName } from '../api/client';
 import { Button } from '../parts/Button';
 import { SelectField } from '../parts/SelectField';
+import { useTyped } from '../parts/useTyped';
 import { PACKAGE_LIST } from './NameLists';
 
 interface Props {
+  /** What is traced: what was typed holds for that alone. */
+  readonly subject: string;
   readonly projects: readonly ProjectName[];
   readonly initialProject: string;
   readonly initialPackage: string;
@@ -14,15 +17,11 @@ interface Props {
 type Kind = 'remove-requirement' | 'add-requirement' | 'set-range';
 
 /** Asks what is to be tried: a requirement less, one more, or another range. */
-export function WhatIfForm({ projects, initialProject, initialPackage, onTry }: Props) {
+export function WhatIfForm(props: Props) {
+  const { subject, projects, initialProject, initialPackage, onTry } = props;
   const [kind, setKind] = useState<Kind>('remove-requirement');
-  // What was typed holds for the subject that it was typed at.
-  const subject = `${initialProject} ${initialPackage}`;
-  const [typed, setTyped] = useState({ subject, project: initialProject, name: initialPackage });
-  const { project, name } =
-    typed.subject === subject ? typed : { project: initialProject, name: initialPackage };
-  const type = (values: { readonly project?: string; readonly name?: string }): void =>
-    setTyped({ subject, project, name, ...values });
+  const [project, setProject] = useTyped(initialProject, subject);
+  const [name, setName] = useTyped(initialPackage, subject);
   const [range, setRange] = useState('');
   const folder = project || (projects[0]?.folder ?? '');
   const needsRange = kind !== 'remove-requirement';
@@ -45,7 +44,7 @@ export function WhatIfForm({ projects, initialProject, initialPackage, onTry }: 
         isInLine
         label="What if"
         value={folder}
-        onChange={(value) => type({ project: value })}
+        onChange={setProject}
         options={projects.map((one) => ({ value: one.folder, text: one.name }))}
       />
       <SelectField
@@ -64,7 +63,7 @@ export function WhatIfForm({ projects, initialProject, initialPackage, onTry }: 
         list={PACKAGE_LIST}
         value={name}
         placeholder="package"
-        onChange={(event) => type({ name: event.target.value })}
+        onChange={(event) => setName(event.target.value)}
         className="h-[26px] w-[150px] rounded-sm border border-rule-strong bg-leaf px-1.5 font-mono text-sm"
       />
       {needsRange && (
