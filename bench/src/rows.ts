@@ -9,11 +9,13 @@ import {
   LOCK_FILE,
   mergeWorkspaces,
   needGraph,
+  needlessCopies,
   printLock,
   readLock,
   readPackageRecord,
   readWorkspace,
   resolve,
+  ROOT_FILE,
   reverseLinks,
   standOfBase,
   strongComponents,
@@ -119,6 +121,8 @@ export function rowsFor(world: Prepared): readonly Row[] {
   const end = mostRequired(graph.owners.starts, graph.projectCount);
   const counted = new Chains(graph);
   const merge = mergeInput(world);
+  const engine = new Engine(records);
+  engine.resolve({ workspace, asOf, before: resolution });
   const base = draftBase(files, records, asOf);
   base.unmetPeers();
   return [
@@ -221,7 +225,39 @@ export function rowsFor(world: Prepared): readonly Row[] {
       ...resolveFresh,
       atMost: 2,
     },
+    {
+      work: 'resolve from nothing under strict peers',
+      run: underPolicy(world, 'peers = "strict"', 'answered'),
+      ...resolveFresh,
+      atMost: 2,
+    },
+    {
+      work: 'search for one copy of each major, and tell all causes why there is none',
+      run: underPolicy(world, 'copies = "one-per-major"', 'unanswered'),
+      ...resolveFresh,
+      atMost: null,
+    },
+    {
+      work: 'all copies that could go, with the engine kept',
+      run: () => needlessCopies(engine, { workspace, asOf }, resolution),
+      ...resolveFresh,
+      atMost: 20,
+    },
   ];
+}
+
+/** Resolves the world with one more line of policy. */
+function underPolicy(
+  { files, records }: Prepared,
+  line: string,
+  end: 'answered' | 'unanswered',
+): () => unknown {
+  const root = `${files.get(ROOT_FILE)!}\n[policy]\n${line}\n`;
+  const { workspace } = readWorkspace(new Map(files).set(ROOT_FILE, root));
+  return () => {
+    const outcome = resolve({ workspace: workspace!, records, asOf, before: null });
+    if (outcome.kind !== end) throw new Error(outcome.kind);
+  };
 }
 
 function spin(ms: number): void {
