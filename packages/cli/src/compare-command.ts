@@ -20,7 +20,8 @@ export async function compareCommand(
   options: { readonly json?: true },
   output: Output,
 ): Promise<number> {
-  const [before, after] = await Promise.all([readResolution(names[0]), readResolution(names[1])]);
+  const before = await readResolution(names[0]);
+  const after = await readResolution(names[1]);
   const change = explainLockChange(before, after);
   const isSame =
     change.because.length + change.reanswered.length + change.requirements.length === 0;

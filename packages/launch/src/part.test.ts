@@ -1,6 +1,7 @@
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setImmediate } from 'node:timers/promises';
 import getPort from 'get-port';
 import { afterEach, beforeEach, expect, test } from 'vitest';
 import { startPart } from './part.js';
@@ -64,10 +65,15 @@ test('a part that ends before it answers is named with its log', async () => {
 
 test('waiting for a part can be broken off, and leaves nothing behind', async () => {
   const asking = new AbortController();
-  setTimeout(() => asking.abort(), 300);
+  void appears(join(folder, 'pid')).then(() => asking.abort());
   const script = `import { writeFileSync } from 'node:fs';
 writeFileSync(${JSON.stringify(join(folder, 'pid'))}, String(process.pid));
 setInterval(() => undefined, 1000);`;
   await expect(start(script, asking.signal)).rejects.toThrow(/stopped before it was ready/);
   expect(isAlive(Number(await readFile(join(folder, 'pid'), 'utf8')))).toBe(false);
 });
+
+/** When a file is there and has something in it. */
+async function appears(file: string): Promise<void> {
+  while ((await readFile(file, 'utf8').catch(() => '')) === '') await setImmediate();
+}

@@ -130,7 +130,7 @@ export class Servers {
           await this.cluster.start(this.databasePort);
           break;
         } catch (error) {
-          if (i === 20) throw error;
+          if (i === 200) throw error;
           await pause(250);
         }
       }
@@ -166,7 +166,7 @@ export class Servers {
   }
 
   private async answers(server: number): Promise<void> {
-    for (let i = 0; i < 200; i++) {
+    for (let i = 0; i < 1000; i++) {
       const response = await fetch(`${this.url(server)}/api/health`).catch(() => null);
       if (response?.ok === true) return;
       await pause(50);

@@ -120,7 +120,7 @@ async function idleWorld(): Promise<TestWorkspace> {
 async function asking(world: TestWorkspace) {
   const asked = world.server.http.get(world.at('/findings/count'));
   const answer = asked.then(({ status, body }) => ({ status, body: body as object }));
-  for (let i = 0; i < 100; i++) {
+  for (let i = 0; i < 1000; i++) {
     const job = (await jobs(world)).find(({ kind }) => kind === 'findings');
     if (job !== undefined) return { job, answer };
     await new Promise((done) => setTimeout(done, 50));

@@ -24,7 +24,7 @@ interface LockBody {
 
 /** Asks again until it is as it should be. */
 async function until<T>(ask: () => Promise<T>, is: (found: T) => boolean): Promise<T> {
-  for (let i = 0; i < 100; i++) {
+  for (let i = 0; i < 500; i++) {
     const found = await ask();
     if (is(found)) return found;
     await new Promise((resolve) => setTimeout(resolve, 100));
