@@ -1,11 +1,12 @@
 import { Command } from 'cmdk';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
 import { useFindings } from '../findings/useFindings';
 import { Dialog } from '../parts/Dialog';
 import { count } from '../parts/words';
 import { useSheet } from '../sheet/useSheet';
+import { findByName, findByWords, type Findable, type FoundList, type Mark } from './find-by-name';
 import { useRefresh } from './useWorkspace';
 import { useWindowKey } from './useWindowKey';
 
@@ -14,14 +15,15 @@ interface Props {
   readonly state: WorkspaceState | undefined;
 }
 
-const MOST_FINDINGS = 500;
+/** Of each kind. */
+const MOST_SHOWN = 6;
 
 const ITEM =
   'flex cursor-pointer items-baseline justify-between gap-3 px-2 py-1.5 data-[selected=true]:bg-agreed-wash';
 const GROUP =
   '[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:font-serif [&_[cmdk-group-heading]]:text-ink-2 [&_[cmdk-group-heading]]:italic';
 
-/** Ctrl+K: straight to a package, a page or an action. */
+/** Ctrl+K: straight to a package, a project, a page, an action or a finding. */
 export function Search({ slug, state }: Props) {
   const [isOpen, setOpen] = useState(false);
   useWindowKey((event) => {
@@ -34,16 +36,26 @@ export function Search({ slug, state }: Props) {
       open={isOpen}
       onClose={() => setOpen(false)}
       title="Go to"
-      about="A package, a page or an action."
+      about="A package, a project, a page, an action or a finding."
     >
       <SearchList slug={slug} state={state} onDone={() => setOpen(false)} />
     </Dialog>
   );
 }
 
+/** Something to go to. */
+interface Goal extends Findable {
+  readonly key: string;
+  /** What stands beside the name. */
+  readonly more: string;
+  readonly isOff?: boolean;
+  readonly take: () => void;
+}
+
 function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => void }) {
   const navigate = useNavigate();
   const [params] = useSearchParams();
+  const [text, setText] = useState('');
   const sheet = useSheet(slug, state?.head.commit);
   const findings = useFindings(slug, state?.head.commit);
   const refresh = useRefresh(slug);
@@ -53,97 +65,137 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
     onDone();
     void navigate(`/w/${slug}/${page}?${query.toString()}`);
   };
+  // Who types a slash means folders.
+  const isPath = text.includes('/');
+  const packages = (sheet.data?.rows ?? []).map(({ name, summary, off }): Goal => ({
+    key: name,
+    name,
+    more: off > 0 ? `${count(off, 'project')} out of line` : summary,
+    isOff: off > 0,
+    take: () => go('sheet', { open: name, scope: 'all', q: name }),
+  }));
+  const projects = (sheet.data?.projects ?? []).map(({ folder, name }): Goal => ({
+    key: folder,
+    name: isPath ? folder : name,
+    more: isPath ? name : folder,
+    take: () => go(`projects/${folder}`),
+  }));
+  const pages = PAGES.map((page): Goal => ({
+    key: page,
+    name: TITLES[page],
+    more: '',
+    take: () => go(page),
+  }));
+  const actions: readonly Goal[] = [
+    {
+      key: 'read',
+      name: 'Read repository and registry now',
+      more: '',
+      take: () => {
+        refresh.mutate();
+        onDone();
+      },
+    },
+    {
+      key: 'close',
+      name: 'Close the books',
+      more: '',
+      take: () => go('findings', { close: 'yes' }),
+    },
+    {
+      key: 'out',
+      name: 'Show what is out of line',
+      more: '',
+      take: () => go('sheet', { show: 'out' }),
+    },
+  ];
+  const found = (findings.data?.findings ?? []).map(({ id, says }): Goal => ({
+    key: id,
+    name: says,
+    more: '',
+    take: () => go('findings', { finding: id }),
+  }));
+  // Names first, the kind with the better match before the other; with nothing typed, where one can go at all.
+  const isAsked = text.trim() !== '';
+  const lists: readonly (readonly [heading: string, list: FoundList<Goal>])[] = isAsked
+    ? [
+        ...[
+          ['packages', findByName(packages, text, MOST_SHOWN)] as const,
+          ['projects', findByName(projects, text, MOST_SHOWN)] as const,
+        ].sort(([, a], [, b]) => (a.rank === b.rank ? 0 : a.rank - b.rank)),
+        ['pages', findByWords(pages, text, MOST_SHOWN)],
+        ['actions', findByWords(actions, text, MOST_SHOWN)],
+        ['findings', findByWords(found, text, MOST_SHOWN)],
+      ]
+    : [
+        ['pages', allOf(pages)],
+        ['actions', allOf(actions)],
+      ];
   return (
-    <Command loop label="Go to">
+    <Command loop label="Go to" shouldFilter={false}>
       <Command.Input
         autoFocus
         placeholder="Type a name"
+        value={text}
+        onValueChange={setText}
         className="w-full rounded-sm border border-rule-strong bg-leaf px-2 py-1.5"
       />
       <Command.List className="mt-2 max-h-[46vh] overflow-auto bg-leaf">
-        <Command.Empty className="px-2 py-4 text-ink-2">Nothing has this name.</Command.Empty>
-        <Command.Group heading="packages" className={GROUP}>
-          {sheet.data?.rows.map(({ name, summary, off }) => (
-            <Command.Item
-              key={name}
-              value={name}
-              keywords={[summary]}
-              onSelect={() => go('sheet', { open: name, scope: 'all', q: name })}
-              className={ITEM}
+        <Command.Empty className="px-2 py-4 text-ink-2">
+          No package, project, page or finding has “{text.trim()}” in its name.
+        </Command.Empty>
+        {lists.map(([heading, { shown, total }]) =>
+          shown.length === 0 ? null : (
+            <Command.Group
+              key={heading}
+              heading={total > shown.length ? `${heading}: ${shown.length} of ${total}` : heading}
+              className={GROUP}
             >
-              <span className="font-semibold">{name}</span>
-              <span className={`text-sm ${off > 0 ? 'text-off' : 'text-ink-2'}`}>
-                {off > 0 ? `${count(off, 'project')} out of line` : summary}
-              </span>
-            </Command.Item>
-          ))}
-        </Command.Group>
-        <Command.Group heading="projects" className={GROUP}>
-          {sheet.data?.projects.map(({ folder, name }) => (
-            <Command.Item
-              key={folder}
-              value={`${name} ${folder}`}
-              onSelect={() => go(`projects/${folder}`)}
-              className={ITEM}
-            >
-              <span className="font-semibold">{name}</span>
-              <span className="text-sm text-ink-2">{folder}</span>
-            </Command.Item>
-          ))}
-        </Command.Group>
-        <Command.Group heading="findings" className={GROUP}>
-          {findings.data?.findings.slice(0, MOST_FINDINGS).map(({ id, says }) => (
-            <Command.Item
-              key={id}
-              value={says}
-              keywords={[id]}
-              onSelect={() => go('findings', { finding: id })}
-              className={ITEM}
-            >
-              <span className="truncate">{says}</span>
-            </Command.Item>
-          ))}
-        </Command.Group>
-        <Command.Group heading="pages" className={GROUP}>
-          {PAGES.map((page) => (
-            <Command.Item
-              key={page}
-              value={TITLES[page]}
-              onSelect={() => go(page)}
-              className={ITEM}
-            >
-              {TITLES[page]}
-            </Command.Item>
-          ))}
-        </Command.Group>
-        <Command.Group heading="actions" className={GROUP}>
-          <Command.Item
-            value="Read repository and registry now"
-            onSelect={() => {
-              refresh.mutate();
-              onDone();
-            }}
-            className={ITEM}
-          >
-            Read repository and registry now
-          </Command.Item>
-          <Command.Item
-            value="Close the books"
-            onSelect={() => go('findings', { close: 'yes' })}
-            className={ITEM}
-          >
-            Close the books
-          </Command.Item>
-          <Command.Item
-            value="Show what is out of line"
-            onSelect={() => go('sheet', { show: 'out' })}
-            className={ITEM}
-          >
-            Show what is out of line
-          </Command.Item>
-        </Command.Group>
+              {shown.map(({ item, marks }) => (
+                <Command.Item
+                  key={item.key}
+                  value={`${heading} ${item.key}`}
+                  onSelect={item.take}
+                  className={ITEM}
+                >
+                  <span className={heading === 'findings' ? '' : 'font-semibold'}>
+                    <Marked text={item.name} marks={marks} />
+                  </span>
+                  <span
+                    className={`shrink-0 text-sm ${item.isOff === true ? 'text-off' : 'text-ink-2'}`}
+                  >
+                    {item.more}
+                  </span>
+                </Command.Item>
+              ))}
+            </Command.Group>
+          ),
+        )}
       </Command.List>
     </Command>
+  );
+}
+
+function allOf<T extends Findable>(items: readonly T[]): FoundList<T> {
+  const shown = items.map((item) => ({ item, marks: [] }));
+  return { shown, total: items.length, rank: 0 };
+}
+
+/** A name with the letters that matched underlined. */
+function Marked({ text, marks }: { readonly text: string; readonly marks: readonly Mark[] }) {
+  const ends = marks.map(([, to]) => to);
+  return (
+    <>
+      {marks.map(([from, to], i) => (
+        <Fragment key={from}>
+          {text.slice(ends[i - 1] ?? 0, from)}
+          <mark className="bg-transparent text-inherit underline decoration-agreed decoration-2 underline-offset-2">
+            {text.slice(from, to)}
+          </mark>
+        </Fragment>
+      ))}
+      {text.slice(ends.at(-1) ?? 0)}
+    </>
   );
 }
 
