@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { expectInProportion } from './growth.arbitrary.js';
 import { readProjectManifest, readRootManifest, readSharedManifest } from './manifest/index.js';
 import { readPackageRecord } from './registry/index.js';
 import { parseRange, parseVersion, printRange, printVersion } from './version/index.js';
@@ -146,15 +147,6 @@ describe('spoilt texts and random bytes are answered:', () => {
   });
 
   test('long texts take time that grows with their length alone', () => {
-    // Of three runs, so that a pause of the machine does not count.
-    const time = (run: (text: string) => unknown, text: string): number => {
-      const times = [1, 2, 3].map(() => {
-        const start = performance.now();
-        run(text);
-        return performance.now() - start;
-      });
-      return Math.min(...times);
-    };
     const cases: readonly (readonly [string, (text: string) => unknown, string])[] = [
       ['a range of many alternatives', (text) => parseRange(text, 'always'), '1.2.3 || '],
       ['a range of blanks', (text) => parseRange(text), ' '],
@@ -163,12 +155,14 @@ describe('spoilt texts and random bytes are answered:', () => {
       ['a manifest of many lines', readProjectManifest, '[a]\n'],
       ['a manifest of open arrays', readProjectManifest, '['],
     ];
-    for (const [what, run, part] of cases) {
-      time(run, part.repeat(500));
-      const small = time(run, part.repeat(1_000));
-      const large = time(run, part.repeat(10_000));
-      // Ten times the text; the square would take a hundred times as long.
-      expect(large, what).toBeLessThan(Math.max(small, 4) * 60);
-    }
+    for (const [what, run, part] of cases)
+      expectInProportion(
+        10_000,
+        (size) => {
+          const text = part.repeat(size);
+          return () => run(text);
+        },
+        what,
+      );
   });
 });

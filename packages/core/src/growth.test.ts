@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import v8 from 'node:v8';
 import vm from 'node:vm';
+import { expectInProportion } from './growth.arbitrary.js';
 import { checkLock, printLock, readLock } from './lock/index.js';
 import { parseToml } from './manifest/toml-document.js';
 import { mergeManifest } from './merge/merge-manifest.js';
@@ -9,27 +10,7 @@ import { ROOT } from './resolve/world.arbitrary.js';
 import { parseRange } from './version/index.js';
 import { LOCK_FILE, placeProblems, readWorkspace } from './workspace/index.js';
 
-/*
- * What once took time or memory out of proportion. Each is measured against itself at a tenth of the size, so that a
- * slow machine does not count: ten times as much may take fifty times as long; the square would take a hundred.
- */
-
-/** Of three runs, so that a pause of the machine does not count. */
-function quickest(run: () => unknown): number {
-  const times = [1, 2, 3].map(() => {
-    const start = performance.now();
-    run();
-    return performance.now() - start;
-  });
-  return Math.min(...times);
-}
-
-function expectInProportion(size: number, at: (size: number) => () => unknown): void {
-  const [few, many] = [at(size / 10), at(size)];
-  few();
-  const small = quickest(few);
-  expect(quickest(many)).toBeLessThan(Math.max(small, 2) * 50);
-}
+/* What once took time or memory out of proportion. */
 
 const INTEGRITY = `sha256-${'A'.repeat(43)}=`;
 

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { expectInProportion } from '../growth.arbitrary.js';
 import { resolve } from '../resolve/index.js';
 import { anyPeerWorld, filesOf, recordsOf, ROOT, workspaceOf } from '../resolve/world.arbitrary.js';
 import { explainLockChange } from './lock-change-causes.js';
@@ -67,16 +68,6 @@ const anyMutation: fc.Arbitrary<(text: string) => string> = fc.oneof(
     return `${text.slice(0, word.index)}"${word[0]}"${text.slice(word.index + word[0].length)}`;
   }),
 );
-
-/** Of three runs, so that a pause of the machine does not count. */
-function quickest(run: () => unknown): number {
-  const times = [1, 2, 3].map(() => {
-    const start = performance.now();
-    run();
-    return performance.now() - start;
-  });
-  return Math.min(...times);
-}
 
 describe('a lockfile', () => {
   test('has every kind of line in this test', () => {
@@ -168,14 +159,14 @@ describe('a lockfile', () => {
   test('is read in time that grows with its length alone', () => {
     // Each of these made a reader go over the rest again and again for every line or word.
     for (const part of ['copy a 1.0.0\n', '  "\n', '<<<<<<<\n', '  runtime a "1', ' "a" ', '\\"']) {
-      const time = (count: number): number => {
-        const text = `deep-ledger lockfile\nformat 2\n\n${part.repeat(count)}`;
-        return quickest(() => readLock(text));
-      };
-      time(2000);
-      const [small, large] = [time(4000), time(40_000)];
-      // Ten times the text; a hundred times the time would be the square.
-      expect(large).toBeLessThan(Math.max(small, 2) * 50);
+      expectInProportion(
+        40_000,
+        (size) => {
+          const text = `deep-ledger lockfile\nformat 2\n\n${part.repeat(size)}`;
+          return () => readLock(text);
+        },
+        JSON.stringify(part),
+      );
     }
   });
 
