@@ -15,7 +15,7 @@ const TODAY = '2026-11-16';
 /** How often `--deep` tries each random property. */
 const DEEP_RUNS = '5000';
 /** Steps that run at the same time; some of them mostly wait, for a browser, a database or git. */
-const SIDE_BY_SIDE = 3;
+const SIDE_BY_SIDE = 2;
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local/test');
