@@ -36,6 +36,8 @@ export interface Row {
   readonly floor: string;
   readonly floorRun: () => unknown;
   readonly atMost: number | null;
+  /** Takes minutes at L, so it is measured once, and only when asked for. */
+  readonly isLong?: true;
 }
 
 /** A world with everything that the rows begin with. */
@@ -230,18 +232,21 @@ export function rowsFor(world: Prepared): readonly Row[] {
       run: underPolicy(world, 'peers = "strict"', 'answered'),
       ...resolveFresh,
       atMost: 2,
+      isLong: true,
     },
     {
       work: 'search for one copy of each major, and tell all causes why there is none',
       run: underPolicy(world, 'copies = "one-per-major"', 'unanswered'),
       ...resolveFresh,
       atMost: null,
+      isLong: true,
     },
     {
       work: 'all copies that could go, with the engine kept',
       run: () => needlessCopies(engine, { workspace, asOf }, resolution),
       ...resolveFresh,
       atMost: 20,
+      isLong: true,
     },
   ];
 }

@@ -3,13 +3,14 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { parseArgs } from 'node:util';
 import { SIZES, type WorldSize } from './generated-world.js';
 import { linksOfWorld, prepare, rowsFor, type Row } from './rows.js';
 import { Bench } from 'tinybench';
 
 /*
  * Each piece of work beside its floor in the same run: what the plainest thing that touches the same bytes
- * takes. `npm run bench [-- S M L]`; without sizes M and L, as growth is the one against the other.
+ * takes. `npm run bench [-- S M L]`; `--long` for the rows that take minutes, each once; without sizes M and L, as growth is the one against the other.
  */
 const SEED = 20_261_123;
 const ROUNDS = 7;
@@ -25,7 +26,10 @@ interface Result {
   readonly atMost: number | null;
 }
 
-const names = process.argv.slice(2);
+const { values, positionals: names } = parseArgs({
+  options: { long: { type: 'boolean', default: false } },
+  allowPositionals: true,
+});
 const sizes = (names.length === 0 ? ['M', 'L'] : names).map((name) => {
   const size = SIZES[name as WorldSize['name']] as WorldSize | undefined;
   if (size === undefined) throw new RangeError(`"${name}" is none of S, M and L`);
@@ -38,7 +42,8 @@ let peakMemoryMb: number | null = null;
 for (const size of sizes) {
   const world = prepare(size, SEED);
   links.set(size.name, linksOfWorld(world));
-  for (const row of rowsFor(world)) results.push(await measure(size.name, row));
+  for (const row of rowsFor(world).filter(({ isLong }) => (isLong === true) === values.long))
+    results.push(await measure(size.name, row));
   peakMemoryMb = peakMemory(world.documents, world.files);
   process.stderr.write(
     `${size.name}: ${world.projects} projects, ${world.copies} copies, ${linksOfWorld(world)} links, ${world.releases} releases; peak memory of resolving ${peakMemoryMb} MB\n`,
@@ -50,8 +55,14 @@ process.stdout.write(
 );
 process.stdout.write(`\n${JSON.stringify({ seed: SEED, peakMemoryMb, growth, results })}\n`);
 
-async function measure(size: string, { work, run, floor, floorRun, atMost }: Row): Promise<Result> {
-  const bench = new Bench({ time: 0, iterations: ROUNDS, warmupTime: 0, warmupIterations: 2 });
+async function measure(size: string, row: Row): Promise<Result> {
+  const { work, run, floor, floorRun, atMost, isLong } = row;
+  const bench = new Bench({
+    time: 0,
+    iterations: isLong === true ? 1 : ROUNDS,
+    warmupTime: 0,
+    warmupIterations: isLong === true ? 1 : 2,
+  });
   bench.add('work', () => void run()).add('floor', () => void floorRun());
   await bench.run();
   const [workMs, floorMs] = bench.tasks.map(({ result }) => {
