@@ -22,6 +22,7 @@ interface CountedPool extends Pool {
   alive: number;
 }
 
+const EVERY_TARGET: readonly string[] = ['*'];
 const NO_POOL = -1;
 const NO_RELEASE = -1;
 
@@ -39,6 +40,7 @@ export class UsableReleases {
   private readonly poolOfNeed: Int32Array;
   private readonly targetsOfWhen = new Map<string, readonly string[]>();
   private readonly suits = new Map<string, boolean>();
+  private everyTarget: readonly string[] | null = null;
 
   /** O(needs x log releases of a package). */
   constructor(
@@ -145,13 +147,16 @@ export class UsableReleases {
    * The workspace's targets for which a release's requirement must be answered.
    * @param ofOwner the targets of the release that requires
    */
-  targetsOf(when: readonly string[], ofOwner: readonly string[] = ['*']): readonly string[] {
+  targetsOf(when: readonly string[], ofOwner: readonly string[] = EVERY_TARGET): readonly string[] {
+    // Nearly all requirements are for every target; there are very many of them.
+    if (when.length === 0 && ofOwner.length === 1 && ofOwner[0] === '*')
+      return (this.everyTarget ??= matchingTargets(this.terms.targets, [], EVERY_TARGET));
     const key = ofOwner.includes('*') ? when.join(' ') : `${when.join(' ')}\n${ofOwner.join(' ')}`;
     let targets = this.targetsOfWhen.get(key);
     if (targets === undefined) {
       targets = matchingTargets(this.terms.targets, when, ofOwner);
       // All of them are one list, by which pools of requirements for every target are known.
-      const all = key === '' ? targets : this.targetsOf([]);
+      const all = this.targetsOf([]);
       if (targets.length === all.length) targets = all;
       this.targetsOfWhen.set(key, targets);
     }
