@@ -12,7 +12,7 @@ import type { LockOptions } from './lock-command.js';
 import type { MergeOptions } from './merge-command.js';
 import type { MergeDriverOptions } from './merge-driver-command.js';
 import type { MergeToolOptions } from './merge-tool-command.js';
-import { isTold } from './told-errors.js';
+import { toldWords } from './told-errors.js';
 import { quietWhenNobodyReads, terminalOutput } from './output.js';
 import type { ReportOptions } from './report-command.js';
 import type { SetupOptions } from './setup-command.js';
@@ -249,10 +249,11 @@ try {
   await program.parseAsync();
 } catch (error) {
   output.progress(null);
+  const told = toldWords(error);
   if (error instanceof CommanderError)
     process.exitCode = error.exitCode === 0 ? EXIT.ok : EXIT.unreadable;
-  else if (isTold(error)) {
-    output.complain(error.message);
+  else if (told !== null) {
+    output.complain(told);
     process.exitCode = EXIT.unreadable;
   } else throw error;
 }

@@ -4,13 +4,15 @@
  */
 const TOLD = new Set(['RegistryError', 'UnreadableFile', 'GitError']);
 
-/** Is it for people as it is: of a registry, a file, git, or the file system? */
-export function isTold(error: unknown): error is Error {
-  return error instanceof Error && (TOLD.has(error.name) || isOfFileSystem(error));
+/** What an error of a registry, a file, git or the file system is told as; null: it is none of these. */
+export function toldWords(error: unknown): string | null {
+  if (!(error instanceof Error)) return null;
+  if ('syscall' in error) return fileSystemWords(error as NodeJS.ErrnoException);
+  return TOLD.has(error.name) ? error.message : null;
 }
 
 /** Turns an error of the file system into a sentence. */
-export function fileSystemWords({ code, path, message }: NodeJS.ErrnoException): string {
+function fileSystemWords({ code, path, message }: NodeJS.ErrnoException): string {
   const what = path ?? 'A file';
   switch (code) {
     case 'ENOENT':
@@ -27,10 +29,4 @@ export function fileSystemWords({ code, path, message }: NodeJS.ErrnoException):
     default:
       return message;
   }
-}
-
-function isOfFileSystem(error: Error): boolean {
-  if (!('syscall' in error)) return false;
-  error.message = fileSystemWords(error as NodeJS.ErrnoException);
-  return true;
 }

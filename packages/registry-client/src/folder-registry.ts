@@ -1,6 +1,5 @@
 import { readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import pLimit from 'p-limit';
 import {
   parseRegistryJson,
   recordOfDocument,
@@ -8,12 +7,8 @@ import {
   type PackageRecord,
 } from '@deep-ledger/core';
 
-/** Far below what systems let one program open. */
-const AT_ONCE = 64;
-
 /** Documents in a folder, each in the file `NAME.json`. */
 export class FolderRegistry {
-  private readonly limit = pLimit(AT_ONCE);
   private isThere: Promise<void> | null = null;
 
   constructor(private readonly folder: string) {}
@@ -22,7 +17,7 @@ export class FolderRegistry {
   async record(name: string): Promise<PackageRecord | null> {
     this.isThere ??= this.lookForFolder();
     await this.isThere;
-    return this.limit(() => this.read(name));
+    return this.read(name);
   }
 
   private async lookForFolder(): Promise<void> {

@@ -1,3 +1,4 @@
+import pLimit from 'p-limit';
 import {
   recordOfDocument,
   RegistryError,
@@ -17,12 +18,20 @@ export interface PortSettings {
   readonly http?: Partial<HttpSettings>;
 }
 
+/** Documents that are worked on at once: far fewer files than systems let one program open. */
+const AT_ONCE = 64;
+
 /** The registry that an address or a folder of documents stands for. */
 export function registryPort(place: string, settings: PortSettings = {}): RegistryPort {
   const load = loader(place, settings);
+  const limit = pLimit(AT_ONCE);
   return {
     packages: async (names) =>
-      new Map(await Promise.all(names.map(async (name) => [name, await load(name)] as const))),
+      new Map(
+        await Promise.all(
+          names.map((name) => limit(async () => [name, await load(name)] as const)),
+        ),
+      ),
   };
 }
 

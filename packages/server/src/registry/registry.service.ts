@@ -70,19 +70,17 @@ export class RegistryService {
       packages: async (names) => {
         const known = await this.stored(url, names);
         await Promise.all(
-          names.map((name) =>
-            (async () => {
-              const stored = known.get(name);
-              if (stored !== undefined && !stored.isOutdated) return;
-              if (isDown) return;
-              try {
-                await this.fetchDocument(url, name, stored?.etag ?? null);
-              } catch (error) {
-                if (!(error instanceof RegistryError)) throw error;
-                trouble.set(name, error);
-              }
-            })(),
-          ),
+          names.map(async (name) => {
+            const stored = known.get(name);
+            if (stored !== undefined && !stored.isOutdated) return;
+            if (isDown) return;
+            try {
+              await this.fetchDocument(url, name, stored?.etag ?? null);
+            } catch (error) {
+              if (!(error instanceof RegistryError)) throw error;
+              trouble.set(name, error);
+            }
+          }),
         );
         const cache = this.cacheOf(url);
         return new Map(names.map((name) => [name, cache.get(name)?.record ?? null]));
@@ -201,7 +199,10 @@ export class RegistryService {
     if (registry === undefined) {
       const address = addressOf(url);
       if (address === null)
-        throw new RegistryError('REGISTRY_NONSENSE', `${url} is no http or https address.`);
+        throw new RegistryError(
+          'REGISTRY_NONSENSE',
+          'The address of the registry begins with neither http:// nor https://.',
+        );
       registry = new HttpRegistry(address, { timeoutMs: TIMEOUT_MS, retries: 1 });
       this.clients.set(url, registry);
     }
