@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { documentOf } from './test/registry-document.js';
 
 const COMMAND = fileURLToPath(new URL('../../../bin/deep-ledger', import.meta.url));
 
@@ -13,15 +14,6 @@ const FILES = {
   'ledger.shared.toml': 'format = 1\n[shared]\nlog = "^1.0.0"\n',
   'web/ledger.project.toml': 'name = "web"\n[needs]\nlog = "shared"\n',
 };
-
-function release(version: string) {
-  const archive = {
-    path: `/archives/log/${version}`,
-    integrity: `sha512-${'A'.repeat(86)}==`,
-    bytes: 1,
-  };
-  return { version, published: '2024-01-01T00:00:00Z', archive };
-}
 
 interface Result {
   readonly code: number;
@@ -52,10 +44,7 @@ beforeEach(async () => {
   registry = join(folder, '.registry');
   await write(FILES);
   await mkdir(registry);
-  await writeFile(
-    join(registry, 'log.json'),
-    JSON.stringify({ name: 'log', releases: [release('1.0.0'), release('1.1.0')] }),
-  );
+  await writeFile(join(registry, 'log.json'), JSON.stringify(documentOf('log')));
 });
 afterEach(() => rm(folder, { recursive: true }));
 
@@ -153,10 +142,7 @@ describe('what cannot be read ends with 2 and says why:', () => {
   });
 
   test('a registry that answers with another package', async () => {
-    await writeFile(
-      join(registry, 'log.json'),
-      JSON.stringify({ name: 'other', releases: [release('1.0.0')] }),
-    );
+    await writeFile(join(registry, 'log.json'), JSON.stringify(documentOf('other')));
     const { code, err } = await run('lock', '--registry', registry);
     expect(code).toBe(2);
     expect(err).toContain('log.json answers with the document of other.');

@@ -2,26 +2,12 @@ import { execFile } from 'node:child_process';
 import { appendFile, mkdir, rm, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
+import { documentOf } from './test/registry-document.js';
 import { COMMAND, TestClone } from './test/test-clone.js';
 
 const ROOT = 'format = 1\nname = "w"\nprojects = ["*"]\nregistry = "main"\n';
 const PROJECT = 'web/ledger.project.toml';
 const REQUIRES = 'name = "web"\n[needs]\nlog = "^1.0.0"\nmap = "^1.0.0"\n';
-
-function documentOf(name: string): object {
-  return {
-    name,
-    releases: ['1.0.0', '1.1.0'].map((version) => ({
-      version,
-      published: '2024-01-01T00:00:00Z',
-      archive: {
-        path: `/archives/${name}/${version}`,
-        integrity: `sha512-${'A'.repeat(86)}==`,
-        bytes: 1,
-      },
-    })),
-  };
-}
 
 let clone: TestClone;
 

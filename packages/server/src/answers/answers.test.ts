@@ -2,7 +2,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pino } from 'pino';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { createApp } from '../create-app.js';
 import { REGISTRY } from '../test/small-world.js';
 import { TestServer } from '../test/test-server.js';
@@ -120,12 +120,12 @@ async function idleWorld(): Promise<TestWorkspace> {
 async function asking(world: TestWorkspace) {
   const asked = world.server.http.get(world.at('/findings/count'));
   const answer = asked.then(({ status, body }) => ({ status, body: body as object }));
-  for (let i = 0; i < 1000; i++) {
-    const job = (await jobs(world)).find(({ kind }) => kind === 'findings');
-    if (job !== undefined) return { job, answer };
-    await new Promise((done) => setTimeout(done, 50));
-  }
-  throw new Error('nothing came into the queue');
+  const job = await vi.waitFor(async () => {
+    const found = (await jobs(world)).find(({ kind }) => kind === 'findings');
+    if (found === undefined) throw new Error('nothing came into the queue');
+    return found;
+  }, 50_000);
+  return { job, answer };
 }
 
 test('what nobody works on yet can be stopped; whoever waits for it is told', async () => {

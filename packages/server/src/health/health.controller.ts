@@ -7,6 +7,7 @@ import {
 } from '@nestjs/swagger';
 import { InjectDataSource } from '@nestjs/typeorm';
 import type { Response } from 'express';
+import { shownAddress } from '@deep-ledger/registry-client';
 import { DataSource } from 'typeorm';
 import { GitService } from '../git/git.service.js';
 import { RegistryService } from '../registry/registry.service.js';
@@ -44,7 +45,7 @@ export class HealthController {
     const git = await ask(async () => `git ${await this.git.version()}`);
     const registries = await Promise.all(
       [...new Set(urls)].map(async (url) => ({
-        url,
+        url: shownAddress(url),
         ...(await ask(async () => {
           await this.registries.probe(url);
           return 'answers';

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
 import { lockSum } from '@deep-ledger/core';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
@@ -24,12 +24,11 @@ interface LockBody {
 
 /** Asks again until it is as it should be. */
 async function until<T>(ask: () => Promise<T>, is: (found: T) => boolean): Promise<T> {
-  for (let i = 0; i < 500; i++) {
+  return vi.waitFor(async () => {
     const found = await ask();
-    if (is(found)) return found;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error(`it did not come: ${JSON.stringify(await ask())}`);
+    if (!is(found)) throw new Error(`it did not come: ${JSON.stringify(found)}`);
+    return found;
+  }, 50_000);
 }
 
 const lock = (): Promise<LockBody> => world.get<LockBody>('/lock');

@@ -1,11 +1,13 @@
 import { isShared } from '@deep-ledger/core';
+import { shownAddress } from '@deep-ledger/registry-client';
 import type { Snapshot } from './snapshot.js';
 import type { LockStateDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 
 export function toSummary(entity: WorkspaceEntity): WorkspaceSummaryDto {
   const { slug, name, address, branch, registryUrl, openedAt } = entity;
-  return { slug, name, address, branch, registry: registryUrl, openedAt: openedAt.toISOString() };
+  const registry = shownAddress(registryUrl);
+  return { slug, name, address, branch, registry, openedAt: openedAt.toISOString() };
 }
 
 export function toState(

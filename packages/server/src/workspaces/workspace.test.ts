@@ -268,3 +268,15 @@ describe('once open', () => {
     await server.http.get(`/api/workspaces/${slug}/packages/nothing`).expect(404);
   });
 });
+
+test('the password in the address of a registry is used, and shown nowhere', async () => {
+  const address = registry.url.replace('://', '://gate:s3cret@');
+  await open({ registry: address }).expect(201);
+  const shown = await Promise.all(
+    ['/api/workspaces', '/api/health'].map((path) => server.http.get(path).expect(200)),
+  );
+  for (const { text } of shown) {
+    expect(text).toContain(registry.url);
+    expect(text).not.toContain('s3cret');
+  }
+});
