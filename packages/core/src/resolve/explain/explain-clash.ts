@@ -4,7 +4,7 @@ import { supplyPeers } from '../peers/supply-peers.js';
 import { unmetPeers } from '../peers/unmet-peers.js';
 import { clashPart, PolicyAnswer, type PolicyTerms } from '../policy/answer-under-policy.js';
 import { BoundPackages } from '../policy/bound-packages.js';
-import type { Clash } from '../policy/policy-search.js';
+import type { Clash } from '../policy/search-model.js';
 import { Citing } from './cites.js';
 import type { Unanswered } from './explain-unanswered.js';
 import { LONGEST, Refutation } from './refutation.js';
@@ -39,23 +39,17 @@ function bySearch(
 ): Pick<Unanswered, 'sentences' | 'cites'> {
   const { usable } = terms;
   const isStrict = part.policy.peers === 'strict';
-  const isClash = (workspace: Workspace): boolean => {
+  const answerOf = (workspace: Workspace): PolicyAnswer => {
     const { policy } = workspace;
     const bound = new BoundPackages(usable.catalog, policy, policy.peers === 'strict');
-    return new PolicyAnswer({ ...terms, bound }, workspace).answer().kind === 'clash';
+    return new PolicyAnswer({ ...terms, bound }, workspace, true);
   };
   // Settings are taken away one by one while the clash stays; what is left is what it takes.
   const reported = { ...part, policy: { ...part.policy, peers: 'report' as const } };
-  const isOfPeers = isStrict && !isClash(reported);
-  let kept = isStrict && !isOfPeers ? reported : part;
-  const bound = boundReach(roots, terms);
-  const copies = bound.filter((name, i) => {
-    if (i >= MOST_SETTINGS) return true;
-    const lifted = withoutBound(kept, name);
-    if (!isClash(lifted)) return true;
-    kept = lifted;
-    return false;
-  });
+  const withoutPeers = isStrict ? answerOf(reported).policiesOfClash(MOST_SETTINGS) : null;
+  const isOfPeers = isStrict && withoutPeers === null;
+  const needed = withoutPeers ?? answerOf(part).policiesOfClash(MOST_SETTINGS) ?? [];
+  const copies = needed.map((one) => usable.catalog.names[one]!).sort();
   const rules = [
     ...copies.map((name) => `the policy on copies of ${name}`),
     ...(isOfPeers ? ['strict peers'] : []),
@@ -67,38 +61,6 @@ function bySearch(
   ];
   const cites = { ...new Citing().cites(), copies, peers: isOfPeers };
   return { sentences, cites };
-}
-
-/** Names of packages with a policy on copies that these requirements may bring in, sorted. */
-function boundReach(roots: Clash, { usable, bound }: PolicyTerms): readonly string[] {
-  const { catalog } = usable;
-  const seen = new Set(roots.map(({ pool }) => pool.package));
-  for (const packageNumber of seen) {
-    for (
-      let release = catalog.firstRelease[packageNumber]!;
-      release < catalog.firstRelease[packageNumber + 1]!;
-      release++
-    ) {
-      for (const { name } of [
-        ...catalog.releases[release]!.needs,
-        ...catalog.releases[release]!.peers,
-      ]) {
-        const target = catalog.numberOf.get(name);
-        if (target !== undefined) seen.add(target);
-      }
-    }
-  }
-  return [...seen]
-    .filter((one) => bound.policyOf(one) !== 'any')
-    .map((one) => catalog.names[one]!)
-    .sort();
-}
-
-function withoutBound(workspace: Workspace, name: string): Workspace {
-  const { policy } = workspace;
-  const own = policy.ofPackage.get(name) ?? policy;
-  const ofPackage = new Map(policy.ofPackage).set(name, { ...own, copies: 'any' });
-  return { ...workspace, policy: { ...policy, ofPackage } };
 }
 
 /** What peers are not met where nothing but they is given up. */

@@ -1,4 +1,4 @@
-import type { RootDemand } from '../policy/policy-search.js';
+import type { RootDemand } from '../policy/search-model.js';
 
 /** That a package must have a copy among these releases. */
 export interface Fact {

@@ -3,7 +3,7 @@ import type { Workspace } from '../../workspace/index.js';
 import { byKindAndName } from '../model/resolution.js';
 import type { UsableReleases } from '../model/usable-releases.js';
 import type { BoundPackages } from '../policy/bound-packages.js';
-import type { Clash } from '../policy/policy-search.js';
+import type { Clash } from '../policy/search-model.js';
 import type { Cut, Fact } from './facts.js';
 import type { Telling } from './telling.js';
 

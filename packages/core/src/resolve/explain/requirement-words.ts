@@ -1,6 +1,6 @@
 import { REQUIREMENT_KINDS } from '../../manifest/index.js';
 import type { Requirement } from '../../workspace/index.js';
-import type { RootDemand } from '../policy/policy-search.js';
+import type { RootDemand } from '../policy/search-model.js';
 
 export function rangeText({ meaning }: Requirement): string {
   return meaning.kind === 'range' ? meaning.text : '*';

@@ -6,15 +6,18 @@ import type { Held } from '../model/held-answers.js';
 import type { Pool, UsableReleases } from '../model/usable-releases.js';
 import { supplyPeers, type UnmetDemand } from '../peers/supply-peers.js';
 import type { BoundPackages } from './bound-packages.js';
-import { PolicySearch, type Clash, type GivenAnswer } from './policy-search.js';
+import { isTrue, type Literal } from './clause-solver.js';
+import { PolicySearch } from './policy-search.js';
+import { SearchModel, type Clash, type GivenAnswer } from './search-model.js';
 
-export type PolicyOutcome =
-  | {
-      readonly kind: 'settled';
-      readonly settlement: Settlement;
-      readonly unmet: readonly UnmetDemand[];
-    }
-  | { readonly kind: 'clash'; readonly roots: Clash };
+interface Settled {
+  readonly kind: 'settled';
+  readonly settlement: Settlement;
+  readonly unmet: readonly UnmetDemand[];
+}
+
+/** With what cannot all be met, nothing of which can be left out for that. */
+export type PolicyOutcome = Settled | { readonly kind: 'clash'; readonly roots: Clash };
 
 /** What stays the same while parts of a workspace are answered. */
 export interface PolicyTerms {
@@ -32,31 +35,73 @@ export interface PolicyTerms {
  * finitely many of both.
  */
 export class PolicyAnswer {
+  private readonly model: SearchModel;
   private readonly search: PolicySearch;
   private readonly isStrict: boolean;
 
+  /** @param isGuarded whether it will be asked which policies on copies a clash takes */
   constructor(
     private readonly terms: PolicyTerms,
     private readonly workspace: Workspace,
+    isGuarded = false,
   ) {
     const { usable, bound, held, watch } = terms;
-    this.search = new PolicySearch(usable, bound, held, workspace, () => watch(0));
+    this.model = new SearchModel(usable, bound, held, workspace, isGuarded);
+    this.search = new PolicySearch(this.model, bound, held, () => watch(0));
     this.isStrict = workspace.policy.peers === 'strict';
   }
 
   answer(): PolicyOutcome {
+    const outcome = this.settle(() => true);
+    if (outcome.kind === 'settled') return outcome;
+    return {
+      kind: 'clash',
+      roots: this.rootsAmong(this.search.smallestClash(outcome.assumptions)!),
+    };
+  }
+
+  /**
+   * Packages whose policies on copies are enough for the requirements to clash; null: they can be met under all of them.
+   * Of the first `most` none can be left out.
+   */
+  policiesOfClash(most: number): readonly number[] | null {
+    const { guards } = this.model;
+    const clashUnder = (packages: ReadonlySet<number> | null): readonly number[] | null => {
+      const outcome = this.settle((one) => packages === null || packages.has(one));
+      if (outcome.kind === 'settled') return null;
+      const blamed = new Set(outcome.assumptions);
+      return [...guards].flatMap(([one, guard]) => (blamed.has(isTrue(guard)) ? [one] : []));
+    };
+    const all = clashUnder(null);
+    if (all === null) return null;
+    let needed = all;
+    for (const one of all.slice(0, most)) {
+      if (!needed.includes(one)) continue;
+      needed = clashUnder(new Set(needed.filter((other) => other !== one))) ?? needed;
+    }
+    return needed;
+  }
+
+  /** @param isInForce whether a package's policy on copies is to hold, where it can be left out */
+  private settle(
+    isInForce: (packageNumber: number) => boolean,
+  ): Settled | { readonly kind: 'clash'; readonly assumptions: readonly Literal[] } {
     const { usable, held, bound, watch } = this.terms;
     const { projects } = this.workspace;
     for (;;) {
       watch(0);
-      const outcome = this.search.search();
+      const { roots, guards } = this.model;
+      const outcome = this.search.search([
+        ...roots.map(({ variable }) => isTrue(variable)),
+        ...[...guards].flatMap(([one, guard]) => (isInForce(one) ? [isTrue(guard)] : [])),
+      ]);
       if (outcome.kind === 'clash') return outcome;
       const asked = new Map<string, { name: SupplyName; pool: Pool; texts: readonly string[] }>();
       const narrowing: Narrowing = {
         narrow: (demand, pool) => {
           if (demand.kind !== 'supply') return outcome.narrowing.narrow(demand, pool);
           const name = this.isStrict ? withoutTexts(demand) : demand;
-          if (!this.search.hasSupply(name))
+          if (this.model.entryOf(name) === undefined)
             asked.set(demandKey(name), {
               name,
               pool: this.isStrict ? usable.everyRelease(pool.package) : pool,
@@ -70,10 +115,10 @@ export class PolicyAnswer {
       const unknown = [...asked.values()].filter(
         ({ pool }) => bound.isRelevant[pool.package] === 1,
       );
-      for (const { name, pool, texts } of unknown) this.search.addSupply(name, pool, texts);
+      for (const { name, pool, texts } of unknown) this.model.addSupply(name, pool, texts);
       if (unknown.length > 0) continue;
       if (!this.isStrict || unmet.length === 0) return { kind: 'settled', settlement, unmet };
-      for (const one of unmet) forbidUnmet(this.search, settlement, one);
+      for (const one of unmet) forbidUnmet(this.model, settlement, one);
     }
   }
 
@@ -82,12 +127,25 @@ export class PolicyAnswer {
    * others have an answer. Under strict peers that takes an answer of its own for each part that is tried.
    */
   clashWithout(removed: ReadonlySet<Requirement>): Clash | null {
-    if (!this.isStrict) return this.search.clashWithout(removed);
+    if (!this.isStrict) {
+      const left = this.model.roots.filter(
+        ({ demand }) => !demand.requirements.some((one) => removed.has(one)),
+      );
+      const clash = this.search.smallestClash(left.map(({ variable }) => isTrue(variable)));
+      return clash === null ? null : this.rootsAmong(clash);
+    }
     const part = partOf(this.workspace, (one) => !removed.has(one));
     const outcome = new PolicyAnswer(this.terms, part).answer();
     return outcome.kind === 'clash'
       ? smallestClash(this.terms, this.workspace, outcome.roots)
       : null;
+  }
+
+  private rootsAmong(assumptions: readonly Literal[]): Clash {
+    const all = new Set(assumptions);
+    return this.model.roots
+      .filter(({ variable }) => all.has(isTrue(variable)))
+      .map(({ demand }) => demand);
   }
 }
 
@@ -144,7 +202,7 @@ function withoutTexts(name: SupplyName): SupplyName {
 }
 
 function forbidUnmet(
-  search: PolicySearch,
+  model: SearchModel,
   settlement: Settlement,
   { provider, chain }: UnmetDemand,
 ): void {
@@ -156,8 +214,8 @@ function forbidUnmet(
     };
   };
   const ours = chain.map(given);
-  if (provider.kind !== 'release') return search.forbid(ours, null);
+  if (provider.kind !== 'release') return model.forbid(ours, null);
   const { link } = provider;
-  if (link.answer !== NONE) return search.forbid([...ours, given(link)], null);
-  search.forbid(ours, given(link).name);
+  if (link.answer !== NONE) return model.forbid([...ours, given(link)], null);
+  model.forbid(ours, given(link).name);
 }

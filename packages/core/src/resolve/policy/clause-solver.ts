@@ -13,6 +13,12 @@ export function isFalse(variable: number): Literal {
 export type SolverOutcome =
   { readonly kind: 'found' } | { readonly kind: 'clash'; readonly assumptions: readonly Literal[] };
 
+/** Variables of which at most one may be true, while the guard is true or where there is none. */
+interface Group {
+  readonly variables: readonly number[];
+  readonly guard: number | null;
+}
+
 const NO_REASON = -1;
 const OPEN = -1;
 
@@ -35,7 +41,9 @@ export class ClauseSolver {
   private readonly reasons: number[] = [];
   /** The variable whose truth made this one false, where at most one of both may be true. */
   private readonly rivals: number[] = [];
-  private readonly groups: (readonly number[] | undefined)[] = [];
+  private readonly groups: (Group | undefined)[] = [];
+  /** By guard: the members of its groups. */
+  private readonly guarded: (Set<number> | undefined)[] = [];
   private readonly trail: Literal[] = [];
   private readonly levelStarts: number[] = [];
   private propagated = 0;
@@ -49,6 +57,7 @@ export class ClauseSolver {
     this.reasons.push(NO_REASON);
     this.rivals.push(NO_REASON);
     this.groups.push(undefined);
+    this.guarded.push(undefined);
     return variable;
   }
 
@@ -66,9 +75,16 @@ export class ClauseSolver {
     return this.levelStarts.length;
   }
 
-  /** At most one of these may be true. A variable is in one such group at most. */
-  addAtMostOne(variables: readonly number[]): void {
-    for (const variable of variables) this.groups[variable] = variables;
+  /**
+   * At most one of these may be true. A variable is in one such group at most.
+   * @param guard a variable, in no group itself, without whose truth they may all be true
+   */
+  addAtMostOne(variables: readonly number[], guard: number | null = null): void {
+    const group = { variables, guard };
+    for (const variable of variables) this.groups[variable] = group;
+    if (guard === null) return;
+    const members = (this.guarded[guard] ??= new Set());
+    for (const variable of variables) members.add(variable);
   }
 
   /** Demands that one of these literals, no two of one variable, holds. Takes back all decisions. */
@@ -133,8 +149,10 @@ export class ClauseSolver {
     while (this.propagated < this.trail.length) {
       const literal = this.trail[this.propagated++]!;
       if ((literal & 1) === 0) {
-        const conflict = this.ruleOutRivals(literal >> 1);
-        if (conflict !== null) return conflict;
+        for (const variable of this.guarded[literal >> 1] ?? [literal >> 1]) {
+          const conflict = this.ruleOutRivals(variable);
+          if (conflict !== null) return conflict;
+        }
       }
       const conflict = this.visitWatches(literal ^ 1);
       if (conflict !== null) return conflict;
@@ -143,12 +161,22 @@ export class ClauseSolver {
   }
 
   private ruleOutRivals(variable: number): readonly Literal[] | null {
-    for (const other of this.groups[variable] ?? []) {
+    const group = this.groups[variable];
+    if (group === undefined || !this.holds(isTrue(variable))) return null;
+    const { variables, guard } = group;
+    if (guard !== null && !this.holds(isTrue(guard))) return null;
+    for (const other of variables) {
       if (other === variable || this.fails(isTrue(other))) continue;
-      if (this.holds(isTrue(other))) return [isFalse(variable), isFalse(other)];
+      if (this.holds(isTrue(other))) return [isFalse(other), ...this.ruledOutBy(variable)];
       this.assign(isFalse(other), NO_REASON, variable);
     }
     return null;
+  }
+
+  /** The literals whose failing rules out the rivals of a variable. */
+  private ruledOutBy(variable: number): readonly Literal[] {
+    const { guard } = this.groups[variable]!;
+    return guard === null ? [isFalse(variable)] : [isFalse(variable), isFalse(guard)];
   }
 
   private visitWatches(failed: Literal): readonly Literal[] | null {
@@ -188,7 +216,7 @@ export class ClauseSolver {
   private causesOf(literal: Literal): readonly Literal[] {
     const variable = literal >> 1;
     const rival = this.rivals[variable]!;
-    if (rival !== NO_REASON) return [isFalse(rival)];
+    if (rival !== NO_REASON) return this.ruledOutBy(rival);
     const reason = this.reasons[variable]!;
     return reason === NO_REASON ? [] : this.clauses[reason]!.filter((one) => one !== literal);
   }

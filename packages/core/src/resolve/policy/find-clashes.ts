@@ -1,5 +1,5 @@
 import type { Requirement } from '../../workspace/index.js';
-import type { Clash } from './policy-search.js';
+import type { Clash } from './search-model.js';
 
 /** How many parts of a workspace are tried for further clashes, and how many clashes are told. */
 const MOST_PARTS = 40;
