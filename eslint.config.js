@@ -15,7 +15,7 @@ const CORE_ORDER = [
   'lock',
   'merge',
   'graph',
-  'sheet',
+  'alignment',
   'edit',
   'scan',
   'findings',

@@ -35,7 +35,7 @@ interface Package {
 
 /**
  * A workspace and its registry: few packages used by very many, long tails, chains to depth 15, a few
- * circles, optional needs for some targets, peers, withdrawn and deprecated releases.
+ * cycles, optional needs for some targets, peers, withdrawn and deprecated releases.
  */
 export function generatedWorld(size: WorldSize, seed: number): World {
   const random = seededRandom(seed);
@@ -120,12 +120,12 @@ function documentOf(
     const below = one.layer + 1 + random.below(3);
     return below < LAYERS ? pick(byLayer[below]!, random) : null;
   }).filter((other) => other !== null);
-  const isInCircle = one.layer > 1 && random.chance(0.002);
+  const isInCycle = one.layer > 1 && random.chance(0.002);
   const releases = one.versions.map((version, i) => {
     const needs: Record<string, string> = {};
     for (const child of children) needs[child.name] = rangeOn(child, random);
     for (const other of likes) if (random.chance(0.97)) needs[other.name] = rangeOn(other, random);
-    if (isInCircle) {
+    if (isInCycle) {
       const back = byLayer[one.layer - 1]!;
       needs[pick(back, random).name] = '*';
     }

@@ -1,6 +1,6 @@
 /** What is measured inside the browser's page; each of these is sent there as it stands. */
 
-/** Milliseconds from the end of the Sheet's answer to its first row, and the answer's size. */
+/** Milliseconds from the end of Alignment's answer to its first row, and the answer's size. */
 export async function firstRows(): Promise<{ readonly ms: number; readonly bytes: number }> {
   const until = <T>(look: () => T | null | undefined): Promise<T> =>
     new Promise((resolve) => {

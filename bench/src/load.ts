@@ -53,25 +53,25 @@ async function measure(url: string, webFolder: string): Promise<void> {
     { slug: string },
   ];
   const at = `${url}/api/workspaces/${slug}`;
-  const sheet = await (await ask(session, `${at}/sheet`)).text();
-  const { rows } = JSON.parse(sheet) as { rows: { name: string; usedBy: number }[] };
+  const alignment = await (await ask(session, `${at}/alignment`)).text();
+  const { rows } = JSON.parse(alignment) as { rows: { name: string; usedBy: number }[] };
   const names = rows.sort((a, b) => b.usedBy - a.usedBy).map(({ name }) => name);
   const traces = names.slice(0, 40).map((name) => `${at}/trace?package=${name}`);
   const trace = await (await ask(session, traces[0]!)).text();
   for (const one of traces) await ask(session, one);
-  await writeFile(join(webFolder, 'bare-sheet.json'), sheet);
+  await writeFile(join(webFolder, 'bare-alignment.json'), alignment);
   await writeFile(join(webFolder, 'bare-trace.json'), trace);
   tell(
-    `${CLIENTS} clients, ${SECONDS} s each; ${size!.name}; Sheet ${kB(sheet)} kB, a trace ${kB(trace)} kB`,
+    `${CLIENTS} clients, ${SECONDS} s each; ${size!.name}; Sheet ${kB(alignment)} kB, a trace ${kB(trace)} kB`,
   );
 
-  const mixed = [`${at}/sheet`, ...traces.slice(0, 9)];
+  const mixed = [`${at}/alignment`, ...traces.slice(0, 9)];
   const times = await calmReading(session, mixed);
   tell(
     `Sheet and Trace, each client about once a second: ${times.length} answers, 50% within ${quantile(times, 0.5).toFixed(0)} ms, 95% within ${quantile(times, 0.95).toFixed(0)} ms (asked: 95% within 100 ms)`,
   );
   for (const [what, address, bare] of [
-    ['Sheet', `${at}/sheet`, `${url}/bare-sheet.json`],
+    ['Alignment', `${at}/alignment`, `${url}/bare-alignment.json`],
     ['Trace', traces[0]!, `${url}/bare-trace.json`],
   ] as const) {
     const ours = await load(session, address);
@@ -131,7 +131,7 @@ async function withPeople(session: Session, url: string, slug: string): Promise<
       extraHTTPHeaders: { cookie: session.cookie },
     });
     const page = await context.newPage();
-    await page.goto(`${url}/w/${slug}/sheet?scope=all`);
+    await page.goto(`${url}/w/${slug}/alignment?scope=all`);
     await page.locator('tr[data-package]').first().waitFor();
     await page.waitForTimeout(1500);
     const scroll = { selector: null, distance: 90, frames: 200, isSideways: false };

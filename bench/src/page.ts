@@ -72,9 +72,9 @@ async function measure(url: string, repository: string): Promise<readonly Figure
     const [{ slug }] = (await (await ask(session, `${url}/api/workspaces`)).json()) as [
       { slug: string },
     ];
-    const sheet = `${url}/w/${slug}/sheet`;
+    const alignment = `${url}/w/${slug}/alignment`;
     // The first request reads repository and registry; what follows is measured warm.
-    await (await ask(session, `${url}/api/workspaces/${slug}/sheet`)).arrayBuffer();
+    await (await ask(session, `${url}/api/workspaces/${slug}/alignment`)).arrayBuffer();
     const scan = await scanFigures(session, url, slug, repository);
     // Every page asks for this figure once for each commit.
     const start = performance.now();
@@ -83,8 +83,8 @@ async function measure(url: string, repository: string): Promise<readonly Figure
     return [
       ...scan,
       await scriptSize(),
-      ...(await rowFigures(page, sheet)),
-      ...(await frameFigures(page, sheet)),
+      ...(await rowFigures(page, alignment)),
+      ...(await frameFigures(page, alignment)),
       ...(await dragFigures(page, session, url, slug)),
       ...(await traceFigures(page, session, url, slug)),
     ];
@@ -110,10 +110,10 @@ async function scriptSize(): Promise<Figure> {
   };
 }
 
-async function rowFigures(page: Page, sheet: string): Promise<readonly Figure[]> {
+async function rowFigures(page: Page, alignment: string): Promise<readonly Figure[]> {
   const figures: Figure[] = [];
   for (const scope of ['shared', 'all']) {
-    await page.goto(`${sheet}?scope=${scope}`);
+    await page.goto(`${alignment}?scope=${scope}`);
     const { ms, bytes } = await page.evaluate(firstRows);
     figures.push({
       what: `first rows after the answer of ${(bytes / 1e6).toFixed(1)} MB, ${scope}`,
@@ -124,7 +124,7 @@ async function rowFigures(page: Page, sheet: string): Promise<readonly Figure[]>
   return figures;
 }
 
-async function frameFigures(page: Page, sheet: string): Promise<readonly Figure[]> {
+async function frameFigures(page: Page, alignment: string): Promise<readonly Figure[]> {
   const scroll = { selector: null as string | null, distance: 90, frames: 240, isSideways: false };
   await page.setContent(
     '<div style="height:100000px;background:linear-gradient(#eee,#111)"></div>',
@@ -147,9 +147,9 @@ async function frameFigures(page: Page, sheet: string): Promise<readonly Figure[
     });
   };
   const grid = '[role="grid"]';
-  await take('rails, all packages', `${sheet}?scope=all`, scroll);
-  await take('grid, down', `${sheet}?scope=all&view=grid`, { ...scroll, selector: grid });
-  await take('grid, sideways', `${sheet}?scope=all&view=grid`, {
+  await take('rails, all packages', `${alignment}?scope=all`, scroll);
+  await take('grid, down', `${alignment}?scope=all&view=grid`, { ...scroll, selector: grid });
+  await take('grid, sideways', `${alignment}?scope=all&view=grid`, {
     ...scroll,
     selector: grid,
     isSideways: true,
@@ -164,13 +164,13 @@ async function dragFigures(
   url: string,
   slug: string,
 ): Promise<readonly Figure[]> {
-  const answer = await ask(session, `${url}/api/workspaces/${slug}/sheet`);
+  const answer = await ask(session, `${url}/api/workspaces/${slug}/alignment`);
   const { rows } = (await answer.json()) as {
     rows: { name: string; usedBy: number; releases: object[] }[];
   };
   const long = rows.filter(({ releases }) => releases.length >= LONG_RAIL);
   const [first] = long.sort((a, b) => b.usedBy - a.usedBy);
-  await page.goto(`${url}/w/${slug}/sheet?q=${first!.name}&open=${first!.name}`);
+  await page.goto(`${url}/w/${slug}/alignment?q=${first!.name}&open=${first!.name}`);
   const start = Date.now();
   await page.locator('[role="slider"]').waitFor({ timeout: 120_000 });
   await page.waitForFunction(
@@ -201,7 +201,7 @@ async function traceFigures(
   url: string,
   slug: string,
 ): Promise<readonly Figure[]> {
-  const answer = await ask(session, `${url}/api/workspaces/${slug}/sheet`);
+  const answer = await ask(session, `${url}/api/workspaces/${slug}/alignment`);
   const { rows } = (await answer.json()) as { rows: { name: string; usedBy: number }[] };
   const names = rows.sort((a, b) => b.usedBy - a.usedBy).map(({ name }) => name);
   const address = (name: string): string => `${url}/api/workspaces/${slug}/trace?package=${name}`;

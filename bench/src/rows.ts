@@ -5,7 +5,7 @@ import {
   distancesFrom,
   Engine,
   findAll,
-  leavingWeights,
+  retainedSizes,
   LOCK_FILE,
   mergeWorkspaces,
   needGraph,
@@ -173,8 +173,8 @@ export function rowsFor(world: Prepared): readonly Row[] {
     {
       work: 'build the graph and all weights',
       run: () => {
-        const built = { ...graph, owners: reverseLinks(links), circles: strongComponents(links) };
-        return leavingWeights(built, bytes);
+        const built = { ...graph, owners: reverseLinks(links), cycles: strongComponents(links) };
+        return retainedSizes(built, bytes);
       },
       ...walk,
       atMost: 10,

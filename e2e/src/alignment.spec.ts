@@ -57,23 +57,23 @@ test('the whole path, by pointer', async ({ page, workspace }) => {
   );
 
   await row(page, 'scree-log').click();
-  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
-  await expect(bench.getByText('season-kiosk', { exact: true })).toBeVisible();
-  await expect(bench.getByText('~2.9.1', { exact: true })).toBeVisible();
+  const panel = page.getByRole('group', { name: 'Package panel of scree-log' });
+  await expect(panel.getByText('season-kiosk', { exact: true })).toBeVisible();
+  await expect(panel.getByText('~2.9.1', { exact: true })).toBeVisible();
 
-  await bench.getByRole('radio', { name: '3.3.0' }).click();
-  await expect(bench.getByText('The workspace has no answer then.')).toBeVisible();
+  await panel.getByRole('radio', { name: '3.3.0' }).click();
+  await expect(panel.getByText('The workspace has no answer then.')).toBeVisible();
   await expect(
-    bench.getByText(
+    panel.getByText(
       "scree-log 3.3.0 asks for runtime >=22; the workspace's platform offers 20.11.0.",
     ),
   ).toBeVisible();
-  await expect(bench.getByRole('button', { name: 'Pencil it in' })).toBeDisabled();
+  await expect(panel.getByRole('button', { name: 'Pencil it in' })).toBeDisabled();
 
-  await bench.getByRole('radio', { name: '3.2.1' }).click();
-  await expect(bench.getByText('4 of 13 already allow it.')).toBeVisible();
+  await panel.getByRole('radio', { name: '3.2.1' }).click();
+  await expect(panel.getByText('4 of 13 already allow it.')).toBeVisible();
   await expect(page).toHaveURL(/open=scree-log&at=3\.2\.1/);
-  await bench.getByRole('button', { name: 'Pencil it in' }).click();
+  await panel.getByRole('button', { name: 'Pencil it in' }).click();
 
   const draft = page.getByRole('complementary', { name: 'Draft in hand' });
   await expect(draft.getByText('^2.9.0 → ^3.2.1')).toBeVisible();
@@ -93,7 +93,7 @@ test('the whole path, by pointer', async ({ page, workspace }) => {
   await expect(draft.getByText('Posted to main')).toBeVisible();
   await expectCommit(workspace, base);
 
-  await page.getByRole('link', { name: /^Sheet/ }).click();
+  await page.getByRole('link', { name: /^Alignment/ }).click();
   await expect(page.getByText('10 are out of line.')).toBeVisible();
   await expect(row(page, 'scree-log').locator('.level')).toHaveText('^3.2.1');
   await expect(page.getByText('lockfile consistent')).toBeVisible();
@@ -108,7 +108,7 @@ test('the whole path, by pointer', async ({ page, workspace }) => {
 
 test('the whole path, by keyboard alone', async ({ page, workspace }) => {
   const base = (await workspace.git('rev-parse', 'main')).trim();
-  await page.goto(`/w/${workspace.slug}/sheet`);
+  await page.goto(`/w/${workspace.slug}/alignment`);
   await expect(row(page, 'scree-log')).toBeVisible();
   await page.keyboard.press('/');
   await page.keyboard.type('scree-log');
@@ -127,16 +127,16 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
   await expect(row(page, 'serac-queue')).toBeFocused();
   await page.keyboard.press('ArrowUp');
   await page.keyboard.press('Enter');
-  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
-  await expect(bench).toBeFocused();
-  await expect(bench.getByRole('radio', { name: '3.2.4' })).toBeChecked();
+  const panel = page.getByRole('group', { name: 'Package panel of scree-log' });
+  await expect(panel).toBeFocused();
+  await expect(panel.getByRole('radio', { name: '3.2.4' })).toBeChecked();
   await page.keyboard.press('ArrowLeft');
-  await expect(bench.getByRole('radio', { name: '3.2.1' })).toBeChecked();
+  await expect(panel.getByRole('radio', { name: '3.2.1' })).toBeChecked();
   await page.keyboard.press('Enter');
   const draft = page.getByRole('complementary', { name: 'Draft in hand' });
   await expect(draft.getByText('^2.9.0 → ^3.2.1')).toBeVisible();
   await page.keyboard.press('Escape');
-  await expect(bench).toHaveCount(0);
+  await expect(panel).toHaveCount(0);
   await expect(row(page, 'scree-log')).toBeFocused();
 
   await draft.getByRole('button', { name: 'Post to main…' }).focus();
@@ -147,13 +147,13 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
 });
 
 test('Ctrl+K goes to a package and to a page', async ({ page, workspace }) => {
-  await page.goto(`/w/${workspace.slug}/sheet`);
+  await page.goto(`/w/${workspace.slug}/alignment`);
   await expect(row(page, 'scree-log')).toBeVisible();
   await page.keyboard.press('Control+k');
   await page.keyboard.type('serac');
   await expect(page.getByRole('option').first()).toContainText('serac-queue');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('group', { name: 'Bench of serac-queue' })).toBeVisible();
+  await expect(page.getByRole('group', { name: 'Package panel of serac-queue' })).toBeVisible();
   await page.keyboard.press('Control+k');
   await page.keyboard.type('journal');
   await page.keyboard.press('Enter');
@@ -165,10 +165,10 @@ test('an edit can be taken out and put back, and the address reopens the same vi
   page,
   workspace,
 }) => {
-  await page.goto(`/w/${workspace.slug}/sheet?open=pitonhttp&at=5.6.2`);
-  const bench = page.getByRole('group', { name: 'Bench of pitonhttp' });
-  await expect(bench.getByRole('heading', { name: 'Level at 5.6.2' })).toBeVisible();
-  await bench.getByRole('button', { name: 'Pencil it in' }).click();
+  await page.goto(`/w/${workspace.slug}/alignment?open=pitonhttp&at=5.6.2`);
+  const panel = page.getByRole('group', { name: 'Package panel of pitonhttp' });
+  await expect(panel.getByRole('heading', { name: 'Level at 5.6.2' })).toBeVisible();
+  await panel.getByRole('button', { name: 'Pencil it in' }).click();
   const draft = page.getByRole('complementary', { name: 'Draft in hand' });
   await expect(draft.getByRole('list', { name: 'Edits' }).getByRole('listitem')).toHaveCount(2);
   await expect(draft.getByText('Projects touched')).toBeVisible();
@@ -182,8 +182,8 @@ test('an edit can be taken out and put back, and the address reopens the same vi
 
   await expect(page).toHaveURL(/draft=/);
   await page.reload();
-  await expect(bench.getByRole('radio', { name: '5.6.2' })).toBeChecked();
-  await expect(bench.getByText('In pencil, in the draft in hand.')).toBeVisible();
+  await expect(panel.getByRole('radio', { name: '5.6.2' })).toBeChecked();
+  await expect(panel.getByText('In pencil, in the draft in hand.')).toBeVisible();
   await expect(draft.getByLabel('Name of the draft')).toHaveValue('newer requests');
 });
 
@@ -191,7 +191,7 @@ test('a draft on a branch that moves is carried over, seen, and posted', async (
   page,
   workspace,
 }) => {
-  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log`);
+  await page.goto(`/w/${workspace.slug}/alignment?open=scree-log`);
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   const draft = page.getByRole('complementary', { name: 'Draft in hand' });
   await expect(draft.getByText('Manifests touched')).toBeVisible();

@@ -10,7 +10,7 @@ test('two drafts side by side; edits are moved, taken out and undone, and surviv
   page,
   workspace,
 }) => {
-  await page.goto(`/w/${workspace.slug}/sheet?open=pitonhttp&at=5.6.2`);
+  await page.goto(`/w/${workspace.slug}/alignment?open=pitonhttp&at=5.6.2`);
   const draft = draftOf(page);
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   const edits = draft.getByRole('list', { name: 'Edits' }).getByRole('listitem');
@@ -40,7 +40,7 @@ test('a draft is posted to a new branch, and saved as a patch that git am takes'
   workspace,
 }) => {
   const before = (await workspace.git('rev-parse', 'main')).trim();
-  await page.goto(`/w/${workspace.slug}/sheet?open=pitonhttp&at=5.6.2`);
+  await page.goto(`/w/${workspace.slug}/alignment?open=pitonhttp&at=5.6.2`);
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   const draft = draftOf(page);
   await draft.getByRole('button', { name: 'Post to main…' }).click();
@@ -74,7 +74,7 @@ test('the journal tells of posts and commits from outside, compares any two, and
   workspace,
 }) => {
   const before = (await workspace.git('rev-parse', 'main')).trim();
-  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log&at=3.2.1`);
+  await page.goto(`/w/${workspace.slug}/alignment?open=scree-log&at=3.2.1`);
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(draftOf(page).getByText('Manifests touched')).toBeVisible();
   await postDraft(page);
@@ -140,7 +140,7 @@ test('a project’s page adds, changes and removes requirements, here and in oth
 });
 
 test('the grid is walked by keys, and a cell says why', async ({ page, workspace }) => {
-  await page.goto(`/w/${workspace.slug}/sheet?view=grid`);
+  await page.goto(`/w/${workspace.slug}/alignment?view=grid`);
   const grid = page.getByRole('grid', { name: 'Packages by projects' });
   await grid.focus();
   await page.keyboard.press('ArrowRight');
@@ -148,7 +148,7 @@ test('the grid is walked by keys, and a cell says why', async ({ page, workspace
   await expect(page.locator('[aria-selected="true"]')).toHaveText('(2.4.1)');
   await page.keyboard.press('Enter');
   const dialog = page.getByRole('dialog', { name: 'scree-log in season-kiosk' });
-  await expect(dialog).toContainText('It departs from what is agreed.');
+  await expect(dialog).toContainText('It differs from what is agreed.');
   await expect(dialog).toContainText('apps/season-kiosk/ledger.project.toml:');
   await page.keyboard.press('Escape');
   await expect(grid).toBeFocused();

@@ -1,23 +1,23 @@
 import { expect, test } from './workspace-fixture.js';
 import { changedLines, draftOf, postDraft } from './workspace-steps.js';
 
-test('the books are closed, posted, and closing them again finds nothing', async ({
+test('everything is cleared, posted, and clearing again finds nothing', async ({
   page,
   workspace,
 }) => {
   test.setTimeout(240_000);
   await page.goto(`/w/${workspace.slug}/findings`);
-  await page.getByRole('button', { name: 'Close the books' }).click();
-  const closing = page.getByRole('region', { name: 'Close the books' });
-  await expect(closing.getByRole('heading')).toHaveText(/^\d+ edits clear \d+ findings$/, {
+  await page.getByRole('button', { name: 'Clear everything' }).click();
+  const clearing = page.getByRole('region', { name: 'Clear everything' });
+  await expect(clearing.getByRole('heading')).toHaveText(/^\d+ edits clear \d+ findings$/, {
     timeout: 120_000,
   });
-  await closing.getByText('What is left, and why').click();
-  await expect(closing.getByText(/^a major step of/).first()).toBeVisible();
-  await closing.getByRole('button', { name: 'Pencil it in' }).click();
+  await clearing.getByText('What is left, and why').click();
+  await expect(clearing.getByText(/^a major step of/).first()).toBeVisible();
+  await clearing.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(draftOf(page).getByText(/^\d+ findings cleared$/)).toBeVisible();
   await postDraft(page);
-  await expect(closing.getByRole('heading')).toHaveText('Nothing more can be cleared', {
+  await expect(clearing.getByRole('heading')).toHaveText('Nothing more can be cleared', {
     timeout: 120_000,
   });
   expect(await workspace.git('show', '--name-only', '--format=', 'main')).toContain('ledger.lock');
@@ -75,11 +75,11 @@ test('the overview has the history, computed from the real commits, and what to 
   await expect(page.getByRole('progressbar')).toHaveCount(0, { timeout: 60_000 });
   const figure = page.getByRole('figure', { name: /Shared packages out of line/ });
   await expect(figure).toContainText(/7 packages on 25 Nov 2024/);
-  await page.getByRole('button', { name: /^Pencil in: answer \d+ packages anew/ }).click();
+  await page.getByRole('button', { name: /^Pencil in: re-resolve \d+ packages/ }).click();
   await expect(draftOf(page).getByText(/findings cleared/)).toBeVisible();
 });
 
-test('grave findings of a branch where somebody put things right by hand', async ({
+test('error findings of a branch where somebody put things right by hand', async ({
   page,
   workspace,
   request,
@@ -92,7 +92,7 @@ test('grave findings of a branch where somebody put things right by hand', async
     },
   });
   const { slug } = (await opened.json()) as { slug: string };
-  await page.goto(`/w/${slug}/findings?weight=grave`);
+  await page.goto(`/w/${slug}/findings?severity=error`);
   for (const kind of ['tampered', 'withdrawn', 'platform'])
     await expect(page.getByRole('main')).toContainText(kind);
   const sarif = await request.get(`/api/workspaces/${slug}/findings/sarif`);

@@ -32,7 +32,7 @@ test('the lockfile page says since when a copy is there, by whom, what forces it
   await expect(page.getByText(/written otherwise/)).toBeVisible();
 });
 
-test('a stale lockfile is mended by a draft with the fewest changes', async ({
+test('a stale lockfile is repaired by a draft with the fewest changes', async ({
   page,
   workspace,
 }) => {
@@ -44,7 +44,7 @@ test('a stale lockfile is mended by a draft with the fewest changes', async ({
   await page.goto(`/w/${workspace.slug}/lockfile`);
   await page.getByRole('button', { name: 'read now' }).click();
   await expect(page.getByText('The lockfile is stale: 1 reason')).toBeVisible();
-  await page.getByRole('button', { name: 'Mend it with the fewest changes, as a draft' }).click();
+  await page.getByRole('button', { name: 'Repair it with the fewest changes, as a draft' }).click();
   await expect(draftOf(page).getByText('in pencil until it is posted')).toBeVisible();
   await postDraft(page);
   await expect(page.getByText('It answers every requirement as it is written.')).toBeVisible();
@@ -90,7 +90,7 @@ test('drift says what a fresh resolution would change, by whose range, and over 
   await expect(page.getByText(/on 9 Nov 2026 .*a resolution on 19 Oct 2026/)).toBeVisible();
 });
 
-test('a build run that reports appears in the roll call without reloading', async ({
+test('a build run that reports appears among the machines without reloading', async ({
   page,
   request,
   workspace,
@@ -101,7 +101,7 @@ test('a build run that reports appears in the roll call without reloading', asyn
     data: { name: 'nightly', scopes: ['report'], lastDay: '2099-01-01' },
   });
   const { secret } = (await made.json()) as { secret: string };
-  await page.goto(`/w/${slug}/roll-call`);
+  await page.goto(`/w/${slug}/machines`);
   await expect(page.getByText('Nobody has answered within the last 30 days.')).toBeVisible();
   const work = await mkdtemp(join(tmpdir(), 'deep-ledger-report-'));
   await git(work, 'clone', '--quiet', '--branch', 'main', workspace.repository, '.');
@@ -132,7 +132,7 @@ test('what others draft and post appears without reloading', async ({
   await page.goto(`/w/${slug}/journal`);
   await expect(page.getByText('read just now')).toBeVisible();
   const other = await context.newPage();
-  await other.goto(`/w/${slug}/sheet?open=scree-log&q=scree-log`);
+  await other.goto(`/w/${slug}/alignment?open=scree-log&q=scree-log`);
   await expect(row(other, 'scree-log')).toBeVisible();
   await other.getByRole('slider').focus();
   await other.keyboard.press('Enter');

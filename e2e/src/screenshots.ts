@@ -67,12 +67,12 @@ test('pictures of the main views', async ({ page, request }) => {
   await page.goto('/w/brindlepeak/merge?from=desk-printer');
   await page.getByRole('button', { name: /take desk-printer/ }).click();
   await expect(page.getByText('The lockfile after it')).toBeVisible();
-  await picture(page, 'merge-desk');
+  await picture(page, 'merge-branches');
 
   await answerTheRoll(request);
-  await page.goto('/w/brindlepeak/roll-call');
+  await page.goto('/w/brindlepeak/machines');
   await expect(page.getByText('kiosk-image')).toBeVisible();
-  await picture(page, 'roll-call');
+  await picture(page, 'machines');
 
   await request.post('/api/workspaces/brindlepeak/tokens', {
     data: { name: 'nightly build', scopes: ['report'], lastDay: '2027-02-28' },
@@ -81,22 +81,22 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByText('nightly build')).toBeVisible();
   await picture(page, 'team');
 
-  await page.goto('/w/brindlepeak/sheet');
+  await page.goto('/w/brindlepeak/alignment');
   await expect(page.locator('tr[data-package="scree-log"]')).toBeVisible();
-  await picture(page, 'sheet');
+  await picture(page, 'alignment');
 
-  await page.goto('/w/brindlepeak/sheet?open=scree-log');
+  await page.goto('/w/brindlepeak/alignment?open=scree-log');
   await expect(page.getByRole('button', { name: 'Pencil it in' })).toBeEnabled();
   await expect(page.getByRole('radio', { name: '2.4.1' })).toBeVisible();
-  await picture(page, 'sheet-bench');
+  await picture(page, 'package-panel');
 
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(page.getByText('Manifests touched')).toBeVisible();
 
-  await page.goto('/w/brindlepeak/sheet?view=grid');
+  await page.goto('/w/brindlepeak/alignment?view=grid');
   await expect(page.getByRole('gridcell').first()).toBeVisible();
   await expect(page.getByText('Manifests touched')).toBeVisible();
-  await picture(page, 'sheet-grid');
+  await picture(page, 'alignment-grid');
 
   await page.getByRole('link', { name: 'Read the diff' }).click();
   await expect(page.getByText('ledger.shared.toml').first()).toBeVisible();
@@ -114,10 +114,10 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByText('runtime: at run time')).toBeVisible();
   await picture(page, 'project');
 
-  await page.goto('/w/brindlepeak/move-in');
+  await page.goto('/w/brindlepeak/centralise');
   await page.getByRole('button', { name: /^Pencil \d+ lines in/ }).click();
   await expect(page.getByText(/^Proven/)).toBeVisible();
-  await picture(page, 'move-in');
+  await picture(page, 'centralise');
 
   await page.goto('/w/brindlepeak/diff');
   await page.getByRole('button', { name: 'Begin another draft' }).click();

@@ -19,7 +19,7 @@ const STEP = [
 
 test.describe('a lockstep set that is out of step is levelled at once', () => {
   test('by pointer', async ({ page, workspace }) => {
-    await page.goto(`/w/${workspace.slug}/sheet?set=moraine`);
+    await page.goto(`/w/${workspace.slug}/alignment?set=moraine`);
     await expect(page.locator('tr[data-package]')).toHaveCount(4);
     await page.getByLabel('Select all that are shown').check();
     const selection = page.getByRole('region', { name: 'Selected packages' });
@@ -34,7 +34,7 @@ test.describe('a lockstep set that is out of step is levelled at once', () => {
   });
 
   test('by keyboard alone', async ({ page, workspace }) => {
-    await page.goto(`/w/${workspace.slug}/sheet`);
+    await page.goto(`/w/${workspace.slug}/alignment`);
     await row(page, 'moraine-core').focus();
     await page.keyboard.press('Space');
     await page.keyboard.press('ArrowDown');
@@ -101,10 +101,10 @@ test('a project that cannot follow is excepted, the others are levelled', async 
   page,
   workspace,
 }) => {
-  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log&at=3.2.4`);
-  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
-  await expect(bench.getByText('7 files change.')).toBeVisible();
-  await bench.getByRole('button', { name: 'Except a project…' }).click();
+  await page.goto(`/w/${workspace.slug}/alignment?open=scree-log&at=3.2.4`);
+  const panel = page.getByRole('group', { name: 'Package panel of scree-log' });
+  await expect(panel.getByText('7 files change.')).toBeVisible();
+  await panel.getByRole('button', { name: 'Except a project…' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Project').selectOption('season-kiosk');
   await dialog.getByLabel('Range').fill('2.4.1');
@@ -113,14 +113,14 @@ test('a project that cannot follow is excepted, the others are levelled', async 
   await dialog.getByLabel('Last day').fill('2027-03-31');
   await dialog.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(draftOf(page).getByText('keeps scree-log')).toBeVisible();
-  await expect(bench.getByText('6 files change.')).toBeVisible();
-  await bench.getByRole('button', { name: 'Pencil it in' }).click();
+  await expect(panel.getByText('6 files change.')).toBeVisible();
+  await panel.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(draftOf(page).getByText('taken by 5 projects')).toBeVisible();
   await postDraft(page);
   expect(await workspace.git('show', 'main:apps/season-kiosk/ledger.project.toml')).toMatch(
     /scree-log = "2\.4\.1" /,
   );
-  await page.goto(`/w/${workspace.slug}/sheet?view=grid&q=scree-log`);
+  await page.goto(`/w/${workspace.slug}/alignment?view=grid&q=scree-log`);
   const cell = page.getByRole('gridcell').filter({ hasText: '†' });
   await expect(cell).toHaveText('2.4.1†');
   await cell.click();
@@ -133,32 +133,32 @@ test('the mark can be dragged along the rail, and tells what would happen where 
   page,
   workspace,
 }) => {
-  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log`);
-  const bench = page.getByRole('group', { name: 'Bench of scree-log' });
-  await expect(bench.getByRole('heading', { name: 'Level at 3.2.4' })).toBeVisible();
-  await expect(bench.getByRole('status')).toHaveText('');
-  const slider = bench.getByRole('slider');
+  await page.goto(`/w/${workspace.slug}/alignment?open=scree-log`);
+  const panel = page.getByRole('group', { name: 'Package panel of scree-log' });
+  await expect(panel.getByRole('heading', { name: 'Level at 3.2.4' })).toBeVisible();
+  await expect(panel.getByRole('status')).toHaveText('');
+  const slider = panel.getByRole('slider');
   await expect(slider).toHaveAttribute('aria-valuetext', '3.2.4');
-  const mark = (await bench.locator('path[data-mark]').boundingBox())!;
+  const mark = (await panel.locator('path[data-mark]').boundingBox())!;
   await page.mouse.move(mark.x + mark.width / 2, mark.y + mark.height / 2);
   await page.mouse.down();
   await page.mouse.move(mark.x - 60, mark.y + 5, { steps: 6 });
   const dragged = (await slider.getAttribute('aria-valuetext'))!;
   expect(dragged).not.toBe('3.2.4');
-  await expect(bench.getByRole('heading', { name: `Level at ${dragged}` })).toBeVisible();
-  await expect(bench.getByText(/of 13 already allow it/)).toBeVisible();
+  await expect(panel.getByRole('heading', { name: `Level at ${dragged}` })).toBeVisible();
+  await expect(panel.getByText(/of 13 already allow it/)).toBeVisible();
   await page.mouse.move(mark.x + 60, mark.y + 5, { steps: 6 });
   await expect(slider).toHaveAttribute('aria-valuetext', '3.3.0');
-  await expect(bench.getByText('The workspace has no answer then.')).toBeVisible();
+  await expect(panel.getByText('The workspace has no answer then.')).toBeVisible();
   await page.mouse.up();
   await expect(page).toHaveURL(/at=3\.3\.0/);
-  await bench.focus();
+  await panel.focus();
   await page.keyboard.press('Shift+ArrowLeft');
   await expect(slider).toHaveAttribute('aria-valuetext', '3.2.4');
 });
 
 test.describe('a platform that is too old', () => {
-  test('leaves a draft without an answer, with ways out that can be taken', async ({
+  test('leaves a draft without an answer, with suggested fixes that can be taken', async ({
     page,
     workspace,
   }) => {
@@ -171,7 +171,7 @@ test.describe('a platform that is too old', () => {
     await expect(draft.getByText('From here on there is no answer.')).toBeVisible();
     await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeDisabled();
     const way = draft
-      .getByRole('region', { name: 'Ways out' })
+      .getByRole('region', { name: 'Suggested fixes' })
       .getByRole('listitem')
       .filter({ hasText: 'runtime' });
     await way.getByRole('button', { name: 'Take this way' }).click();
@@ -193,14 +193,14 @@ test.describe('a platform that is too old', () => {
     await expect(draft.getByText('No edits yet.')).toBeVisible();
     await page.keyboard.press('Control+Shift+z');
     await expect(draft.getByText('No answer', { exact: true })).toBeVisible();
-    const ways = draft.getByRole('region', { name: 'Ways out' });
+    const ways = draft.getByRole('region', { name: 'Suggested fixes' });
     await press(page, ways.getByRole('button', { name: 'Take this way' }).first());
     await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeEnabled();
   });
 });
 
 test.describe('a major release of yesterday', () => {
-  test('is not what a bench begins with; by pointer a rule on age keeps it away', async ({
+  test('is not what a package panel begins with; by pointer a rule on age keeps it away', async ({
     page,
     workspace,
   }) => {
@@ -209,15 +209,15 @@ test.describe('a major release of yesterday', () => {
     await page.getByRole('button', { name: 'Pencil it in' }).click();
     await expect(draftOf(page).getByText('minimum-age-days set')).toBeVisible();
     await page.getByRole('link', { name: 'glacis-router' }).click();
-    const bench = page.getByRole('group', { name: 'Bench of glacis-router' });
-    await expect(bench.getByRole('heading', { name: 'Level at 6.4.2' })).toBeVisible();
-    await bench.getByRole('radio', { name: '7.0.0' }).click();
-    await expect(bench.getByText('The workspace has no answer then.')).toBeVisible();
+    const panel = page.getByRole('group', { name: 'Package panel of glacis-router' });
+    await expect(panel.getByRole('heading', { name: 'Level at 6.4.2' })).toBeVisible();
+    await panel.getByRole('radio', { name: '7.0.0' }).click();
+    await expect(panel.getByText('The workspace has no answer then.')).toBeVisible();
     await expect(
-      bench.getByText(/glacis-router 7\.0\.0 is younger than the 14 days/),
+      panel.getByText(/glacis-router 7\.0\.0 is younger than the 14 days/),
     ).toBeVisible();
-    await bench.getByRole('radio', { name: '6.4.2' }).click();
-    await bench.getByRole('button', { name: 'Pencil it in' }).click();
+    await panel.getByRole('radio', { name: '6.4.2' }).click();
+    await panel.getByRole('button', { name: 'Pencil it in' }).click();
     await postDraft(page);
     expect(await workspace.git('show', 'main:ledger.toml')).toContain('minimum-age-days = 14');
   });
@@ -226,18 +226,18 @@ test.describe('a major release of yesterday', () => {
     page,
     workspace,
   }) => {
-    await page.goto(`/w/${workspace.slug}/sheet`);
+    await page.goto(`/w/${workspace.slug}/alignment`);
     await expect(row(page, 'scree-log')).toBeVisible();
     await page.keyboard.press('Control+k');
     await page.keyboard.type('glacis-router');
     await page.keyboard.press('Enter');
-    const bench = page.getByRole('group', { name: 'Bench of glacis-router' });
-    await expect(bench).toBeFocused();
-    await expect(bench.getByRole('status')).toHaveText('');
+    const panel = page.getByRole('group', { name: 'Package panel of glacis-router' });
+    await expect(panel).toBeFocused();
+    await expect(panel.getByRole('status')).toHaveText('');
     await page.keyboard.press('ArrowRight');
-    await expect(bench.getByText('2 projects get another major version.')).toBeVisible();
+    await expect(panel.getByText('2 projects get another major version.')).toBeVisible();
     await page.keyboard.press('ArrowLeft');
-    await expect(bench.getByRole('heading', { name: 'Level at 6.4.2' })).toBeVisible();
+    await expect(panel.getByRole('heading', { name: 'Level at 6.4.2' })).toBeVisible();
     await page.keyboard.press('Enter');
     await expect(draftOf(page).getByText('^6.2.0 → ^6.4.2')).toBeVisible();
     await postDraftByKeys(page);
@@ -274,7 +274,7 @@ test.describe('moving versions in', () => {
   }
 
   test('by pointer: all that moves nothing, with the proof', async ({ page, workspace }) => {
-    await page.goto(`/w/${workspace.slug}/move-in`);
+    await page.goto(`/w/${workspace.slug}/centralise`);
     await expect(page.getByText(/^17 packages could move into ledger\.shared\.toml/)).toBeVisible();
     await page.getByRole('button', { name: /^Pencil 6 lines in/ }).click();
     await expect(
@@ -284,19 +284,19 @@ test.describe('moving versions in', () => {
     await expectOnlyVersions(workspace.git);
     const lock = await workspace.git('diff', 'main^', 'main', '--', 'ledger.lock');
     expect(lock).not.toMatch(/^[+-](copy|archive|integrity)/m);
-    await page.goto(`/w/${workspace.slug}/move-in`);
+    await page.goto(`/w/${workspace.slug}/centralise`);
     await expect(page.getByText(/^11 packages could move/)).toBeVisible();
   });
 
   test('by keyboard alone: everything, with what it would change', async ({ page, workspace }) => {
-    await page.goto(`/w/${workspace.slug}/move-in`);
+    await page.goto(`/w/${workspace.slug}/centralise`);
     await press(page, page.getByRole('button', { name: 'Choose all', exact: true }));
     await press(page, page.getByRole('button', { name: /^Pencil 17 lines in/ }));
     await expect(page.getByText('The lockfile would change')).toBeVisible();
     await expect(draftOf(page).getByText('11 → 0')).toBeVisible();
     await postDraftByKeys(page);
     await expectOnlyVersions(workspace.git);
-    await page.goto(`/w/${workspace.slug}/sheet`);
+    await page.goto(`/w/${workspace.slug}/alignment`);
     await expect(page.getByText('All are level.')).toBeVisible();
   });
 });

@@ -10,7 +10,7 @@ async function pageOf(browser: Browser, name: Person): Promise<Page> {
 }
 
 async function pencilIn(page: Page, slug: string): Promise<void> {
-  await page.goto(`/w/${slug}/sheet?open=scree-log&q=scree-log`);
+  await page.goto(`/w/${slug}/alignment?open=scree-log&q=scree-log`);
   await expect(row(page, 'scree-log')).toBeVisible();
   await page.getByRole('slider').focus();
   await page.keyboard.press('Enter');
@@ -60,7 +60,7 @@ test('an editor prepares, a second person approves, a keeper posts', async ({
   await expect(theirs.getByText('The kiosk image is ready for it.')).toBeVisible();
   const id = new URL(kiosk.url()).searchParams.get('draft');
 
-  await page.goto(`/w/${slug}/sheet?draft=${id}`);
+  await page.goto(`/w/${slug}/alignment?draft=${id}`);
   const draft = draftOf(page);
   await expect(draft.getByText('The kiosk image is ready for it.')).toBeVisible();
   await expect(draft.getByRole('button', { name: 'Post to main…' })).toBeDisabled();
@@ -102,8 +102,8 @@ test('somebody is added, chooses a password by the link, and looks without chang
   await context.close();
 
   const line = page.getByRole('row').filter({ hasText: name });
-  await line.getByRole('button', { name: 'bar' }).click();
-  await expect(line.getByText('barred')).toBeVisible();
+  await line.getByRole('button', { name: 'disable' }).click();
+  await expect(line.getByText('disabled')).toBeVisible();
 });
 
 test('a token is told once and can be revoked', async ({ page, workspace, request }) => {

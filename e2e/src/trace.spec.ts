@@ -50,7 +50,7 @@ test('a node is chosen by keys; the address keeps it, and another browser opens 
   );
 });
 
-test('what has no answer stays where it was tried, with its explanation and ways out', async ({
+test('what has no answer stays where it was tried, with its explanation and suggested fixes', async ({
   page,
   workspace,
 }) => {
@@ -174,11 +174,8 @@ test('a drawing is saved as SVG, PNG, DOT and GraphML', async ({ page, workspace
   }
 });
 
-test('the projects among themselves, with their circle pointed out', async ({
-  page,
-  workspace,
-}) => {
+test('the projects among themselves, with their cycle pointed out', async ({ page, workspace }) => {
   await page.goto(`/w/${workspace.slug}/trace`);
-  await expect(page.getByText('1 circle: libs/lift-protocol, libs/piste-model.')).toBeVisible();
-  await expect(page.getByRole('button', { name: /^piste-model, .* in a circle/ })).toBeVisible();
+  await expect(page.getByText('1 cycle: libs/lift-protocol, libs/piste-model.')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^piste-model, .* in a cycle/ })).toBeVisible();
 });

@@ -40,14 +40,14 @@ test('a repository of one’s own is opened from the first page; what is missing
 
   await page.getByRole('textbox', { name: 'Branch' }).fill('grid-trial');
   await page.getByRole('button', { name: 'Open' }).click();
-  await expect(page.getByRole('heading', { name: 'Sheet' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Alignment' })).toBeVisible();
   await page.getByRole('button', { name: 'lockfile stale: 2 reasons' }).click();
   await expect(page.getByRole('dialog')).toContainText(
     'slope-board requires moraine-core "4.2.0"; the lockfile answers "shared", which stands for 4.1.0.',
   );
   await expect(page.getByRole('dialog')).toContainText('apps/slope-board/ledger.project.toml:9:1');
   await request.delete(
-    `/api${new URL(page.url()).pathname.replace('/w/', '/workspaces/').replace('/sheet', '')}`,
+    `/api${new URL(page.url()).pathname.replace('/w/', '/workspaces/').replace('/alignment', '')}`,
   );
   await rm(join(repository, '..'), { recursive: true, force: true });
 });
@@ -61,15 +61,15 @@ test('a manifest with a mistake is named with its place, and the rest can still 
     (text) => text.replace('cairn-dates = "shared"', 'cairn-dates = "lately"'),
     'Oops',
   );
-  await page.goto(`/w/${workspace.slug}/sheet`);
+  await page.goto(`/w/${workspace.slug}/alignment`);
   await page.getByRole('button', { name: 'read now' }).click();
   await expect(page.getByRole('alert')).toContainText(
-    '1 problem in the files; nothing can be posted until it is mended',
+    '1 problem in the files; nothing can be posted until it is repaired',
   );
   await expect(page.getByRole('alert')).toContainText('services/roster/ledger.project.toml:8:16');
   await expect(page.getByRole('alert')).toContainText('"lately" is no version');
   await expect(page.locator('tr[data-package="scree-log"]')).toBeVisible();
-  await page.goto(`/w/${workspace.slug}/sheet?open=scree-log`);
+  await page.goto(`/w/${workspace.slug}/alignment?open=scree-log`);
   await expect(page.getByText('The workspace has no answer then.')).toBeVisible();
 });
 
@@ -93,7 +93,7 @@ test('a registry that falls silent leaves the page usable and says so', async ({
   proxy.closeAllConnections();
   await new Promise((resolve) => proxy.close(resolve));
 
-  await page.goto(`/w/${slug}/sheet`);
+  await page.goto(`/w/${slug}/alignment`);
   await page.getByRole('button', { name: 'read now' }).click();
   await expect(page.getByRole('alert')).toContainText('The registry does not answer');
   await expect(page.getByRole('alert')).toContainText('What follows rests on what it said before.');
@@ -114,18 +114,18 @@ test('a registry that falls silent leaves the page usable and says so', async ({
 });
 
 test('addresses that lead nowhere say so', async ({ page, workspace }) => {
-  await page.goto('/w/nowhere/sheet');
+  await page.goto('/w/nowhere/alignment');
   await expect(page.getByRole('alert')).toContainText('No workspace named nowhere is open here.');
   await page.goto(`/w/${workspace.slug}/nothing`);
   await expect(page.getByRole('heading', { name: 'No such page' })).toBeVisible();
   await page.goto(
-    `/w/${workspace.slug}/sheet?open=nothing&draft=00000000-0000-4000-8000-000000000000`,
+    `/w/${workspace.slug}/alignment?open=nothing&draft=00000000-0000-4000-8000-000000000000`,
   );
   await expect(page.getByRole('heading', { name: 'No draft' })).toBeVisible();
 });
 
 test('a filter that leaves nothing says so and can be cleared', async ({ page, workspace }) => {
-  await page.goto(`/w/${workspace.slug}/sheet?q=nothing-like-this&show=out`);
+  await page.goto(`/w/${workspace.slug}/alignment?q=nothing-like-this&show=out`);
   await expect(page.getByText('No package is left by this filter.')).toBeVisible();
   await page.getByRole('button', { name: 'Show all' }).click();
   await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '24');
@@ -133,7 +133,7 @@ test('a filter that leaves nothing says so and can be cleared', async ({ page, w
 
 test('the page can be read on a phone, and the draft folds away', async ({ page, workspace }) => {
   await page.setViewportSize({ width: 390, height: 800 });
-  await page.goto(`/w/${workspace.slug}/sheet`);
+  await page.goto(`/w/${workspace.slug}/alignment`);
   await expect(page.locator('tr[data-package="scree-log"]')).toContainText('(6)');
   const overflow = await page.evaluate(
     () => document.documentElement.scrollWidth - document.documentElement.clientWidth,

@@ -93,7 +93,7 @@ test('no answer is explained, and nothing is written', async () => {
   await expect(stat(join(folder, 'ledger.lock'))).rejects.toThrow('ENOENT');
 });
 
-test('a broken lockfile is said to be broken, and written anew only when that is asked for', async () => {
+test('a broken lockfile is said to be broken, and replaced only when that is asked for', async () => {
   await write({ 'ledger.lock': 'garbage\n' });
   expect(await run('check')).toMatchObject({
     code: 2,
@@ -340,11 +340,11 @@ describe('trace', () => {
 });
 
 describe('findings', () => {
-  test('are listed with their place and counted; grave ones end with 1', async () => {
+  test('are listed with their place and counted; error ones end with 1', async () => {
     const { code, out } = await run('findings', '--registry', registry, '--as-of', '2024-06-01');
     expect(code).toBe(1);
-    expect(out).toMatch(/^grave {2}unlocked {9}ledger\.lock:1: There is no ledger\.lock yet\./);
-    expect(out).toMatch(/\d+ findings?: \d+ grave, \d+ plain, \d+ light\.\n$/);
+    expect(out).toMatch(/^error {2}unlocked {9}ledger\.lock:1: There is no ledger\.lock yet\./);
+    expect(out).toMatch(/\d+ findings?: \d+ error, \d+ plain, \d+ light\.\n$/);
     expect(out).not.toContain('\u001b');
   });
 
@@ -358,7 +358,7 @@ describe('findings', () => {
     expect(kinds(all.out)).toContain('unused');
     const some = await run('findings', '--registry', registry, '--json', '--no-scan');
     expect(kinds(some.out)).not.toContain('unused');
-    const light = await run('findings', '--registry', registry, '--fail-on', 'light');
+    const light = await run('findings', '--registry', registry, '--fail-on', 'note');
     expect(light.code).toBe(1);
     await write({ 'web/main.ts': "import 'log';\n" });
     const used = await run('findings', '--registry', registry, '--json');

@@ -4,10 +4,10 @@ import {
   lookForNeedless,
   mutesOf,
   standOfBase,
-  WEIGHTS,
+  SEVERITIES,
   type Evidence,
   type Finding,
-  type Weight,
+  type Severity,
 } from '@deep-ledger/core';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
@@ -18,13 +18,13 @@ import { scanWorkTree } from './scan-work-tree.js';
 export interface FindingsOptions extends BaseOptions {
   readonly json?: true;
   readonly sarif?: true;
-  /** Findings of this weight and above end with exit code 1. */
-  readonly failOn: Weight;
+  /** Findings of this severity and above end with exit code 1. */
+  readonly failOn: Severity;
   /** Leave source alone. */
   readonly scan: boolean;
 }
 
-/** Lists what is wrong in a work tree, the gravest first. @returns the exit code */
+/** Lists what is wrong in a work tree, the worst first. @returns the exit code */
 export async function findingsCommand(
   options: FindingsOptions,
   version: string,
@@ -56,18 +56,18 @@ export async function findingsCommand(
       }),
     );
   else tell(open, findings.length - open.length, output);
-  const graver = WEIGHTS.slice(0, WEIGHTS.indexOf(options.failOn) + 1);
-  return open.some(({ weight }) => graver.includes(weight)) ? EXIT.stale : EXIT.ok;
+  const worse = SEVERITIES.slice(0, SEVERITIES.indexOf(options.failOn) + 1);
+  return open.some(({ severity }) => worse.includes(severity)) ? EXIT.stale : EXIT.ok;
 }
 
 function tell(open: readonly Finding[], muted: number, output: Output): void {
-  for (const weight of WEIGHTS)
-    for (const { says, kind, evidence } of open.filter((one) => one.weight === weight))
+  for (const severity of SEVERITIES)
+    for (const { says, kind, evidence } of open.filter((one) => one.severity === severity))
       output.say(
-        `${output.mark(weight.padEnd(5), weight)}  ${kind.padEnd(16)} ${placeOf(evidence)}${says}`,
+        `${output.mark(severity.padEnd(5), severity)}  ${kind.padEnd(16)} ${placeOf(evidence)}${says}`,
       );
-  const counts = WEIGHTS.map(
-    (weight) => `${open.filter((one) => one.weight === weight).length} ${weight}`,
+  const counts = SEVERITIES.map(
+    (severity) => `${open.filter((one) => one.severity === severity).length} ${severity}`,
   );
   output.say(
     `${count(open.length, 'finding')}: ${counts.join(', ')}${muted === 0 ? '' : `; ${muted} muted`}.`,

@@ -136,16 +136,16 @@ withRegistry(
   withTree(
     command(
       'findings',
-      'List what is wrong, the gravest first.',
+      'List what is wrong, the worst first.',
       'findings --registry http://127.0.0.1:4601',
-      'findings --registry ./documents --sarif --fail-on grave',
+      'findings --registry ./documents --sarif --fail-on error',
     ),
   ),
 )
   .addOption(
-    new Option('--fail-on <weight>', 'findings of this weight and above end with 1')
-      .choices(['grave', 'plain', 'light'])
-      .default('grave'),
+    new Option('--fail-on <severity>', 'findings of this severity and above end with 1')
+      .choices(['error', 'warning', 'note'])
+      .default('error'),
   )
   .option('--no-scan', 'leave source alone')
   .option('--json', 'print them as JSON')

@@ -7,10 +7,10 @@ export interface Output {
   /** What is being done, on a terminal; null: it is over. */
   readonly progress: (line: string | null) => void;
   /** Text that stands out on a terminal. */
-  readonly mark: (text: string, weight: 'grave' | 'plain' | 'light') => string;
+  readonly mark: (text: string, severity: 'error' | 'warning' | 'note') => string;
 }
 
-const STYLES = { grave: ['bold', 'red'], plain: ['yellow'], light: ['dim'] } as const;
+const STYLES = { error: ['bold', 'red'], warning: ['yellow'], note: ['dim'] } as const;
 
 /** A reader that has seen enough, as `head` does, ends the program without a word. */
 export function quietWhenNobodyReads(): void {
@@ -30,6 +30,6 @@ export function terminalOutput(): Output {
     progress: (line) => {
       if (process.stderr.isTTY) process.stderr.write(`\r\u001b[K${line ?? ''}`);
     },
-    mark: (text, weight) => (isColoured ? styleText([...STYLES[weight]], text) : text),
+    mark: (text, severity) => (isColoured ? styleText([...STYLES[severity]], text) : text),
   };
 }

@@ -21,7 +21,7 @@ export interface ReportOptions {
   readonly installed?: string;
 }
 
-/** Tells the roll call which lockfile stands here. @param token a secret: never said @returns the exit code */
+/** Tells the server which lockfile stands here. @param token a secret: never said @returns the exit code */
 export async function reportCommand(
   options: ReportOptions,
   token: string | undefined,

@@ -71,7 +71,7 @@ async function run(port: number | null, isEmpty: boolean): Promise<void> {
     const link = await readFile(join(folder, 'data/first-keeper-link'), 'utf8').catch(() => null);
     if (link !== null) say(`The first keeper's link, good once: ${link.trim()}`);
   } else {
-    say(`The demo's Sheet:     ${stack.url}/w/brindlepeak/sheet`);
+    say(`The demo's overview:  ${stack.url}/w/brindlepeak/overview`);
     say(
       'Sign in as platform (keeper), kiosk (editor) or gate (reader); password: brindlepeak demo',
     );

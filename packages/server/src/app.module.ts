@@ -18,11 +18,11 @@ import { MergesModule } from './merges/merges.module.js';
 import { ModelModule } from './model/model.module.js';
 import { ProblemFilter } from './problems/problem.filter.js';
 import { ProjectsModule } from './projects/projects.module.js';
-import { RollCallModule } from './roll-call/roll-call.module.js';
+import { MachinesModule } from './machines/machines.module.js';
 import { SETTINGS, type Settings } from './settings.js';
 import { ReviewModule } from './review/review.module.js';
 import { SharedModule } from './shared/shared.module.js';
-import { SheetModule } from './sheet/sheet.module.js';
+import { AlignmentModule } from './alignment/alignment.module.js';
 import { TeamModule } from './team/team.module.js';
 import { TraceModule } from './trace/trace.module.js';
 import { WorkspacesModule } from './workspaces/workspaces.module.js';
@@ -36,7 +36,7 @@ export class AppModule {
       imports: [
         TypeOrmModule.forRoot(dataSourceOptions(settings.databaseUrl)),
         WorkspacesModule,
-        SheetModule,
+        AlignmentModule,
         ProjectsModule,
         SharedModule,
         ModelModule,
@@ -51,7 +51,7 @@ export class AppModule {
         LockModule,
         MergesModule,
         DriftModule,
-        RollCallModule,
+        MachinesModule,
         TeamModule,
         HealthModule,
       ],

@@ -10,6 +10,7 @@ import { pinoHttp } from 'pino-http';
 import { AppModule } from './app.module.js';
 import { inTurn } from './database/exclusive.js';
 import { knownHostsOnly } from './known-hosts.js';
+import { movedAddresses } from './moved-addresses.js';
 import { NestLogger } from './logging/nest-logger.js';
 import { openApiDocument } from './openapi.js';
 import type { Settings } from './settings.js';
@@ -52,6 +53,7 @@ async function assembled(settings: Settings, log: Logger): Promise<NestExpressAp
       strictTransportSecurity: false,
     }),
   );
+  app.use(movedAddresses);
   app.use(cookieParser());
   app.setGlobalPrefix('api');
   app.useBodyParser('json', { limit: '5mb' });

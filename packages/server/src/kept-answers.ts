@@ -11,7 +11,7 @@ const MOST_KEPT = 200;
 const MOST_BYTES = 64 << 20;
 
 /**
- * Answers as they are sent, kept for as long as what they were made from is. Making JSON of a whole Sheet for
+ * Answers as they are sent, kept for as long as what they were made from is. Making JSON of a whole alignment for
  * each of many readers would be most of a server's work. A reader who has the same already is told so.
  */
 export class KeptAnswers {

@@ -54,7 +54,9 @@ test('health tells of database, git and each registry', async () => {
 
 test('the interface is described, and there is a page to read it', async () => {
   const { body } = await server.http.get('/api/openapi.json').expect(200);
-  expect(Object.keys((body as { paths: object }).paths)).toContain('/api/workspaces/{slug}/sheet');
+  expect(Object.keys((body as { paths: object }).paths)).toContain(
+    '/api/workspaces/{slug}/alignment',
+  );
   const page = await server.http.get('/api/docs').redirects(1).expect(200);
   expect(page.text).toMatch(/swagger-ui/);
 });

@@ -5,7 +5,7 @@ import { FrontPage } from './front-page/FrontPage';
 import { LinkPage } from './session/LinkPage';
 import { SessionGate } from './session/SessionGate';
 import { SignInPage } from './session/SignInPage';
-import { SheetPage } from './sheet/SheetPage';
+import { AlignmentPage } from './alignment/AlignmentPage';
 
 /** Pages beside the first are fetched when they are first opened. */
 export const router = createBrowserRouter([
@@ -20,14 +20,14 @@ export const router = createBrowserRouter([
         element: <WorkspaceFrame />,
         HydrateFallback: () => null,
         children: [
-          { index: true, element: <Navigate to="sheet" replace /> },
+          { index: true, element: <Navigate to="alignment" replace /> },
           {
             path: 'overview',
             lazy: async () => ({
               Component: (await import('./overview/OverviewPage')).OverviewPage,
             }),
           },
-          { path: 'sheet', element: <SheetPage /> },
+          { path: 'alignment', element: <AlignmentPage /> },
           {
             path: 'trace',
             lazy: async () => ({ Component: (await import('./trace/TracePage')).TracePage }),
@@ -57,8 +57,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./shared/SharedPage')).SharedPage }),
           },
           {
-            path: 'move-in',
-            lazy: async () => ({ Component: (await import('./move-in/MoveInPage')).MoveInPage }),
+            path: 'centralise',
+            lazy: async () => ({
+              Component: (await import('./centralise/CentralisePage')).CentralisePage,
+            }),
           },
           {
             path: 'diff',
@@ -73,9 +75,9 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import('./drift/DriftPage')).DriftPage }),
           },
           {
-            path: 'roll-call',
+            path: 'machines',
             lazy: async () => ({
-              Component: (await import('./roll-call/RollCallPage')).RollCallPage,
+              Component: (await import('./machines/MachinesPage')).MachinesPage,
             }),
           },
           {

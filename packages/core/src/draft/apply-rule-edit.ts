@@ -98,7 +98,7 @@ function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception'
   if (!files.workspace.agreements.has(name)) {
     return files.refuse(
       'EDIT_NOT_AGREED',
-      `Nothing is agreed on for ${name}, so nobody can depart from it.`,
+      `Nothing is agreed on for ${name}, so there is nothing to be excepted from.`,
     );
   }
   if (!isReasoned(edit)) {

@@ -1,7 +1,7 @@
 import { checkLock, type LockState } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
 import { Engine, type UnmetPeer } from '../resolve/index.js';
-import { sheetRows, type SheetRow } from '../sheet/index.js';
+import { alignmentRows, type AlignmentRow } from '../alignment/index.js';
 import {
   readWorkspace,
   type Workspace,
@@ -22,7 +22,7 @@ export interface DraftBase {
   /** Null when there is no workspace to check it against. */
   readonly lock: LockState | null;
   /** Of all packages. */
-  readonly rows: readonly SheetRow[];
+  readonly rows: readonly AlignmentRow[];
   /** Peers that are not met as things stand. Cost of the first reading: one resolution. */
   readonly unmetPeers: () => readonly UnmetPeer[];
 }
@@ -41,7 +41,7 @@ export function draftBase(
   const { workspace } = reading;
   const lock = workspace === null ? null : checkLock(workspace, files);
   const rows =
-    workspace === null ? [] : sheetRows(workspace, records, lock?.resolution ?? null, today);
+    workspace === null ? [] : alignmentRows(workspace, records, lock?.resolution ?? null, today);
   let unmet: readonly UnmetPeer[] | null = null;
   const unmetPeers = (): readonly UnmetPeer[] => {
     unmet ??= workspace === null ? [] : peersNow(engine, workspace, lock, today);

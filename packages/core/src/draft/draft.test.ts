@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { checkLock, printLock } from '../lock/index.js';
 import { resolve } from '../resolve/index.js';
 import { filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
-import { copyDemands, isShared } from '../sheet/index.js';
+import { copyDemands, isShared } from '../alignment/index.js';
 import { LOCK_FILE, readWorkspace } from '../workspace/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { evaluateDraft, type Evaluation } from './evaluate-draft.js';
@@ -64,7 +64,7 @@ function answered(evaluation: Evaluation): Extract<Evaluation, { kind: 'answered
   return evaluation;
 }
 
-test('the Sheet’s row counts who is out of line and who departs by leave', () => {
+test('Alignment’s row counts who is out of line and who is excepted', () => {
   const { rows, workspace, lock } = base();
   expect(
     rows.filter(isShared).map(({ name, off, copies, exceptions, usedBy, agreed }) => ({

@@ -247,7 +247,7 @@ describe('each edit changes the lines that it is about', () => {
       { kind: 'set-platform', name: 'runtime', version: '22.1.0' },
       ['-runtime = "20.0.0"', '+runtime = "22.1.0"'],
     ],
-    ['answering anew touches no file', { kind: 'refresh', packages: ['log'] }, []],
+    ['re-resolving touches no file', { kind: 'refresh', packages: ['log'] }, []],
   ])('%s', (_, edit, lines) => {
     expect(diffOf(edit)).toEqual(lines);
   });

@@ -15,7 +15,7 @@ import {
   type Watch,
 } from '../resolve/index.js';
 import { isLicenceAllowed, type PackageRecords } from '../registry/index.js';
-import { isShared, sheetRows, type SheetRow } from '../sheet/index.js';
+import { isShared, alignmentRows, type AlignmentRow } from '../alignment/index.js';
 import {
   isBlocking,
   LOCK_FILE,
@@ -39,7 +39,7 @@ export interface FileChange {
   readonly after: string;
 }
 
-/** How the Sheet's figures for one package come out. */
+/** How the figures of Alignment for one package come out. */
 export interface RowOutcome {
   readonly name: string;
   readonly agreed: string | null;
@@ -65,7 +65,7 @@ export interface Consequences {
   readonly peersBroken: readonly UnmetPeer[];
   /** Copies under a licence that the policy does not allow, with what they are under. */
   readonly refusedLicences: readonly [before: number, after: readonly RefusedLicence[]];
-  /** Rows of the Sheet that come out otherwise. */
+  /** Rows of Alignment that come out otherwise. */
   readonly rows: readonly RowOutcome[];
   readonly sum: string;
   /** The lockfile before was not consistent, so the change holds more than the edits led to. */
@@ -83,7 +83,7 @@ export interface AfterDraft {
   /** With the lockfile. */
   readonly files: WorkspaceFiles;
   /** Of all packages. */
-  readonly rows: readonly SheetRow[];
+  readonly rows: readonly AlignmentRow[];
   readonly unmetPeers: readonly UnmetPeer[];
 }
 
@@ -158,7 +158,7 @@ export function evaluateDraft(
     case 'answered': {
       const { resolution, unmetPeers } = outcome;
       const lock = printLock(resolution);
-      const rows = sheetRows(workspace, records, resolution, today);
+      const rows = alignmentRows(workspace, records, resolution, today);
       const consequences: Consequences = {
         outOfLine: [countOff(base.rows), countOff(rows)],
         copies: [before?.copies.length ?? null, resolution.copies.length],
@@ -226,12 +226,15 @@ function refusedLicences(
 }
 
 /** Packages out of line, of those that two or more projects require. */
-function countOff(rows: readonly SheetRow[]): number {
+function countOff(rows: readonly AlignmentRow[]): number {
   return rows.filter((row) => row.off > 0 && isShared(row)).length;
 }
 
 /** Names that are out of line in the first rows alone. */
-function offNames(rows: readonly SheetRow[], others: readonly SheetRow[]): readonly string[] {
+function offNames(
+  rows: readonly AlignmentRow[],
+  others: readonly AlignmentRow[],
+): readonly string[] {
   const still = new Set(others.flatMap(({ name, off }) => (off > 0 ? [name] : [])));
   return rows.flatMap(({ name, off }) => (off > 0 && !still.has(name) ? [name] : [])).sort();
 }
@@ -248,8 +251,8 @@ export function peersWithout(
 }
 
 function changedRows(
-  before: readonly SheetRow[],
-  after: readonly SheetRow[],
+  before: readonly AlignmentRow[],
+  after: readonly AlignmentRow[],
 ): readonly RowOutcome[] {
   const old = new Map(before.map((row) => [row.name, row]));
   return after.flatMap(({ name, agreed, off, copies }) => {

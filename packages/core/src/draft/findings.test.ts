@@ -14,7 +14,7 @@ import { needlessCopies, resolve, type Resolution } from '../resolve/index.js';
 import { filesOf, recordsOf, ROOT, type RegistrySketch } from '../resolve/world.arbitrary.js';
 import { gatherUse, SourceScanner } from '../scan/index.js';
 import { LOCK_FILE, readWorkspace, type WorkspaceFiles } from '../workspace/index.js';
-import { closeBooks } from './close-books.js';
+import { clearEverything } from './clear-everything.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { evaluateDraft } from './evaluate-draft.js';
 import { findingsAfter, findingsChange, standOfBase, type Known } from './stand-of-draft.js';
@@ -352,12 +352,12 @@ test('a requirement for development that nothing imports is perhaps unused, and 
   };
   const { base, findings, known } = found(sketch);
   const finding = findings.find(({ kind }) => kind === 'unused')!;
-  expect(finding).toMatchObject({ id: 'unused web json', weight: 'light' });
+  expect(finding).toMatchObject({ id: 'unused web json', severity: 'note' });
   expect(finding.says).toMatch(/^json is perhaps unused/);
-  const plain = closeBooks(base, known);
+  const plain = clearEverything(base, known);
   expect(plain.edits.some((edit) => edit.kind === 'remove-requirement')).toBe(false);
   expect(plain.left.find((one) => one.finding.id === finding.id)?.why.kind).toBe('perhaps');
-  const ticked = closeBooks(base, known, undefined, new Set([finding.id]));
+  const ticked = clearEverything(base, known, undefined, new Set([finding.id]));
   expect(ids(ticked.cleared)).toContain(finding.id);
 });
 
@@ -443,7 +443,7 @@ describe('several copies', () => {
   test('are needless where a pick ends them, which touches no manifest', () => {
     const { base, known, findings } = found(HELD);
     const finding = findings.find((one) => one.id === 'several-copies json')!;
-    expect(finding).toMatchObject({ weight: 'plain' });
+    expect(finding).toMatchObject({ severity: 'warning' });
     const [{ edits }] = finding.remedies as [Finding['remedies'][number]];
     expect(edits).toEqual([{ kind: 're-pick', package: 'json', from: '1.0.0', to: '1.1.0' }]);
     const evaluation = evaluateDraft(base, edits);
@@ -463,7 +463,7 @@ describe('several copies', () => {
   test('are forced, and light, where demands clash', () => {
     const { findings } = found({ projects: { web: { boot: '*' }, kit: { json: '1.1.0' } } });
     expect(findings.find((one) => one.id === 'several-copies json')).toMatchObject({
-      weight: 'light',
+      severity: 'note',
       remedies: [],
     });
   });
@@ -541,7 +541,7 @@ test('remedies with the same edits are one, and what clears most for what it tou
   expect(worth[0]).toBeGreaterThanOrEqual(worth.at(-1)!);
 });
 
-describe('closing the books', () => {
+describe('clearing everything', () => {
   const SKETCH: Sketch = {
     projects: {
       web: { log: '1.0.0', json: '^1.0.0', boot: '*' },
@@ -559,7 +559,7 @@ describe('closing the books', () => {
 
   test('clears all that can be cleared, says why the rest stays, and finds nothing a second time', () => {
     const { base, known, findings } = found(SKETCH);
-    const { edits, cleared, left } = closeBooks(base, known);
+    const { edits, cleared, left } = clearEverything(base, known);
     const evaluation = evaluateDraft(base, edits);
     if (evaluation.kind !== 'answered') throw new Error(evaluation.kind);
     expect(ids(cleared)).toEqual(
@@ -579,14 +579,14 @@ describe('closing the books', () => {
     expect(ids(cleared).length + left.length).toBeGreaterThanOrEqual(findings.length);
 
     const posted = draftBase(evaluation.after.files, base.records, DAY);
-    const again = closeBooks(posted, knownOf(posted, SKETCH));
+    const again = clearEverything(posted, knownOf(posted, SKETCH));
     expect(again.edits).toEqual([]);
     expect(again.cleared).toEqual([]);
   });
 
   test('no edit can be left out', () => {
     const { base, known } = found(SKETCH);
-    const { edits, cleared } = closeBooks(base, known);
+    const { edits, cleared } = clearEverything(base, known);
     for (const edit of edits) {
       const evaluation = evaluateDraft(
         base,
@@ -605,7 +605,7 @@ describe('closing the books', () => {
       others: shared(`[shared]\nlog = "^1.0.0"\n${muted}`),
       source: MUTED_LOG,
     });
-    const { edits, left } = closeBooks(base, known);
+    const { edits, left } = clearEverything(base, known);
     expect(edits.some((edit) => edit.kind === 'take-shared')).toBe(false);
     expect(ids(left.map(({ finding }) => finding))).not.toContain('out-of-line web log');
   });

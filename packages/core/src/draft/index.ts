@@ -17,18 +17,18 @@ export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
 export { Leveller, type LevelPreview } from './leveller.js';
 export { type Candidate, type CandidateReason } from './rank-candidates.js';
 export {
-  moveInEdits,
-  proposeMoveIn,
+  centralisingEdits,
+  proposeCentralising,
   type ChosenLine,
-  type MoveIn,
-  type MoveInChoice,
-  type MoveInLine,
-  type MoveInMove,
-} from './move-in.js';
+  type Centralising,
+  type CentralisingChoice,
+  type CentralisingLine,
+  type CentralisingMove,
+} from './centralising.js';
 export { fixEdits } from './fix-edits.js';
 export { reversalOf } from './reversal.js';
 export { suggestSets, type SetSuggestion } from './suggest-sets.js';
-export { closeBooks, type ClosedBooks, type LeftReason } from './close-books.js';
+export { clearEverything, type Clearing, type LeftReason } from './clear-everything.js';
 export {
   findingsAfter,
   findingsChange,

@@ -6,7 +6,7 @@ import {
   requirementsOn,
   standRequirements,
   type StandingRequirement,
-} from '../sheet/index.js';
+} from '../alignment/index.js';
 import { isPrerelease, rangeContains, requireVersion } from '../version/index.js';
 import { isBlocking, placeProblem, type Workspace } from '../workspace/index.js';
 import type { DraftBase } from './draft-base.js';
@@ -15,7 +15,7 @@ import { makeEdits, peersWithout, termsOf } from './evaluate-draft.js';
 import { levelledWorkspace } from './levelled-workspace.js';
 import { rankCandidates, type Candidate } from './rank-candidates.js';
 
-/** What levelling a package at one version would come to. */
+/** The effect of levelling a package at one version. */
 export interface LevelPreview {
   readonly version: string;
   /** The shared version that would be agreed on. */
@@ -96,7 +96,7 @@ export class Leveller {
   }
 
   /**
-   * What levelling at a version would come to: the same as evaluating the edits that level it, but made on the
+   * The effect of levelling at a version: the same as evaluating the edits that level it, but made on the
    * model, without writing and reading any file. Null: no project requires the package.
    * Cost: one answer of the engine from where it stands, O(requirements + copies).
    */

@@ -110,7 +110,7 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
     case 'refresh':
       return words(
         edit.packages.length === 0 ? 'lockfile' : edit.packages.join(', '),
-        edit.packages.length === 0 ? 'answered anew' : 'answered anew in the lockfile',
+        edit.packages.length === 0 ? 're-resolved' : 're-resolved in the lockfile',
       );
     case 'bring-up':
       return words('lockfile', 'brought up to the manifests');

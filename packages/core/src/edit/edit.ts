@@ -91,7 +91,7 @@ export type Edit =
   | { readonly kind: 'not-everywhere'; readonly package: string }
   | { readonly kind: 'pin'; readonly package: string; readonly version: string }
   | { readonly kind: 'unpin'; readonly package: string }
-  /** One project's leave to depart; its requirement gets that range. */
+  /** An exception for one project; its requirement gets that range. */
   | ({ readonly kind: 'grant-exception' } & ExceptionText)
   | { readonly kind: 'end-exception'; readonly package: string; readonly project: string }
   | {
@@ -104,7 +104,7 @@ export type Edit =
     }
   /** What the team's machines offer. */
   | { readonly kind: 'set-platform'; readonly name: string; readonly version: string }
-  /** Let these packages be answered anew; none: all. */
+  /** Re-resolve these packages; none: all. */
   | { readonly kind: 'refresh'; readonly packages: readonly string[] }
   /** Bring the lockfile up to the manifests; what it has stays where it can. */
   | { readonly kind: 'bring-up' }

@@ -1,4 +1,4 @@
-import { requirementsOn, type SheetRow } from '../sheet/index.js';
+import { requirementsOn, type AlignmentRow } from '../alignment/index.js';
 import { standingOf, type Requirement, type Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
 
@@ -17,7 +17,7 @@ export interface LevelStep {
 }
 
 /**
- * Every project that writes a range of its own takes the shared version, unless an exception lets it depart.
+ * Every project that writes a range of its own takes the shared version, unless it has an exception.
  * @param requirements on the package, where they are known already; to find them is O(requirements of all projects)
  */
 export function levelStep(
@@ -58,7 +58,7 @@ export function levelEdits(
  */
 export function levelInUse(
   workspace: Workspace,
-  row: SheetRow,
+  row: AlignmentRow,
   today: string,
   requirements?: readonly Requirement[],
 ): readonly Edit[] {

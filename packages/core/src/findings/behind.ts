@@ -1,6 +1,6 @@
 import { rangeLike, type Edit } from '../edit/index.js';
 import type { Release } from '../registry/index.js';
-import { releasesAhead, type StandingRequirement } from '../sheet/index.js';
+import { releasesAhead, type StandingRequirement } from '../alignment/index.js';
 import { rangeContains, requireVersion, versionStep } from '../version/index.js';
 import { demandsEvidence } from './evidence.js';
 import { remedy, type FindingDraft, type FindingRule } from './finding.js';
@@ -14,7 +14,7 @@ const DAY_MS = 86_400_000;
  */
 export const behind: FindingRule = {
   kind: 'behind',
-  weight: 'light',
+  severity: 'note',
   raise: (grounds) =>
     [...grounds.standing].flatMap(([name, standing]) => {
       const used = grounds.answers.copiesOf(name).at(-1);
@@ -63,7 +63,7 @@ function raise(
   ];
 }
 
-/** Ranges that do not admit the release are moved to it, each in its manner; the copy is answered anew. */
+/** Ranges that do not admit the release are moved to it, each in its manner; the copy is re-resolved. */
 function editsTo(
   { workspace }: Grounds,
   name: string,

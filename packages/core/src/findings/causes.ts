@@ -1,4 +1,4 @@
-import { leavingWeights, START } from '../graph/index.js';
+import { retainedSizes, START } from '../graph/index.js';
 import { Grounds, type Stand } from './grounds.js';
 import { findingName, type Finding } from './finding.js';
 
@@ -30,7 +30,7 @@ export function causesOf(stand: Stand, findings: readonly Finding[]): readonly C
     if (known === undefined) causes.set(text, { key, list: [finding] });
     else known.list.push(finding);
   }
-  // The list of findings is in order of weight, so a cause's place is that of its heaviest.
+  // The list of findings is in order of severity, so a cause's place is that of its heaviest.
   return [...causes].map(([text, { key, list }]) =>
     list.length === 1
       ? alone(list[0]!)
@@ -70,10 +70,10 @@ function keyOf(
 
 /** The highest copy by way of which alone another comes in; itself where there is none. */
 function bringers(grounds: Grounds): (copy: string) => string {
-  let weights: ReturnType<typeof leavingWeights> | null = null;
+  let weights: ReturnType<typeof retainedSizes> | null = null;
   return (copy) => {
     const { graph, resolution } = grounds;
-    weights ??= leavingWeights(graph);
+    weights ??= retainedSizes(graph);
     let node = grounds.node(copy);
     if (node === null) return copy;
     for (;;) {

@@ -11,7 +11,7 @@ import type { Grounds } from './grounds.js';
 export function copyFindings(
   grounds: Grounds,
   test: (copy: Copy, release: Release) => string | null,
-  remediesOf: (copy: Copy, release: Release) => readonly Remedy[] = anew,
+  remediesOf: (copy: Copy, release: Release) => readonly Remedy[] = reResolve,
 ): readonly FindingDraft[] {
   const releases = grounds.releasesOfCopies;
   const found: FindingDraft[] = [];
@@ -32,6 +32,6 @@ export function copyFindings(
 }
 
 /** Another release, where the demands admit one. */
-export function anew({ name }: Copy): readonly Remedy[] {
-  return [remedy(`answer ${name} anew`, { kind: 'refresh', packages: [name] })];
+export function reResolve({ name }: Copy): readonly Remedy[] {
+  return [remedy(`re-resolve ${name}`, { kind: 'refresh', packages: [name] })];
 }

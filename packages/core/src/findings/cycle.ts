@@ -1,14 +1,14 @@
-import { projectCircles } from '../graph/index.js';
+import { projectCycles } from '../graph/index.js';
 import { requirementEvidence } from './evidence.js';
 import { remedy, type FindingRule } from './finding.js';
 
-/** Projects that require each other in a circle. */
+/** Projects that require each other in a cycle. */
 export const cycle: FindingRule = {
   kind: 'cycle',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
-    projectCircles(grounds.graph).map((circle) => {
-      const folders = circle.map((node) => grounds.resolution.projects[node]!.folder);
+    projectCycles(grounds.graph).map((cycle) => {
+      const folders = cycle.map((node) => grounds.resolution.projects[node]!.folder);
       const members = folders.flatMap((folder) => grounds.project(folder) ?? []);
       const links = members.flatMap(({ requirements }) =>
         requirements.filter(
@@ -21,7 +21,7 @@ export const cycle: FindingRule = {
         says:
           members.length === 1
             ? `${members[0]!.name} requires itself`
-            : `${members.map(({ name }) => name).join(', ')} require each other in a circle`,
+            : `${members.map(({ name }) => name).join(', ')} require each other in a cycle`,
         evidence: links.map((link) => requirementEvidence(grounds, link)),
         remedies: links.map((link) =>
           remedy(`let ${names.get(link.project)} do without ${link.name}`, {

@@ -1,14 +1,14 @@
-import { anew, copyFindings } from './copy-findings.js';
+import { copyFindings, reResolve } from './copy-findings.js';
 import type { FindingRule } from './finding.js';
 
 /** A copy of a release that its makers advise against. */
 export const deprecated: FindingRule = {
   kind: 'deprecated',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
     copyFindings(
       grounds,
       (_, release) => (release.deprecated === null ? null : `is deprecated: ${release.deprecated}`),
-      anew,
+      reResolve,
     ),
 };

@@ -1,6 +1,12 @@
 import { compareVersions, isPrerelease, requireVersion } from '../version/index.js';
-import { isShared, type SheetRow } from '../sheet/index.js';
-import { FINDING_KINDS, WEIGHTS, type Finding, type FindingKind, type Weight } from './finding.js';
+import { isShared, type AlignmentRow } from '../alignment/index.js';
+import {
+  FINDING_KINDS,
+  SEVERITIES,
+  type Finding,
+  type FindingKind,
+  type Severity,
+} from './finding.js';
 import type { Stand } from './grounds.js';
 
 /** How a workspace stands, in figures that can be laid beside those of another day. */
@@ -15,7 +21,7 @@ export interface Figures {
   /** Median, over the packages that projects require, of the days since the first release that they pass by. */
   readonly daysBehind: number;
   readonly byKind: Readonly<Record<FindingKind, number>>;
-  readonly byWeight: Readonly<Record<Weight, number>>;
+  readonly byWeight: Readonly<Record<Severity, number>>;
 }
 
 const DAY_MS = 86_400_000;
@@ -35,15 +41,15 @@ export function figuresOf(stand: Stand, findings: readonly Finding[]): Figures {
       findings.map(({ kind }) => kind),
     ),
     byWeight: count(
-      WEIGHTS,
-      findings.map(({ weight }) => weight),
+      SEVERITIES,
+      findings.map(({ severity }) => severity),
     ),
   };
 }
 
 function daysBehind(
   { records, today }: Stand,
-  { name, usedBy, marks }: SheetRow,
+  { name, usedBy, marks }: AlignmentRow,
 ): readonly number[] {
   const used = marks.at(-1)?.version;
   if (usedBy === 0 || used === undefined) return [];

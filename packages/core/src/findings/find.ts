@@ -1,7 +1,7 @@
 import { behind } from './behind.js';
 import { cycle } from './cycle.js';
 import { deprecated } from './deprecated.js';
-import { findingOf, FINDING_KINDS, WEIGHTS, type Finding, type FindingRule } from './finding.js';
+import { findingOf, FINDING_KINDS, SEVERITIES, type Finding, type FindingRule } from './finding.js';
 import { Grounds, type Stand } from './grounds.js';
 import { idleShared } from './idle-shared.js';
 import { lapsedException } from './lapsed-exception.js';
@@ -48,7 +48,7 @@ const RULES: readonly FindingRule[] = [
 ];
 
 /**
- * All findings of a workspace, muted ones included: by weight, kind and name, none twice.
+ * All findings of a workspace, muted ones included: by severity, kind and name, none twice.
  * Cost: O(requirements + copies), for redundant requirements what their projects bring.
  */
 export function findAll(stand: Stand): readonly Finding[] {
@@ -65,7 +65,7 @@ export function findAll(stand: Stand): readonly Finding[] {
   }
   return [...found.values()].sort(
     (a, b) =>
-      WEIGHTS.indexOf(a.weight) - WEIGHTS.indexOf(b.weight) ||
+      SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
       FINDING_KINDS.indexOf(a.kind) - FINDING_KINDS.indexOf(b.kind) ||
       (a.id < b.id ? -1 : a.id > b.id ? 1 : 0),
   );

@@ -30,11 +30,15 @@ export const FINDING_KINDS = [
 export type FindingKind = (typeof FINDING_KINDS)[number];
 
 /** Grave: what is installed is not what was agreed, or cannot be. Light: worth a look one day. */
-export const WEIGHTS = ['grave', 'plain', 'light'] as const;
-export type Weight = (typeof WEIGHTS)[number];
+export const SEVERITIES = ['error', 'warning', 'note'] as const;
+export type Severity = (typeof SEVERITIES)[number];
 
-/** Ten of one weight count as much as one of the next. */
-export const WEIGHT_POINTS: Readonly<Record<Weight, number>> = { grave: 100, plain: 10, light: 1 };
+/** Ten of one severity count as much as one of the next. */
+export const SEVERITY_POINTS: Readonly<Record<Severity, number>> = {
+  error: 100,
+  warning: 10,
+  note: 1,
+};
 
 /** What bears a finding out, and can be opened. */
 export type Evidence =
@@ -57,7 +61,7 @@ export interface Finding {
   /** Kind and subjects; the same as long as the same thing is wrong. */
   readonly id: string;
   readonly kind: FindingKind;
-  readonly weight: Weight;
+  readonly severity: Severity;
   /** What is wrong with what, in one sentence. */
   readonly says: string;
   /** A project's folder. */
@@ -75,7 +79,7 @@ export interface Finding {
 /** What a kind of finding is raised from, one kind a file. */
 export interface FindingRule {
   readonly kind: FindingKind;
-  readonly weight: Weight;
+  readonly severity: Severity;
   readonly raise: (grounds: Grounds) => readonly FindingDraft[];
 }
 
@@ -86,7 +90,7 @@ export function findingName(...words: readonly string[]): string {
 
 /** A finding without what its rule says for it. */
 export type FindingDraft = Pick<Finding, 'says' | 'evidence'> &
-  Partial<Pick<Finding, 'project' | 'package' | 'version' | 'remedies' | 'weight'>> & {
+  Partial<Pick<Finding, 'project' | 'package' | 'version' | 'remedies' | 'severity'>> & {
     /** Tells findings of one kind apart where project, package and version do not. */
     readonly mark?: readonly string[];
   };
@@ -97,7 +101,7 @@ export function findingOf(rule: FindingRule, draft: FindingDraft): Finding {
   return {
     id: findingName(rule.kind, ...subjects),
     kind: rule.kind,
-    weight: draft.weight ?? rule.weight,
+    severity: draft.severity ?? rule.severity,
     says: draft.says,
     project,
     package: name,

@@ -1,7 +1,7 @@
 import { LOCK_FILE } from '../workspace/index.js';
 import { FINDING_KINDS, type Finding, type FindingKind } from './finding.js';
 
-const LEVELS = { grave: 'error', plain: 'warning', light: 'note' } as const;
+const LEVELS = { error: 'error', warning: 'warning', note: 'note' } as const;
 
 const IN_WORDS: Readonly<Record<FindingKind, string>> = {
   unreadable: 'A manifest or lockfile cannot be read.',
@@ -12,12 +12,12 @@ const IN_WORDS: Readonly<Record<FindingKind, string>> = {
   platform: 'A copy asks for a platform that the workspace does not offer.',
   'unmet-peer': 'A peer requirement is not met.',
   licence: 'A licence that the policy does not allow.',
-  'out-of-line': 'A requirement departs from the shared version without a valid exception.',
+  'out-of-line': 'A requirement differs from the shared version without a valid exception.',
   scattered: 'Projects require a package in different ranges, and nothing is agreed.',
   'lockstep-broken': 'Members of a lockstep set are in use at different versions.',
   'lapsed-exception': 'An exception whose last day is over.',
   'several-copies': 'A package has more than one copy.',
-  cycle: 'Projects require each other in a circle.',
+  cycle: 'Projects require each other in a cycle.',
   undeclared: 'Source uses a package that its project does not declare.',
   unused: 'Nothing in the source refers to a requirement.',
   redundant: 'A requirement that a required project already brings.',
@@ -70,7 +70,7 @@ export function findingsAsSarif(
 }
 
 function resultOf(finding: Finding, muted: { readonly reason: string } | null): object {
-  const { id, kind, weight, says, evidence, remedies } = finding;
+  const { id, kind, severity, says, evidence, remedies } = finding;
   const places = evidence.flatMap((one) => (one.kind === 'place' ? [one.place] : []));
   const [first = { file: LOCK_FILE, line: 1, column: 1 }, ...others] = places;
   const cure =
@@ -86,7 +86,7 @@ function resultOf(finding: Finding, muted: { readonly reason: string } | null): 
   return {
     ruleId: kind,
     ruleIndex: FINDING_KINDS.indexOf(kind),
-    level: LEVELS[weight],
+    level: LEVELS[severity],
     message: { text: `${says}.${cure}` },
     locations: [physical(first)],
     ...(others.length === 0

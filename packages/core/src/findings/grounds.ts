@@ -14,9 +14,9 @@ import {
   AnswerIndex,
   requirementsByPackage,
   standRequirements,
-  type SheetRow,
+  type AlignmentRow,
   type StandingRequirement,
-} from '../sheet/index.js';
+} from '../alignment/index.js';
 import type { Place, Span } from '../text/index.js';
 import {
   Places,
@@ -36,7 +36,7 @@ export interface Stand {
   /** YYYY-MM-DD */
   readonly today: string;
   /** Of all packages. */
-  readonly rows: readonly SheetRow[];
+  readonly rows: readonly AlignmentRow[];
   readonly unmetPeers: readonly UnmetPeer[];
   /** Null: source was not scanned; nothing is then said about it. */
   readonly use: SourceUse | null;
@@ -89,7 +89,7 @@ export class Grounds {
   }
 
   /** The edits that level a package without deciding on a version. */
-  levelling(row: SheetRow): readonly Edit[] {
+  levelling(row: AlignmentRow): readonly Edit[] {
     const requirements = (this.standing.get(row.name) ?? []).map((one) => one.requirement);
     return levelInUse(this.workspace, row, this.stand.today, requirements);
   }

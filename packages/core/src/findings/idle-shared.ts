@@ -6,7 +6,7 @@ import { remedy, type FindingDraft, type FindingRule } from './finding.js';
 /** A line of the shared file that serves nothing: nobody requires what it agrees on, or has what it pins. */
 export const idleShared: FindingRule = {
   kind: 'idle-shared',
-  weight: 'light',
+  severity: 'note',
   raise: (grounds) => {
     const { shared, exceptions } = grounds.workspace;
     const raise = (

@@ -3,13 +3,13 @@ export { figuresOf, type Figures } from './figures.js';
 export { findAll } from './find.js';
 export {
   FINDING_KINDS,
-  WEIGHT_POINTS,
-  WEIGHTS,
+  SEVERITY_POINTS,
+  SEVERITIES,
   type Evidence,
   type Finding,
   type FindingKind,
   type Remedy,
-  type Weight,
+  type Severity,
 } from './finding.js';
 export { type Stand } from './grounds.js';
 export { mutesOf } from './mutes.js';

@@ -8,7 +8,7 @@ import type { Grounds } from './grounds.js';
 /** An exception whose last day is over. */
 export const lapsedException: FindingRule = {
   kind: 'lapsed-exception',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
     grounds.workspace.exceptions
       .filter(({ until }) => until < grounds.stand.today)

@@ -1,11 +1,11 @@
 import { isLicenceAllowed } from '../registry/index.js';
-import { anew, copyFindings } from './copy-findings.js';
+import { copyFindings, reResolve } from './copy-findings.js';
 import { decision, type FindingRule } from './finding.js';
 
 /** A copy under a licence that the policy does not allow. */
 export const licence: FindingRule = {
   kind: 'licence',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) => {
     const allowed = grounds.workspace.policy.licences;
     if (allowed.length === 0) return [];
@@ -18,7 +18,7 @@ export const licence: FindingRule = {
             ? 'names no licence'
             : `is under ${under}, which the policy does not allow`,
       (copy, { licence: under }) => [
-        ...anew(copy),
+        ...reResolve(copy),
         ...(under === null || !/^[A-Za-z0-9.+-]+$/.test(under)
           ? []
           : [

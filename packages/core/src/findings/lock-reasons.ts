@@ -2,7 +2,7 @@ import type { LockReason } from '../lock/index.js';
 import { remedy, type FindingDraft } from './finding.js';
 import type { Grounds } from './grounds.js';
 
-/** The reasons of some codes for which the lockfile is stale, as findings that answering anew clears. */
+/** The reasons of some codes for which the lockfile is stale, as findings that re-resolving clears. */
 export function staleFindings(
   { stand }: Grounds,
   codes: readonly LockReason['code'][],

@@ -1,5 +1,5 @@
 import type { LockstepSet } from '../manifest/index.js';
-import type { StandingRequirement } from '../sheet/index.js';
+import type { StandingRequirement } from '../alignment/index.js';
 import { isSameVersion, rangeContains } from '../version/index.js';
 import { projectName, requirementEvidence } from './evidence.js';
 import { remedy, type FindingDraft, type FindingRule } from './finding.js';
@@ -8,20 +8,20 @@ import type { Grounds } from './grounds.js';
 /** Members of a lockstep set are in use at different versions. */
 export const lockstepBroken: FindingRule = {
   kind: 'lockstep-broken',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
     grounds.workspace.shared.lockstep.flatMap((set) => {
       const all = set.packages.flatMap((name) => grounds.standing.get(name) ?? []);
       const out = all.filter(({ standing }) => standing.kind === 'off');
       const versions = [...new Set(all.flatMap(({ answer }) => answer ?? []))].sort();
-      if (out.length > 0) return departing(grounds, set, out, versions);
+      if (out.length > 0) return outOfSet(grounds, set, out, versions);
       const inStep = all.filter(({ standing }) => standing.kind !== 'excepted');
       const carried = [...new Set(inStep.flatMap(({ answer }) => answer ?? []))].sort();
       return carried.length > 1 ? apart(grounds, set, inStep, carried) : [];
     }),
 };
 
-function departing(
+function outOfSet(
   grounds: Grounds,
   { name: set, text }: LockstepSet,
   out: readonly StandingRequirement[],
@@ -32,7 +32,7 @@ function departing(
   return [
     {
       mark: [set],
-      says: `The lockstep set ${set} is agreed at ${text}, and ${names} ${projects.length === 1 ? 'departs' : 'depart'} from it; in use are ${versions.join(' and ')}`,
+      says: `The lockstep set ${set} is agreed at ${text}, and ${names} ${projects.length === 1 ? 'differs' : 'differ'} from it; in use are ${versions.join(' and ')}`,
       evidence: out.map(({ requirement }) => requirementEvidence(grounds, requirement)),
       remedies: [
         remedy(

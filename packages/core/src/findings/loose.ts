@@ -6,7 +6,7 @@ import { SHARED_FILE } from '../workspace/index.js';
 /** A range without an upper bound: whatever is published next is let in. */
 export const loose: FindingRule = {
   kind: 'loose',
-  weight: 'light',
+  severity: 'note',
   raise: (grounds) => {
     const agreed = [...grounds.workspace.agreements].flatMap(([name, { range, text }]) => {
       if (!isUnbounded(range)) return [];

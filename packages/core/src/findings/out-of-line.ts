@@ -1,10 +1,10 @@
 import { demandsEvidence, projectName, requirementEvidence } from './evidence.js';
 import { remedy, type FindingRule } from './finding.js';
 
-/** A requirement departs from the shared version without a valid exception. */
+/** A requirement differs from the shared version without a valid exception. */
 export const outOfLine: FindingRule = {
   kind: 'out-of-line',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
     [...grounds.standing.values()].flatMap((list) =>
       list

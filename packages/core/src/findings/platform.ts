@@ -1,11 +1,11 @@
 import { printVersion, rangeContains, requireRange } from '../version/index.js';
-import { anew, copyFindings } from './copy-findings.js';
+import { copyFindings, reResolve } from './copy-findings.js';
 import type { FindingRule } from './finding.js';
 
 /** A copy asks for a platform that the workspace does not offer. */
 export const platform: FindingRule = {
   kind: 'platform',
-  weight: 'grave',
+  severity: 'error',
   raise: (grounds) => {
     const offered = grounds.workspace.platform;
     return copyFindings(
@@ -19,7 +19,7 @@ export const platform: FindingRule = {
         }
         return null;
       },
-      anew,
+      reResolve,
     );
   },
 };

@@ -1,5 +1,5 @@
 import type { Edit } from '../edit/index.js';
-import { WEIGHT_POINTS, type Finding, type Remedy } from './finding.js';
+import { SEVERITY_POINTS, type Finding, type Remedy } from './finding.js';
 
 /** A remedy with the findings that name it. */
 export interface RankedRemedy extends Remedy {
@@ -10,7 +10,7 @@ export interface RankedRemedy extends Remedy {
 }
 
 /**
- * The remedies of some findings, those first that clear most, by weight, for what they touch. Remedies with
+ * The remedies of some findings, those first that clear most, by severity, for what they touch. Remedies with
  * the same edits are one.
  * O(remedies log remedies).
  */
@@ -44,7 +44,7 @@ function remediesOf(findings: readonly Finding[]): readonly Named[] {
 function ranked(remedies: readonly Named[]): readonly RankedRemedy[] {
   return remedies
     .map(({ remedy, findings: named }) => {
-      const points = named.reduce((sum, { weight }) => sum + WEIGHT_POINTS[weight], 0);
+      const points = named.reduce((sum, { severity }) => sum + SEVERITY_POINTS[severity], 0);
       const touches = touchedBy(remedy.edits);
       return { remedy, named, touches, worth: points / Math.sqrt(1 + touches) };
     })
@@ -61,7 +61,7 @@ interface Named {
   readonly findings: readonly Finding[];
 }
 
-/** Remedies that do the same in several projects, or answer several packages anew, done together. */
+/** Remedies that do the same in several projects, or re-resolve several packages, done together. */
 function jointRemedies(single: readonly Named[]): readonly Named[] {
   const alike = new Map<string, Named[]>();
   for (const one of single) {
@@ -82,7 +82,7 @@ function jointRemedies(single: readonly Named[]): readonly Named[] {
     const says =
       edit.kind === 'take-shared'
         ? `let ${edit.projects.length} projects take the shared version of ${edit.package}`
-        : `answer ${list.length} packages anew`;
+        : `re-resolve ${list.length} packages`;
     const remedy: Remedy = { says, edits: [edit], isDecision: false };
     return [{ remedy, findings: [...new Set(list.flatMap(({ findings }) => findings))] }];
   });

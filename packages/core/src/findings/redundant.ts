@@ -10,7 +10,7 @@ import type { Grounds } from './grounds.js';
  */
 export const redundant: FindingRule = {
   kind: 'redundant',
-  weight: 'light',
+  severity: 'note',
   raise: (grounds) =>
     grounds.workspace.projects.flatMap((project) => {
       const brought = broughtTo(grounds, project);

@@ -4,7 +4,7 @@ import { remedy, type FindingRule } from './finding.js';
 /** Two or more projects require a package with different ranges, and nothing is shared yet. */
 export const scattered: FindingRule = {
   kind: 'scattered',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
     grounds.stand.rows.flatMap((row) => {
       if (row.agreed !== null || row.off < 2) return [];

@@ -9,7 +9,7 @@ import type { Grounds } from './grounds.js';
 /** A package has more than one copy: forced, by demands that clash, or needless, by the picks that end it. */
 export const severalCopies: FindingRule = {
   kind: 'several-copies',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) => {
     const demands = demandRanges(grounds);
     const rows = new Map(grounds.stand.rows.map((row) => [row.name, row]));
@@ -37,7 +37,7 @@ export const severalCopies: FindingRule = {
         says: `${row.name} has ${versions.length} copies, ${versions.join(' and ')}: ${
           isNeedless ? `${picks.map(({ version }) => version).join(', ')} is needless` : 'forced'
         }`,
-        weight: isNeedless ? 'plain' : 'light',
+        severity: isNeedless ? 'warning' : 'note',
         evidence: [
           demandsEvidence(row.name),
           ...versions.flatMap((version) => chainEvidence(grounds, row.name, version)),

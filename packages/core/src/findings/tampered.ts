@@ -4,7 +4,7 @@ import { copyFindings } from './copy-findings.js';
 /** A copy whose integrity in the lockfile is not what the registry says of it. */
 export const tampered: FindingRule = {
   kind: 'tampered',
-  weight: 'grave',
+  severity: 'error',
   raise: (grounds) =>
     copyFindings(
       grounds,

@@ -7,7 +7,7 @@ const DAY_MS = 86_400_000;
 /** A copy of a release that is younger than the policy asks for. */
 export const tooNew: FindingRule = {
   kind: 'too-new',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) => {
     const today = Date.parse(grounds.stand.today);
     return copyFindings(grounds, ({ name }, { published }) => {

@@ -11,7 +11,7 @@ const MOST_PLACES = 20;
 /** Source refers to a package that its project does not declare; says which chain happens to bring it. */
 export const undeclared: FindingRule = {
   kind: 'undeclared',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) => {
     if (grounds.stand.use === null || grounds.workspace.policy.transitiveUse === 'allowed')
       return [];
@@ -65,7 +65,7 @@ function raise(
       project: folder,
       package: wanted,
       says: `${projectName(grounds, folder)} uses ${wanted} in ${places.length} ${places.length === 1 ? 'place' : 'places'} and does not declare it; ${how}`,
-      weight: isSure ? 'plain' : 'light',
+      severity: isSure ? 'warning' : 'note',
       evidence: [
         ...places
           .slice(0, MOST_PLACES)

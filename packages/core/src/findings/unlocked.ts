@@ -4,7 +4,7 @@ import { staleFindings } from './lock-reasons.js';
 /** A requirement to which the lockfile has no answer, or none that holds. */
 export const unlocked: FindingRule = {
   kind: 'unlocked',
-  weight: 'grave',
+  severity: 'error',
   raise: (grounds) =>
     staleFindings(grounds, [
       'LOCK_MISSING',

@@ -6,7 +6,7 @@ import type { UnmetPeer } from '../resolve/index.js';
 /** What stands above a copy does not provide the peer that it asks for. */
 export const unmetPeer: FindingRule = {
   kind: 'unmet-peer',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
     grounds.stand.unmetPeers.map((peer) => {
       const [name, version] = peer.copy.split(' ') as [string, string];

@@ -2,7 +2,7 @@ import { LOCK_FILE } from '../workspace/index.js';
 import { remedy, type Finding, type FindingRule, findingOf } from './finding.js';
 import type { Stand } from './grounds.js';
 
-const RULE: Omit<FindingRule, 'raise'> = { kind: 'unreadable', weight: 'grave' };
+const RULE: Omit<FindingRule, 'raise'> = { kind: 'unreadable', severity: 'error' };
 
 /** A manifest or lockfile that cannot be read: with its line and column, and what was expected. */
 export function unreadable({ problems, lock }: Stand): readonly Finding[] {
@@ -11,7 +11,7 @@ export function unreadable({ problems, lock }: Stand): readonly Finding[] {
     .map((one) => ({ ...one, remedies: [] }));
   const inLock = (lock?.state === 'broken' ? lock.reasons : []).map((one) => ({
     ...one,
-    remedies: [remedy('write the lockfile anew', { kind: 'bring-up' as const })],
+    remedies: [remedy('replace the lockfile', { kind: 'bring-up' as const })],
   }));
   return [...inManifests, ...inLock].map(({ code, message, place, remedies }) =>
     findingOf(

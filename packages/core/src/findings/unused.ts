@@ -7,7 +7,7 @@ import type { Requirement } from '../workspace/index.js';
 /** Nothing in a project's source refers to what it requires. What is named under `implicit` is believed. */
 export const unused: FindingRule = {
   kind: 'unused',
-  weight: 'plain',
+  severity: 'warning',
   raise: (grounds) =>
     grounds.workspace.projects.flatMap((project) => {
       const use = grounds.stand.use?.get(project.folder);
@@ -35,7 +35,7 @@ export const unused: FindingRule = {
             says: isPerhaps
               ? `${requirement.name} is perhaps unused: ${project.name} requires it for development, and nothing in its source refers to it; ${scanned(grounds, project.folder)}`
               : `Nothing in ${project.name}'s source refers to ${requirement.name}: ${scanned(grounds, project.folder)}`,
-            weight: isPerhaps || use.unseen.length > 0 ? 'light' : 'plain',
+            severity: isPerhaps || use.unseen.length > 0 ? 'note' : 'warning',
             evidence: [
               requirementEvidence(grounds, requirement),
               ...use.unseen.slice(0, 5).map(({ file, line, what, text }) => ({

@@ -4,7 +4,7 @@ import type { NeedGraph } from './need-graph.js';
 /** Nodes from a project, or another start, down to the end; two at least, none twice. */
 export type Chain = readonly number[];
 
-/** How many simple ways inside circles are walked before counting gives up. */
+/** How many simple ways inside cycles are walked before counting gives up. */
 const MOST_STEPS = 1_000_000;
 
 /** A chain from its end upwards, while it is sought. */
@@ -16,12 +16,12 @@ interface Tail {
 
 /**
  * The chains from some starts to any node: counted without walking them, and walked lazily, shortest first.
- * A chain passes no node twice, circles or not.
+ * A chain passes no node twice, cycles or not.
  */
 export class Chains {
   private knownDistances: Uint32Array | null = null;
   private readonly isStart: Uint8Array;
-  private readonly circles: Components;
+  private readonly components: Components;
   private counted: ArrayLike<number> | null = null;
   private exact: ArrayLike<bigint> | null = null;
 
@@ -35,7 +35,7 @@ export class Chains {
     this.isStart = new Uint8Array(graph.starts.length - 1);
     if (starts === undefined) this.isStart.fill(1, 0, graph.projectCount);
     else for (const start of starts) this.isStart[start] = 1;
-    this.circles = graph.circles;
+    this.components = graph.components;
   }
 
   /** Steps from the nearest start. One walk, when it is first asked for. */
@@ -56,7 +56,7 @@ export class Chains {
 
   /**
    * The chains to a node, shortest first, those of one length in a fixed order. Each costs its length times
-   * the owners along it, and within a circle times the circle's links; those that are not asked for cost nothing.
+   * the owners along it, and within a cycle times the cycle's links; those that are not asked for cost nothing.
    */
   *to(end: number): Generator<Chain> {
     if (this.distances[end] === FAR) return;
@@ -80,7 +80,7 @@ export class Chains {
   private extend(tail: Tail, add: (tail: Tail, left: number) => void): void {
     const { starts, targets } = this.graph.owners;
     const { node, length } = tail;
-    const circle = this.circles.of[node]!;
+    const cycle = this.components.of[node]!;
     let passed: Set<number> | null = null;
     let last = -1;
     for (let at = starts[node + 1]! - 1; at >= starts[node]!; at--) {
@@ -88,9 +88,9 @@ export class Chains {
       // Owners are in order; two requirements of one owner are one step of a chain.
       if (owner === last || this.distances[owner] === FAR) continue;
       last = owner;
-      // Nothing of another circle has been passed, so the shortest way to it is a way for this tail.
+      // Nothing of another cycle has been passed, so the shortest way to it is a way for this tail.
       let left = this.distances[owner]!;
-      if (this.circles.of[owner] === circle) {
+      if (this.components.of[owner] === cycle) {
         passed ??= nodesOf(tail);
         if (passed.has(owner)) continue;
         left = this.stepsLeft(owner, passed);
@@ -100,13 +100,13 @@ export class Chains {
   }
 
   /**
-   * Steps from the nearest start to a member of a circle past none of the nodes that a tail has passed; FAR where
-   * all ways lead through them. Without this, tails would try every way round a circle that they cannot leave.
-   * O(links inside the circle).
+   * Steps from the nearest start to a member of a cycle past none of the nodes that a tail has passed; FAR where
+   * all ways lead through them. Without this, tails would try every way round a cycle that they cannot leave.
+   * O(links inside the cycle).
    */
   private stepsLeft(from: number, passed: ReadonlySet<number>): number {
     const { starts, targets } = this.graph.owners;
-    const circle = this.circles.of[from];
+    const cycle = this.components.of[from];
     const seen = new Set([from]);
     let best = FAR;
     let ring = [from];
@@ -116,7 +116,7 @@ export class Chains {
         if (this.isStart[node] === 1) best = Math.min(best, steps);
         for (let at = starts[node]!; at < starts[node + 1]!; at++) {
           const owner = targets[at]!;
-          if (this.circles.of[owner] !== circle) {
+          if (this.components.of[owner] !== cycle) {
             if (this.distances[owner] !== FAR)
               best = Math.min(best, steps + 1 + this.distances[owner]!);
           } else if (!seen.has(owner) && !passed.has(owner)) {
@@ -131,23 +131,23 @@ export class Chains {
   }
 
   /**
-   * The exact number of chains to a node; null where a circle has more ways than are worth walking.
+   * The exact number of chains to a node; null where a cycle has more ways than are worth walking.
    * O(links) for all nodes together while numbers stay below 2^53, and once more for a node beyond that.
    */
   count(to: number): bigint | null {
     const count = this.quickCounts()[to]!;
     if (Number.isNaN(count)) return null;
     if (count <= Number.MAX_SAFE_INTEGER) return BigInt(count);
-    const { graph, circles, isStart } = this;
+    const { graph, components, isStart } = this;
     const zeros = new Array<bigint>(isStart.length).fill(0n);
-    this.exact ??= new WayCounter<bigint>(graph, circles, isStart, zeros, 0n, 1n).count(0n);
+    this.exact ??= new WayCounter<bigint>(graph, components, isStart, zeros, 0n, 1n).count(0n);
     return this.exact[to]!;
   }
 
   private quickCounts(): ArrayLike<number> {
-    const { graph, circles, isStart } = this;
+    const { graph, components, isStart } = this;
     const zeros = new Float64Array(isStart.length);
-    this.counted ??= new WayCounter<number>(graph, circles, isStart, zeros, 0, 1).count(NaN);
+    this.counted ??= new WayCounter<number>(graph, components, isStart, zeros, 0, 1).count(NaN);
     return this.counted;
   }
 }
@@ -165,7 +165,7 @@ function nodesOf(tail: Tail): Set<number> {
 }
 
 /**
- * Counts the ways to each node from all starts, circle by circle from the owners down; a start's own way to
+ * Counts the ways to each node from all starts, cycle by cycle from the owners down; a start's own way to
  * itself is none. With doubles, or with integers of any size where those do not reach.
  */
 class WayCounter<N extends number | bigint> {
@@ -173,19 +173,19 @@ class WayCounter<N extends number | bigint> {
 
   constructor(
     private readonly graph: NeedGraph,
-    private readonly circles: Components,
+    private readonly components: Components,
     private readonly isStart: Uint8Array,
     private readonly ways: { [node: number]: N; readonly length: number },
     private readonly zero: N,
     private readonly one: N,
   ) {}
 
-  /** @param unknown stands at members of a circle that has too many ways, and at all that it leads to */
+  /** @param unknown stands at members of a cycle that has too many ways, and at all that it leads to */
   count(unknown: N): ArrayLike<N> {
-    const { starts, targets } = this.circles.members;
-    for (let circle = starts.length - 2; circle >= 0; circle--) {
-      const first = starts[circle]!;
-      const end = starts[circle + 1]!;
+    const { starts, targets } = this.components.members;
+    for (let cycle = starts.length - 2; cycle >= 0; cycle--) {
+      const first = starts[cycle]!;
+      const end = starts[cycle + 1]!;
       for (let at = first; at < end; at++) this.ways[targets[at]!] = this.fromAbove(targets[at]!);
       if (end - first > 1) this.goRound(targets.subarray(first, end), unknown);
     }
@@ -201,14 +201,14 @@ class WayCounter<N extends number | bigint> {
 
   private fromAbove(node: number): N {
     const { starts, targets } = this.graph.owners;
-    const { of } = this.circles;
+    const { of } = this.components;
     const { ways, isStart } = this;
-    const circle = of[node];
+    const cycle = of[node];
     let sum = this.zero;
     let last = -1;
     for (let at = starts[node]!, end = starts[node + 1]!; at < end; at++) {
       const owner = targets[at]!;
-      if (owner === last || of[owner] === circle) continue;
+      if (owner === last || of[owner] === cycle) continue;
       last = owner;
       sum = plus(sum, ways[owner]!);
       if (isStart[owner] === 1) sum = plus(sum, this.one);

@@ -13,7 +13,7 @@ export interface Dominators {
 /**
  * For each node the nearest other that every way from the roots to it passes. The roots are nodes
  * 0 up to, not including, `rootCount`, and all of them are entered from outside.
- * O(links) for each round; graphs without circles take one and a round that finds nothing new.
+ * O(links) for each round; graphs without cycles take one and a round that finds nothing new.
  * Source: K. D. Cooper, T. J. Harvey and K. Kennedy, A simple, fast dominance algorithm, 2001.
  */
 export function dominators(links: Links, owners: Links, rootCount: number): Dominators {
@@ -52,7 +52,7 @@ export function dominators(links: Links, owners: Links, rootCount: number): Domi
   return { of, order };
 }
 
-/** The nodes that the roots reach, each before what it links to, circles aside. No recursion. */
+/** The nodes that the roots reach, each before what it links to, cycles aside. No recursion. */
 function reversePostorder({ starts, targets }: Links, rootCount: number): Uint32Array {
   const count = starts.length - 1;
   const isSeen = new Uint8Array(count);

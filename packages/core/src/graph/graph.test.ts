@@ -3,15 +3,15 @@ import { describe, expect, test } from 'vitest';
 import type { AnsweredRequirement, Copy, ProjectAnswers, Resolution } from '../resolve/index.js';
 import {
   Chains,
-  leavingWeights,
-  leavingWith,
+  retainedSizes,
+  retainedBy,
   leavingWithoutLinks,
   linksOnlyIn,
   needGraph,
   nodeCount,
   nodeName,
   nodeNamed,
-  projectCircles,
+  projectCycles,
   redundantLinks,
   whatTheyBring,
   whoBringsThem,
@@ -97,7 +97,7 @@ function reachedFrom(
   return seen;
 }
 
-describe('in random graphs with circles', () => {
+describe('in random graphs with cycles', () => {
   test('chains are those that a walk of everything finds, shortest first, and counted exactly', () => {
     fc.assert(
       fc.property(anyLists, (lists) => {
@@ -115,17 +115,17 @@ describe('in random graphs with circles', () => {
     );
   });
 
-  test('listing follows no way round a circle that cannot get back to a project', () => {
+  test('listing follows no way round a cycle that cannot get back to a project', () => {
     // p0 → e, e → v, and e requires each of eleven others that all require each other.
-    const circle = Array.from({ length: 12 }, (_, i) => PROJECTS + i);
+    const cycle = Array.from({ length: 12 }, (_, i) => PROJECTS + i);
     const v = PROJECTS + 12;
     const lists: number[][] = Array.from({ length: v + 1 }, () => []);
-    lists[0] = [circle[0]!];
-    for (const node of circle) lists[node] = circle.filter((other) => other !== node);
-    lists[circle[0]!]!.push(v);
+    lists[0] = [cycle[0]!];
+    for (const node of cycle) lists[node] = cycle.filter((other) => other !== node);
+    lists[cycle[0]!]!.push(v);
     const graph = needGraph(resolutionOf(lists));
     const found = [...new Chains(graph).to(v)];
-    expect(found).toEqual([[0, circle[0], v]]);
+    expect(found).toEqual([[0, cycle[0], v]]);
   });
 
   test('what leaves is what striking it out cuts off', () => {
@@ -133,13 +133,13 @@ describe('in random graphs with circles', () => {
       fc.property(anyLists, (lists) => {
         const graph = needGraph(resolutionOf(lists));
         const sizes = Array.from({ length: COPIES }, (_, i) => 10 ** i);
-        const weights = leavingWeights(graph, sizes);
+        const weights = retainedSizes(graph, sizes);
         const all = reachedFrom(graph, null);
         const isCopy = (node: number): boolean => node >= PROJECTS;
         for (const node of [...all].filter(isCopy)) {
           const rest = reachedFrom(graph, node);
           const gone = [...all].filter((one) => !rest.has(one)).sort((a, b) => a - b);
-          expect(leavingWith(weights, node)).toEqual(gone);
+          expect(retainedBy(weights, node)).toEqual(gone);
           expect(weights.copies[node]).toBe(gone.length);
           expect(weights.bytes[node]).toBe(
             gone.reduce((sum, one) => sum + sizes[one - PROJECTS]!, 0),
@@ -249,26 +249,26 @@ describe('by hand', () => {
     expect(chains.shortest(end)).toBe(2 * depth + 1);
   });
 
-  test('a circle with too many ways is not counted wrongly', () => {
+  test('a cycle with too many ways is not counted wrongly', () => {
     const size = 14;
-    const circle = Array.from({ length: size }, (_, i) => i + PROJECTS);
+    const cycle = Array.from({ length: size }, (_, i) => i + PROJECTS);
     const lists = [
       [PROJECTS],
       none,
       none,
-      ...circle.map((node) => circle.filter((one) => one !== node)),
+      ...cycle.map((node) => cycle.filter((one) => one !== node)),
     ];
     expect(new Chains(needGraph(resolutionOf(lists))).count(PROJECTS + 1)).toBeNull();
   });
 
-  test('names, projects in circles, and filters', () => {
+  test('names, projects in cycles, and filters', () => {
     const lists = [[1, 3], [0], none, [4], none, none, none, none, none];
     const resolution = resolutionOf(lists);
     const graph = needGraph(resolution);
     expect(nodeName(graph, 3)).toBe('c3 1.0.0');
     expect(nodeNamed(graph, 'c4 1.0.0')).toBe(4);
     expect(nodeNamed(graph, 'nobody')).toBeNull();
-    expect(projectCircles(graph)).toEqual([[0, 1]]);
+    expect(projectCycles(graph)).toEqual([[0, 1]]);
     expect(needGraph(resolution, { kinds: ['dev'] }).targets).toHaveLength(0);
     const only = {
       ...resolution,

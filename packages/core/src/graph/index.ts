@@ -11,8 +11,8 @@ export {
 } from './need-graph.js';
 export { Chains, type Chain } from './chains.js';
 export { START } from './dominators.js';
-export { leavingWeights, leavingWith, type LeavingWeights } from './leaving-weights.js';
-export { projectCircles } from './project-circles.js';
+export { retainedSizes, retainedBy, type RetainedSizes } from './retained-sizes.js';
+export { projectCycles } from './project-cycles.js';
 export { whatTheyBring, whoBringsThem, type Reached } from './reach.js';
 export { redundantLinks, type RedundantLink } from './redundant-links.js';
 export { traceOf, type Trace, type TraceLink, type TraceNode, type TraceTerms } from './trace.js';

@@ -25,8 +25,8 @@ export interface NeedGraph extends Links {
   readonly requirements: Uint32Array;
   /** The same links the other way round; `positions` leads back to them. */
   readonly owners: Links & { readonly positions: Uint32Array };
-  /** Nodes that require each other in a circle. */
-  readonly circles: Components;
+  /** Nodes that require each other in a cycle. */
+  readonly components: Components;
   readonly resolution: Resolution;
 }
 
@@ -90,7 +90,7 @@ export function needGraph(resolution: Resolution, filter: LinkFilter = {}): Need
     kinds: new Uint8Array(kinds),
     requirements: new Uint32Array(requirements),
     owners: reverseLinks(links),
-    circles: strongComponents(links),
+    components: strongComponents(links),
     resolution,
   };
 }

@@ -10,19 +10,19 @@ export interface RedundantLink {
 
 /**
  * The requirements of a node that are redundant, and by which other each. Of requirements that bring in
- * each other in a circle none is redundant by the other.
+ * each other in a cycle none is redundant by the other.
  * O(links below the node, for each of its requirements).
  */
 export function redundantLinks(graph: NeedGraph, owner: number): readonly RedundantLink[] {
   const { starts, targets } = graph;
-  const circles = graph.circles.of;
+  const cycles = graph.components.of;
   const direct = targets.subarray(starts[owner], starts[owner + 1]);
   const found = new Map<number, RedundantLink>();
   for (const by of [...new Set(direct)].sort((a, b) => a - b)) {
     const below = nodesBelow(graph, by, owner);
     direct.forEach((target, i) => {
       const link = starts[owner]! + i;
-      if (target === by || found.has(link) || circles[target] === circles[by]) return;
+      if (target === by || found.has(link) || cycles[target] === cycles[by]) return;
       if (below[target] === 1) found.set(link, { link, owner, by });
     });
   }

@@ -10,7 +10,7 @@ import { traceOf } from './trace.js';
 const PROJECTS = 4;
 const COPIES = 8;
 
-/** Nodes below PROJECTS are projects; links lead from lower to higher numbers alone, so there are no circles. */
+/** Nodes below PROJECTS are projects; links lead from lower to higher numbers alone, so there are no cycles. */
 function graphOf(lists: readonly (readonly number[])[]): NeedGraph {
   const requirement = (target: number): AnsweredRequirement => ({
     kind: 'runtime',
@@ -133,7 +133,7 @@ test('what is not on a chain through the chosen node is marked so', () => {
   expect(marked.sort((a, b) => a! - b!)).toEqual([0, 4, 6]);
 });
 
-test('projects in a circle share a column, and the walk ends', () => {
+test('projects in a cycle share a column, and the walk ends', () => {
   const graph = graphOf([[1], [0, 4], [], [], [], [], [], [], [], [], [], []]);
   const { nodes, links } = traceOf(graph, { direction: 'up', ends: [4], most: 100 });
   const first = nodes.filter(({ column }) => column === 0).map(({ node }) => node);
@@ -160,7 +160,7 @@ test('chains to several nodes come shortest first, all of them', () => {
   );
 });
 
-test('chains that pass a circle are counted as if the circle were one node', () => {
+test('chains that pass a cycle are counted as if the cycle were one node', () => {
   // p0 → c4, c4 ↔ c5, c5 → c6
   const lists: number[][] = Array.from({ length: PROJECTS + COPIES }, () => []);
   lists[0] = [4];
@@ -178,8 +178,8 @@ test('chains that pass a circle are counted as if the circle were one node', () 
   expect(down.nodes.find(({ node }) => node === 6)!.chains).toBe(1);
 });
 
-test('in any graph, circles or not, no node or link of a trace has no chain', () => {
-  const anyGraphWithCircles = fc
+test('in any graph, cycles or not, no node or link of a trace has no chain', () => {
+  const anyGraphWithCycles = fc
     .array(fc.array(fc.nat(11), { maxLength: 3 }), {
       minLength: PROJECTS + COPIES,
       maxLength: PROJECTS + COPIES,
@@ -192,7 +192,7 @@ test('in any graph, circles or not, no node or link of a trace has no chain', ()
       ),
     );
   fc.assert(
-    fc.property(anyGraphWithCircles, fc.integer({ min: PROJECTS, max: 11 }), (graph, end) => {
+    fc.property(anyGraphWithCycles, fc.integer({ min: PROJECTS, max: 11 }), (graph, end) => {
       fc.pre(new Chains(graph).shortest(end) !== null);
       const { nodes, links } = traceOf(graph, { direction: 'up', ends: [end], most: 100 });
       for (const { chains } of [...nodes, ...links]) expect(chains).toBeGreaterThan(0);

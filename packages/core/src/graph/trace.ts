@@ -22,7 +22,7 @@ export interface TraceNode {
   readonly column: number;
   /** From the top of its column, from 0. */
   readonly row: number;
-  /** Chains that pass it. Within circles they are counted as if the circle were one node. */
+  /** Chains that pass it. Within cycles they are counted as if the cycle were one node. */
   readonly chains: number;
   /** How many nodes stand here. */
   readonly count: number;
@@ -52,7 +52,7 @@ const MOST_ENDS = 30;
 
 /**
  * Lays the chains to some nodes, or from them, in columns: each node as many columns from the left as the
- * longest way to it has steps, so that links lead to the right except within circles. Columns are
+ * longest way to it has steps, so that links lead to the right except within cycles. Columns are
  * ordered by the means of their neighbours (K. Sugiyama and others, Methods for visual understanding of
  * hierarchical system structures, IEEE Trans. SMC 11(2), 1981).
  * O(links), and O(n log n) for the nodes that are drawn.
@@ -66,8 +66,8 @@ class Tracer {
   private readonly isIn: Uint8Array;
   private readonly isStart: Uint8Array;
   private readonly isEnd: Uint8Array;
-  /** Nodes of the trace, owners before what they require, the members of a circle together. */
-  private readonly circlesInOrder: readonly (readonly number[])[];
+  /** Nodes of the trace, owners before what they require, the members of a cycle together. */
+  private readonly cyclesInOrder: readonly (readonly number[])[];
   private readonly order: readonly number[];
   private readonly column: Int32Array;
   private readonly above: Float64Array;
@@ -95,8 +95,8 @@ class Tracer {
       this.isIn = reached;
       this.isEnd.fill(1);
     }
-    this.circlesInOrder = this.inOrder();
-    this.order = this.circlesInOrder.flat();
+    this.cyclesInOrder = this.inOrder();
+    this.order = this.cyclesInOrder.flat();
     this.column = this.columns();
     this.above = this.waysAbove();
     this.below = this.waysBelow();
@@ -134,11 +134,11 @@ class Tracer {
   }
 
   private inOrder(): readonly (readonly number[])[] {
-    const { starts, targets } = this.graph.circles.members;
+    const { starts, targets } = this.graph.components.members;
     const order: number[][] = [];
-    for (let circle = starts.length - 2; circle >= 0; circle--) {
+    for (let cycle = starts.length - 2; cycle >= 0; cycle--) {
       const members: number[] = [];
-      for (let at = starts[circle]!; at < starts[circle + 1]!; at++)
+      for (let at = starts[cycle]!; at < starts[cycle + 1]!; at++)
         if (this.isIn[targets[at]!] === 1) members.push(targets[at]!);
       if (members.length > 0) order.push(members);
     }
@@ -146,24 +146,24 @@ class Tracer {
   }
 
   private isInside(owner: number, target: number): boolean {
-    return this.graph.circles.of[owner] === this.graph.circles.of[target];
+    return this.graph.components.of[owner] === this.graph.components.of[target];
   }
 
   private columns(): Int32Array {
-    const { owners, circles } = this.graph;
-    const ofCircle = new Int32Array(circles.members.starts.length);
+    const { owners, components } = this.graph;
+    const ofCycle = new Int32Array(components.members.starts.length);
     for (const node of this.order) {
       for (let at = owners.starts[node]!; at < owners.starts[node + 1]!; at++) {
         const owner = owners.targets[at]!;
         if (this.isIn[owner] === 0 || this.isInside(owner, node)) continue;
-        const next = ofCircle[circles.of[owner]!]! + 1;
-        if (next > ofCircle[circles.of[node]!]!) ofCircle[circles.of[node]!] = next;
+        const next = ofCycle[components.of[owner]!]! + 1;
+        if (next > ofCycle[components.of[node]!]!) ofCycle[components.of[node]!] = next;
       }
     }
     const column = new Int32Array(this.count);
     let lastBefore = -1;
     for (const node of this.order) {
-      column[node] = ofCircle[circles.of[node]!]!;
+      column[node] = ofCycle[components.of[node]!]!;
       if (this.isEnd[node] === 0) lastBefore = Math.max(lastBefore, column[node]);
     }
     if (this.terms.direction === 'up')
@@ -172,13 +172,13 @@ class Tracer {
   }
 
   /**
-   * Chains from starts down to each node; its own start not counted. What comes into a circle reaches each of its
+   * Chains from starts down to each node; its own start not counted. What comes into a cycle reaches each of its
    * members.
    */
   private waysAbove(): Float64Array {
     const { owners } = this.graph;
     const ways = new Float64Array(this.count);
-    for (const members of this.circlesInOrder) {
+    for (const members of this.cyclesInOrder) {
       let entering = 0;
       let startsInside = 0;
       for (const node of members) {
@@ -194,11 +194,11 @@ class Tracer {
     return ways;
   }
 
-  /** Chains from each node down to ends; one that ends there is one. From a circle's members the same ways lead on. */
+  /** Chains from each node down to ends; one that ends there is one. From a cycle's members the same ways lead on. */
   private waysBelow(): Float64Array {
     const { starts, targets } = this.graph;
     const ways = new Float64Array(this.count);
-    for (const members of [...this.circlesInOrder].reverse()) {
+    for (const members of [...this.cyclesInOrder].reverse()) {
       let leaving = 0;
       for (const node of members) {
         leaving += this.isEnd[node]!;
@@ -220,7 +220,7 @@ class Tracer {
       leads[end]! |= 1 << i;
     });
     const { starts, targets } = this.graph;
-    for (const members of [...this.circlesInOrder].reverse()) {
+    for (const members of [...this.cyclesInOrder].reverse()) {
       let all = 0;
       for (const node of members) {
         all |= leads[node]!;

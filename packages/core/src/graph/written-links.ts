@@ -1,4 +1,4 @@
-import type { LeavingWeights } from './leaving-weights.js';
+import type { RetainedSizes } from './retained-sizes.js';
 import { LINK_KINDS, nodeName, nodeOf, type LinkKind, type NeedGraph } from './need-graph.js';
 
 /** A link as its owner asks for it. */
@@ -55,7 +55,7 @@ export interface WeighedRequirement extends WrittenLink {
 /** The requirements of projects on packages, the heaviest first. O(links of projects, sorted). */
 export function weighedRequirements(
   graph: NeedGraph,
-  weights: LeavingWeights,
+  weights: RetainedSizes,
 ): readonly WeighedRequirement[] {
   const found: WeighedRequirement[] = [];
   for (let owner = 0; owner < graph.projectCount; owner++) {

@@ -8,7 +8,7 @@ export interface Components {
 }
 
 /**
- * Groups the nodes that reach each other in a circle; a node in no circle is a group by itself.
+ * Groups the nodes that reach each other in a cycle; a node in no cycle is a group by itself.
  * O(nodes + links); no recursion, so long chains are safe.
  * Source: R. Tarjan, Depth-first search and linear graph algorithms, SIAM J. Comput. 1(2), 1972.
  */

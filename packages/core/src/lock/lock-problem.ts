@@ -14,7 +14,7 @@ export type LockProblem = { readonly span: Span } & (
 export function lockProblemMessage(problem: LockProblem): string {
   switch (problem.code) {
     case 'LOCK_HEADER':
-      return 'This is no lockfile of this tool: it must begin with the lines "deep-ledger lockfile" and "format 2". Restore the file from git, or write it anew with `deep-ledger lock --from-nothing`.';
+      return 'This is no lockfile of this tool: it must begin with the lines "deep-ledger lockfile" and "format 2". Restore the file from git, or replace it with `deep-ledger lock --from-nothing`.';
     case 'LOCK_BYTE_ORDER_MARK':
       return 'The file begins with a byte order mark, which a lockfile does not have. Save it as UTF-8 without one.';
     case 'LOCK_FORMAT':

@@ -1,4 +1,4 @@
-/** One line of a lockfile, taken apart. Filled anew for each line, so that no line makes a list. */
+/** One line of a lockfile, taken apart. Filled again for each line, so that no line makes a list. */
 export class LockWords {
   readonly texts: string[] = [];
   readonly isQuoted: boolean[] = [];

@@ -132,7 +132,7 @@ describe('of random worlds', () => {
     );
   });
 
-  test('a lock of other manifests is stale, and resolving it anew makes it true', () => {
+  test('a lock of other manifests is stale, and locking again makes it consistent', () => {
     fc.assert(
       fc.property(anyWorld, anyWorld, (world, other) => {
         const lock = lockOf(world);

@@ -61,7 +61,7 @@ export class LockedCopies {
     return { starts, targets: targets.subarray(0, end) };
   }
 
-  /** Copies that no chain from these reaches; a circle of copies does not keep itself. */
+  /** Copies that no chain from these reaches; a cycle of copies does not keep itself. */
   unreached(roots: Iterable<number>): readonly Copy[] {
     const { starts, answers } = this;
     const isReached = new Uint8Array(this.copies.length);

@@ -391,7 +391,7 @@ describe('a shared file in any spelling', () => {
     fc.assert(
       fc.property(anyShared, ({ table, text }) => {
         const expected = structuredClone(said(table)) as Shared;
-        // Of a list that is sorted anew by nobody, what is new comes last.
+        // Of a list that is nobody sorts, what is new comes last.
         change(expected);
         const after = done(text, plans);
         expect(withoutEmpty(meaning(after))).toEqual(withoutEmpty(expected));

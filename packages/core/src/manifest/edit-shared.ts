@@ -11,7 +11,7 @@ import {
 } from './set-table.js';
 import { dropKey, setValue } from './set-value.js';
 
-/** A departure that is allowed, as it is written. */
+/** An exception as it is written. */
 export interface ExceptionText {
   readonly project: string;
   readonly package: string;

@@ -157,7 +157,7 @@ const EXCEPTION_EXAMPLES = {
   project: '`project = "one-project"`',
   package: '`package = "one-package"`',
   range: '`range = "^1.0.0"`',
-  reason: '`reason = "why it departs"`',
+  reason: '`reason = "why it differs"`',
   owner: '`owner = "who answers for it"`',
 } as const;
 

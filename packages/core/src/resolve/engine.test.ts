@@ -44,7 +44,7 @@ const policies = fc.oneof(
 
 describe('an engine that is asked again answers as a fresh one does:', () => {
   test.each([
-    ['in worlds with circles', anyWorld],
+    ['in worlds with cycles', anyWorld],
     ['in worlds with peers', anyPeerWorld],
   ])('%s', (_, worlds) => {
     fc.assert(
@@ -69,6 +69,25 @@ describe('an engine that is asked again answers as a fresh one does:', () => {
       ),
     );
   });
+});
+
+test('a peer that is newly asked for, and that nothing supplies, is told', () => {
+  const records = recordsOf({
+    log: { '1.0.0': {}, '2.0.0': { peers: { core: { range: '*', optional: false } } } },
+    web: { '1.0.0': { needs: { log: '*' } } },
+    core: { '2.0.0-rc.1': {} },
+  });
+  const plain = { copies: 'any', peers: 'report', ofPackage: {} } as const;
+  const steps = [
+    { a: {}, b: { web: '*' } },
+    { a: { log: '^1.0.0' }, b: { web: '*' } },
+    { a: {}, b: { web: '*' } },
+  ];
+  check(
+    records,
+    steps.map((projects) => [projects, plain] as const),
+    null,
+  );
 });
 
 test('work can be watched, and stopped by what the watch throws; the engine is none the worse', () => {

@@ -135,7 +135,7 @@ describe.each<[string, RegistrySketch, World['projects'], string, readonly strin
     ['next 1.1.0-rc.1'],
   ],
   [
-    'packages in a circle that agree in one place only',
+    'packages in a cycle that agree in one place only',
     {
       hen: { '1.0.0': { needs: { egg: '^1.0.0' } }, '2.0.0': { needs: { egg: '^2.0.0' } } },
       egg: { '1.0.0': { needs: { hen: '^1.0.0' } }, '2.0.0': { needs: { hen: '^1.0.0' } } },

@@ -139,10 +139,10 @@ describe('of random worlds', () => {
     );
   });
 
-  test('without circles, no package has more copies than the demands on it force', () => {
+  test('without cycles, no package has more copies than the demands on it force', () => {
     fc.assert(
       fc.property(anyWorld, (world) => {
-        const straight = withoutCircles(world);
+        const straight = withoutCycles(world);
         const outcome = solveWorld(straight);
         if (outcome.kind !== 'answered') return;
         const records = recordsOf(straight.registry);
@@ -164,7 +164,7 @@ function requireVersionOf(text: string) {
 }
 
 /** Keeps only needs of packages that come later in the alphabet. */
-function withoutCircles({ registry, projects }: World): World {
+function withoutCycles({ registry, projects }: World): World {
   const later = (owner: string, needs: Readonly<Record<string, string>>) =>
     Object.fromEntries(Object.entries(needs).filter(([name]) => name > owner));
   return {
@@ -253,7 +253,7 @@ describe('by hand:', () => {
     ]);
   });
 
-  test('packages in a circle are one copy each', () => {
+  test('packages in a cycle are one copy each', () => {
     const registry = {
       hen: { '1.0.0': { needs: { egg: '^1.0.0' } } },
       egg: { '1.0.0': { needs: { hen: '^1.0.0' } } },

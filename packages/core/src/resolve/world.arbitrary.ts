@@ -82,7 +82,7 @@ export function rootWith({ copies, peers, ofPackage }: PolicySketch): string {
   return `${ROOT}[policy]\ncopies = "${copies}"\npeers = "${peers}"\n${tables.join('')}`;
 }
 
-/** A small random world: packages that may need each other in any way, circles included. */
+/** A small random world: packages that may need each other in any way, cycles included. */
 export interface World {
   readonly registry: RegistrySketch;
   readonly projects: Readonly<Record<string, Readonly<Record<string, string>>>>;

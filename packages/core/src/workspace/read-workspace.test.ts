@@ -148,7 +148,7 @@ test('a manifest that did not change is not read again', () => {
   );
 });
 
-test('a requirement takes, equals, departs, or departs by leave until the last day', () => {
+test('a requirement takes, equals, is out of line, or is excepted until the last day', () => {
   const { workspace } = read({
     'ledger.shared.toml':
       'format = 1\n[shared]\nlog = "^3.0.0"\n[[exceptions]]\nproject = "d"\npackage = "log"\nrange = "^1.0.0"\nreason = "r"\nowner = "o"\nuntil = 2026-06-30\n',

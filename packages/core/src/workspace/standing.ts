@@ -4,7 +4,7 @@ import type { Requirement, Workspace } from './workspace.js';
 
 /**
  * How a requirement stands to what the workspace agreed on: it takes the shared version, equals it,
- * departs by a valid exception, departs without one, or nothing is agreed.
+ * differs by a valid exception, differs without one, or nothing is agreed.
  */
 export type Standing =
   | { readonly kind: 'takes' | 'equals' | 'off' | 'nothing-agreed' }

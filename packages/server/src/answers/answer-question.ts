@@ -1,6 +1,6 @@
 import {
   causesOf,
-  closeBooks,
+  clearEverything,
   type Consequences,
   type DraftBase,
   type Edit,
@@ -28,7 +28,7 @@ import type {
   DraftOutcome,
   Question,
   QuestionOf,
-  WaysOut,
+  SuggestedFixes,
 } from './question.js';
 
 /** A workspace at a commit, with what is known of it beside its files. */
@@ -54,7 +54,7 @@ type Answering = {
 
 const ANSWERING: Answering = {
   draft: (asked, { edits }, progress) => draftAnswer(asked, edits, progress),
-  'ways-out': ({ base }, { edits }) => waysOut(base, edits),
+  'suggested-fixes': ({ base }, { edits }) => suggestedFixes(base, edits),
   findings: ({ base, known }) => {
     const stand = standOfBase(base, known);
     const findings = findingsBefore({ base, known });
@@ -66,8 +66,8 @@ const ANSWERING: Answering = {
   },
   remedies: ({ base, known }, _, progress) =>
     triedRemedies(base, known, findingsBefore({ base, known }), progress),
-  closing: ({ base, known }, { ticked }, progress) =>
-    closeBooks(base, known, (tried) => progress(tried, 0), new Set(ticked)),
+  clearing: ({ base, known }, { ticked }, progress) =>
+    clearEverything(base, known, (tried) => progress(tried, 0), new Set(ticked)),
 };
 
 /** Works out what is asked. A pure function; it runs on whichever thread or machine has the time. */
@@ -153,7 +153,7 @@ function changed({ changes }: Extract<Evaluation, { changes: unknown }>) {
 const ALL_CAUSES = 'Everything at once, one fix for each cause:';
 
 /** For each cause that leaves a draft without an answer, the changes that would clear it. Resolves many times. */
-function waysOut(base: DraftBase, edits: readonly Edit[]): readonly WaysOut[] {
+function suggestedFixes(base: DraftBase, edits: readonly Edit[]): readonly SuggestedFixes[] {
   const evaluation = evaluateDraft(base, edits);
   if (evaluation.kind !== 'unanswered') return [];
   const { workspace, unanswered } = evaluation;

@@ -33,10 +33,10 @@ const BEAT_MS = 500;
 
 const JOBS: Readonly<Record<Question['kind'], JobKind>> = {
   draft: 'draft',
-  'ways-out': 'draft',
+  'suggested-fixes': 'draft',
   findings: 'findings',
   remedies: 'findings',
-  closing: 'closing',
+  clearing: 'clearing',
 };
 const JOB_KINDS = new Set(Object.values(JOBS));
 
@@ -91,7 +91,7 @@ export class AnswersService {
   /** Would it hold up everybody if the server did it? */
   isLong({ lock, records }: DraftBase, { kind }: Question): boolean {
     const size = Math.max(lock?.resolution?.copies.length ?? 0, records.size);
-    return kind === 'closing' || size > this.settings.copiesAtOnce;
+    return kind === 'clearing' || size > this.settings.copiesAtOnce;
   }
 
   private async answerHere(base: DraftBase, question: Question): Promise<AnyAnswer> {

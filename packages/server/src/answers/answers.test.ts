@@ -45,7 +45,7 @@ afterAll(async () => {
   await byWorker.server.stop();
 });
 
-/** What a draft with these edits comes to. */
+/** The result of a draft with these edits. */
 async function evaluated(world: TestWorkspace, edits: readonly object[]): Promise<object> {
   const { http } = world.server;
   const created = await http.post(world.at('/drafts')).send({}).expect(201);
@@ -54,7 +54,7 @@ async function evaluated(world: TestWorkspace, edits: readonly object[]): Promis
     .post(world.at(`/drafts/${id}/edits`))
     .send({ edits })
     .expect(200);
-  const ways = await world.get<object>(`/drafts/${id}/ways-out`);
+  const ways = await world.get<object>(`/drafts/${id}/suggested-fixes`);
   await http.delete(world.at(`/drafts/${id}`)).expect(204);
   const whatIf = await http.post(world.at('/what-if')).send({ edits }).expect(200);
   const { bytes } = whatIf.body as { bytes: number };
@@ -75,7 +75,7 @@ const NO_SUCH = { kind: 'set-range', package: 'log', range: '^9.0.0', projects: 
 test.each([
   ['an answer', [{ kind: 'set-shared', package: 'log', range: '^2.0.0' }]],
   ['a package that was not known before', [ADD_MOSS]],
-  ['no answer, and ways out', [NO_SUCH]],
+  ['no answer, and suggested fixes', [NO_SUCH]],
   ['an edit that cannot be made', [{ kind: 'retire-shared', package: 'moss' }]],
 ])('a worker works out the same as a server: %s', async (_, edits) => {
   expect(await evaluated(byWorker, edits)).toEqual(await evaluated(here, edits));
@@ -97,15 +97,15 @@ test('a worker scans, finds and closes the books as a server does', async () => 
     scanned,
   });
   expect(bare(theirs!)).toEqual(bare(ours!));
-  const closing = await byWorker.get<{ edits: object[] }>('/findings/closing');
-  expect(closing.edits.length).toBeGreaterThan(0);
-  expect({ ...closing, commit: '' }).toEqual({
-    ...(await here.get<object>('/findings/closing')),
+  const clearing = await byWorker.get<{ edits: object[] }>('/findings/clearing');
+  expect(clearing.edits.length).toBeGreaterThan(0);
+  expect({ ...clearing, commit: '' }).toEqual({
+    ...(await here.get<object>('/findings/clearing')),
     commit: '',
   });
   const kinds = new Set((await jobs(byWorker)).map(({ kind }) => kind));
   expect([...kinds].sort()).toEqual(
-    expect.arrayContaining(['closing', 'draft', 'findings', 'scan']),
+    expect.arrayContaining(['clearing', 'draft', 'findings', 'scan']),
   );
   expect((await jobs(here)).map(({ kind }) => kind)).not.toContain('draft');
 });

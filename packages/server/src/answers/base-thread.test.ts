@@ -6,7 +6,7 @@ import { BaseThread } from './base-thread.js';
 const PACKAGES = 40;
 const PROJECTS = 25;
 
-/** Enough findings with remedies that closing the books takes some seconds. */
+/** Enough findings with remedies that clearing everything takes some seconds. */
 function material(): Material {
   const projects = Array.from({ length: PROJECTS }, (_, i): [string, string] => {
     const needs = Array.from(
@@ -74,16 +74,16 @@ test('the thread is sent what it lacks, and keeps it', async () => {
 test('work that is stopped ends at once, and the thread answers what comes next', async () => {
   const stop = new AbortController();
   const told: number[] = [];
-  const closing = thread.ask<'closing'>(
+  const clearing = thread.ask<'clearing'>(
     subject,
-    { kind: 'closing', ticked: [] },
+    { kind: 'clearing', ticked: [] },
     stop.signal,
     (done) => {
       told.push(done);
       stop.abort(new Error('stopped by somebody'));
     },
   );
-  await expect(closing).rejects.toThrow('stopped by somebody');
+  await expect(clearing).rejects.toThrow('stopped by somebody');
   expect(told.length).toBeGreaterThan(0);
   expect(await ask()).toMatchObject({ kind: 'settled' });
 });

@@ -1,6 +1,6 @@
 import type {
   Cause,
-  ClosedBooks,
+  Clearing,
   Consequences,
   Edit,
   Figures,
@@ -15,22 +15,22 @@ import type {
 export type Question =
   | { readonly kind: 'draft'; readonly edits: readonly Edit[] }
   /** What a draft without an answer could be helped by. */
-  | { readonly kind: 'ways-out'; readonly edits: readonly Edit[] }
+  | { readonly kind: 'suggested-fixes'; readonly edits: readonly Edit[] }
   | { readonly kind: 'findings' }
   /** The best remedies, tried out. */
   | { readonly kind: 'remedies' }
   /** `ticked`: names of findings whose first remedy a person has decided on. */
-  | { readonly kind: 'closing'; readonly ticked: readonly string[] };
+  | { readonly kind: 'clearing'; readonly ticked: readonly string[] };
 
 export type QuestionOf<K extends Question['kind']> = Extract<Question, { kind: K }>;
 
 /** Plain data: an answer passes between threads and is kept in the database. */
 export interface Answers {
   readonly draft: DraftAnswer;
-  readonly 'ways-out': readonly WaysOut[];
+  readonly 'suggested-fixes': readonly SuggestedFixes[];
   readonly findings: FoundFindings;
   readonly remedies: readonly TriedRemedy[];
-  readonly closing: ClosedBooks;
+  readonly clearing: Clearing;
 }
 
 /** A file as a draft leaves it. */
@@ -44,7 +44,7 @@ export type DraftOutcome<File = ChangedFile> =
       readonly kind: 'answered';
       readonly changes: readonly File[];
       readonly consequences: Consequences;
-      /** Who would require what anew, and no longer; only so many as can be drawn. */
+      /** Who would newly require what, and no longer; only so many as can be drawn. */
       readonly gained: readonly NamedLink[];
       readonly lost: readonly NamedLink[];
       /** Bytes of the copies that come, less those that go. */
@@ -77,7 +77,7 @@ export type DraftAnswer =
     };
 
 /** What requirements without an answer could be helped by. */
-export interface WaysOut {
+export interface SuggestedFixes {
   /** The requirements, as the first sentence of their explanation names them. */
   readonly about: readonly string[];
   readonly ways: readonly { readonly sentence: string; readonly edits: readonly Edit[] }[];

@@ -4,7 +4,7 @@ import { DraftEntity, DraftStateEntity } from '../drafts/draft.entity.js';
 import { DriftPointEntity } from '../drift/drift-point.entity.js';
 import { JobEntity } from '../jobs/job.entity.js';
 import { LockCommitEntity } from '../lock/lock-commit.entity.js';
-import { ReportEntity } from '../roll-call/report.entity.js';
+import { ReportEntity } from '../machines/report.entity.js';
 import { CommitFiguresEntity } from '../findings/commit-figures.entity.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { PackageDocumentEntity } from '../registry/package-document.entity.js';
@@ -18,6 +18,7 @@ import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { Initial1763856000000 } from './migrations/1763856000000-initial.js';
 import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-history.js';
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
+import { PlainWords1764115200000 } from './migrations/1764115200000-plain-words.js';
 import { Answers1764072000000 } from './migrations/1764072000000-answers.js';
 import { Work1764028800000 } from './migrations/1764028800000-work.js';
 import { Team1763985600000 } from './migrations/1763985600000-team.js';
@@ -56,6 +57,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Team1763985600000,
       Work1764028800000,
       Answers1764072000000,
+      PlainWords1764115200000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',

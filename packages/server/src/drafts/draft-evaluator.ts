@@ -2,7 +2,7 @@ import { setTimeout } from 'node:timers/promises';
 import { Injectable } from '@nestjs/common';
 import type { Edit, FileChange, FindingsChange } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
-import type { DraftAnswer, DraftOutcome, WaysOut } from '../answers/question.js';
+import type { DraftAnswer, DraftOutcome, SuggestedFixes } from '../answers/question.js';
 import { registryIncomplete } from '../registry/registry.service.js';
 import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -24,7 +24,7 @@ export interface Evaluated {
   readonly findings: FindingsChange | null;
 }
 
-/** Works out what drafts come to. */
+/** Evaluates drafts. */
 @Injectable()
 export class DraftEvaluator {
   constructor(
@@ -52,13 +52,16 @@ export class DraftEvaluator {
   }
 
   /** For each cause that leaves a draft without an answer, the changes that would give one. Resolves many times. */
-  waysOut(
+  suggestedFixes(
     entity: WorkspaceEntity,
     { snapshot, evaluation }: Evaluated,
     edits: readonly Edit[],
-  ): Promise<readonly WaysOut[]> {
+  ): Promise<readonly SuggestedFixes[]> {
     if (evaluation.kind !== 'unanswered') return Promise.resolve([]);
-    return this.answers.ask<'ways-out'>(entity, snapshot, { kind: 'ways-out', edits });
+    return this.answers.ask<'suggested-fixes'>(entity, snapshot, {
+      kind: 'suggested-fixes',
+      edits,
+    });
   }
 
   private async answer(

@@ -35,10 +35,10 @@ import {
   LevelManyDto,
   NewDraftDto,
   SetEntriesDto,
-  WaysOutDto,
+  SuggestedFixesDto,
 } from './draft.dto.js';
 import { editsOf, type DraftEntity } from './draft.entity.js';
-import { toDraft, toDraftSummary, toWaysOut } from './draft.mapper.js';
+import { toDraft, toDraftSummary, toSuggestedFixes } from './draft.mapper.js';
 import { DraftService } from './draft.service.js';
 import { LevelService } from './level.service.js';
 
@@ -215,20 +215,20 @@ export class DraftController {
     return this.shown(workspace, await this.drafts.step(draft, actor, 1), snapshot);
   }
 
-  @Get(':id/ways-out')
+  @Get(':id/suggested-fixes')
   @ApiOperation({
-    operationId: 'waysOut',
+    operationId: 'suggestedFixes',
     summary: 'For a draft without an answer: the smallest changes that would give one',
   })
-  @ApiOkResponse({ type: [WaysOutDto] })
-  async waysOut(
+  @ApiOkResponse({ type: [SuggestedFixesDto] })
+  async suggestedFixes(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
-  ): Promise<WaysOutDto[]> {
+  ): Promise<SuggestedFixesDto[]> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
     const edits = editsOf(draft);
     const evaluated = await this.evaluator.evaluate(workspace, snapshot, edits);
-    return (await this.evaluator.waysOut(workspace, evaluated, edits)).map(toWaysOut);
+    return (await this.evaluator.suggestedFixes(workspace, evaluated, edits)).map(toSuggestedFixes);
   }
 
   @Delete(':id')

@@ -193,15 +193,15 @@ export class ConsequencesDto {
     'consistent' | 'stale' | 'broken';
 }
 
-export class WayOutDto {
+export class SuggestedFixDto {
   @ApiProperty({ type: String }) sentence: string;
   @ApiProperty({ type: 'array', items: EDIT_SCHEMA }) edits: EditDto[];
 }
 
-export class WaysOutDto {
+export class SuggestedFixesDto {
   @ApiProperty({ type: [String], description: 'The requirements without an answer, in words' })
   about: string[];
-  @ApiProperty({ type: [WayOutDto] }) ways: WayOutDto[];
+  @ApiProperty({ type: [SuggestedFixDto] }) ways: SuggestedFixDto[];
 }
 
 export class EvaluationDto {

@@ -7,7 +7,7 @@ import {
   type UnmetPeer,
 } from '@deep-ledger/core';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
-import type { WaysOut } from '../answers/question.js';
+import type { SuggestedFixes } from '../answers/question.js';
 import type { Evaluated, SettledEvaluation } from './draft-evaluator.js';
 import type {
   DraftDto,
@@ -15,7 +15,7 @@ import type {
   EvaluationDto,
   FileDiffDto,
   UnmetPeerDto,
-  WaysOutDto,
+  SuggestedFixesDto,
 } from './draft.dto.js';
 import { editsOf, type DraftEntity } from './draft.entity.js';
 import type { EditDto } from './edit.dto.js';
@@ -71,7 +71,7 @@ export function toEdit(edit: Edit): EditDto {
   return structuredClone(edit) as EditDto;
 }
 
-export function toWaysOut({ about, ways }: WaysOut): WaysOutDto {
+export function toSuggestedFixes({ about, ways }: SuggestedFixes): SuggestedFixesDto {
   return {
     about: [...about],
     ways: ways.map(({ sentence, edits }) => ({ sentence, edits: edits.map(toEdit) })),

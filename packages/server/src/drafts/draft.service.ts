@@ -20,7 +20,7 @@ import { DraftEntity, DraftStateEntity, type DraftEntry } from './draft.entity.j
 /** How many steps can be undone. */
 const MOST_STATES = 200;
 
-/** Drafts in the database. What they come to is the evaluator's. */
+/** Drafts in the database. The evaluator works out their effect. */
 @Injectable()
 export class DraftService {
   constructor(

@@ -227,7 +227,7 @@ describe('edits of a draft', () => {
   });
 });
 
-test('a draft without an answer stays, is not postable, and each way out can be taken', async () => {
+test('a draft without an answer stays, is not postable, and each suggested fix can be taken', async () => {
   const draft = await draftWith({ ...RANGE, range: '^9.0.0' });
   expect(draft.evaluation.kind).toBe('unanswered');
   const refused = await server.http
@@ -235,7 +235,7 @@ test('a draft without an answer stays, is not postable, and each way out can be 
     .send({ base: draft.base, message: 'x' })
     .expect(409);
   expect(refused.body).toMatchObject({ code: 'DRAFT_NOT_POSTABLE' });
-  const { body } = await server.http.get(at(`/drafts/${draft.id}/ways-out`)).expect(200);
+  const { body } = await server.http.get(at(`/drafts/${draft.id}/suggested-fixes`)).expect(200);
   const [{ ways }] = body as [{ ways: { sentence: string; edits: object[] }[] }];
   expect(ways[0]!.sentence).toBe(
     'Change the range of log in apps/web/ledger.project.toml:3 from ^9.0.0 to ^2.1.0 (the two have no version in common).',

@@ -9,13 +9,13 @@ import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import {
-  ClosingDto,
-  ClosingQuery,
+  ClearingDto,
+  ClearingQuery,
   FindingCountDto,
   FindingsDto,
   OverviewDto,
 } from './findings.dto.js';
-import { toClosing, toFigures, toFindings, toPoint, toRankedRemedy } from './findings.mapper.js';
+import { toClearing, toFigures, toFindings, toPoint, toRankedRemedy } from './findings.mapper.js';
 import { FindingsService } from './findings.service.js';
 import { FindingsHistory } from './history.service.js';
 
@@ -71,18 +71,18 @@ export class FindingsController {
     return findingsAsSarif(findings, { version: PRODUCT_VERSION, commit, muted });
   }
 
-  @Get('findings/closing')
+  @Get('findings/clearing')
   @ApiOperation({
-    operationId: 'closeBooks',
+    operationId: 'clearEverything',
     summary: 'The edits that clear all that can be cleared, and why the rest stays',
   })
-  @ApiOkResponse({ type: ClosingDto })
-  async closing(
+  @ApiOkResponse({ type: ClearingDto })
+  async clearing(
     @Param('slug') slug: string,
-    @Query() { ticked }: ClosingQuery,
-  ): Promise<ClosingDto> {
+    @Query() { ticked }: ClearingQuery,
+  ): Promise<ClearingDto> {
     const { entity, snapshot } = await this.read(slug);
-    return toClosing(snapshot.head.commit, await this.service.close(entity, snapshot, ticked));
+    return toClearing(snapshot.head.commit, await this.service.close(entity, snapshot, ticked));
   }
 
   @Get('overview')

@@ -1,7 +1,7 @@
 import { ApiExtraModels, ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
 import { Transform } from 'class-transformer';
 import { ArrayMaxSize, IsOptional, IsString, MaxLength } from 'class-validator';
-import { FINDING_KINDS, WEIGHTS, type FindingKind, type Weight } from '@deep-ledger/core';
+import { FINDING_KINDS, SEVERITIES, type FindingKind, type Severity } from '@deep-ledger/core';
 import { EDIT_CLASSES, EDIT_SCHEMA, type EditDto } from '../drafts/edit.dto.js';
 import { PlaceDto } from '../problems/problem.dto.js';
 
@@ -53,7 +53,7 @@ export class SinceDto {
 export class FindingDto {
   @ApiProperty({ type: String }) id: string;
   @ApiProperty({ enum: FINDING_KINDS, enumName: 'FindingKind' }) kind: FindingKind;
-  @ApiProperty({ enum: WEIGHTS, enumName: 'Weight' }) weight: Weight;
+  @ApiProperty({ enum: SEVERITIES, enumName: 'Severity' }) severity: Severity;
   @ApiProperty({ type: String }) says: string;
   @ApiProperty({ type: String, nullable: true, description: "A project's folder" })
   project: string | null;
@@ -103,7 +103,7 @@ export class LeftDto {
 
 const MOST_TICKED = 500;
 
-export class ClosingQuery {
+export class ClearingQuery {
   @ApiPropertyOptional({
     type: [String],
     description: 'Names of findings that are perhaps so, and that a person has decided to clear',
@@ -117,7 +117,7 @@ export class ClosingQuery {
 }
 
 @ApiExtraModels(...EDIT_CLASSES)
-export class ClosingDto {
+export class ClearingDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ type: 'array', items: EDIT_SCHEMA }) edits: EditDto[];
   @ApiProperty({ type: [String] }) cleared: string[];
@@ -138,9 +138,9 @@ export class FiguresDto {
   @ApiProperty({ type: Number }) daysBehind: number;
   @ApiProperty({ type: [KindCountDto], description: 'Kinds that there are' })
   byKind: KindCountDto[];
-  @ApiProperty({ type: Number }) grave: number;
-  @ApiProperty({ type: Number }) plain: number;
-  @ApiProperty({ type: Number }) light: number;
+  @ApiProperty({ type: Number }) error: number;
+  @ApiProperty({ type: Number }) warning: number;
+  @ApiProperty({ type: Number }) note: number;
 }
 
 export class PointDto extends FiguresDto {

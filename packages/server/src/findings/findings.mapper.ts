@@ -1,6 +1,6 @@
 import {
   FINDING_KINDS,
-  type ClosedBooks,
+  type Clearing,
   type Evidence,
   type Figures,
   type LeftReason,
@@ -11,7 +11,7 @@ import {
 import { toEdit } from '../drafts/draft.mapper.js';
 import type { CommitFiguresEntity } from './commit-figures.entity.js';
 import type {
-  ClosingDto,
+  ClearingDto,
   EvidenceDto,
   FiguresDto,
   FindingsDto,
@@ -92,7 +92,7 @@ function toScanned(use: SourceUse): ScannedDto {
   };
 }
 
-export function toClosing(commit: string, { edits, cleared, left }: ClosedBooks): ClosingDto {
+export function toClearing(commit: string, { edits, cleared, left }: Clearing): ClearingDto {
   return {
     commit,
     edits: edits.map(toEdit),

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import {
   mutesOf,
-  type ClosedBooks,
+  type Clearing,
   type Known,
   type MutedLine,
   type TriedRemedy,
@@ -40,12 +40,8 @@ export class FindingsService {
   }
 
   /** Resolves some hundred times. */
-  close(
-    entity: WorkspaceEntity,
-    snapshot: Snapshot,
-    ticked: readonly string[],
-  ): Promise<ClosedBooks> {
+  close(entity: WorkspaceEntity, snapshot: Snapshot, ticked: readonly string[]): Promise<Clearing> {
     const sorted = [...new Set(ticked)].sort();
-    return this.answers.ask<'closing'>(entity, snapshot, { kind: 'closing', ticked: sorted });
+    return this.answers.ask<'clearing'>(entity, snapshot, { kind: 'clearing', ticked: sorted });
   }
 }

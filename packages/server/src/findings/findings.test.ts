@@ -94,19 +94,19 @@ test('the scan says what it read in each project, and what it could not', async 
 test('a finding says with which commit it came, and the overview has a point for each commit', async () => {
   await workspace.repository.commit(
     { 'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = "~1.1.0"\n' },
-    'Kit departs',
+    'Kit differs',
   );
   await workspace.server.http.post(at('/refresh'));
   const body = await readWithHistory();
   const since = (id: string) => body.findings.find((one) => one.id === id)?.since;
   expect(since('out-of-line apps/kit log')).toMatchObject({
-    subject: 'Kit departs',
+    subject: 'Kit differs',
     isEarlier: false,
   });
   expect(since('out-of-line apps/web log')).toMatchObject({ subject: 'First', isEarlier: true });
   const { body: overview } = await workspace.server.http.get(at('/overview')).expect(200);
   const { points } = overview as { points: { subject: string; outOfLine: number }[] };
-  expect(points.map(({ subject }) => subject)).toEqual(['First', 'Lock', 'Kit departs']);
+  expect(points.map(({ subject }) => subject)).toEqual(['First', 'Lock', 'Kit differs']);
   expect(points.map(({ outOfLine }) => outOfLine)).toEqual([1, 1, 1]);
 });
 
@@ -140,18 +140,18 @@ test('a muted finding says since when it is there, like any other', async () => 
   expect(muted?.since).not.toBeNull();
 });
 
-test('closing the books is a draft that clears what it says, and finds nothing a second time', async () => {
-  const first = (await workspace.server.http.get(at('/findings/closing')).expect(200)).body as {
+test('clearing everything is a draft that clears what it says, and finds nothing a second time', async () => {
+  const first = (await workspace.server.http.get(at('/findings/clearing')).expect(200)).body as {
     edits: object[];
     cleared: string[];
   };
   expect(first.cleared).toEqual(
     expect.arrayContaining(['out-of-line apps/web log', 'out-of-line apps/kit log']),
   );
-  await post(first.edits, 'Close the books');
+  await post(first.edits, 'Clear everything');
   const now = idsOf(await read());
   for (const id of first.cleared) expect(now).not.toContain(id);
-  const again = (await workspace.server.http.get(at('/findings/closing')).expect(200)).body as {
+  const again = (await workspace.server.http.get(at('/findings/clearing')).expect(200)).body as {
     edits: object[];
   };
   expect(again.edits).toEqual([]);

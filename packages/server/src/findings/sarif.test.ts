@@ -15,7 +15,7 @@ const isSarif = ajv.compile(schema);
 const finding = (more: Partial<Finding>): Finding => ({
   id: 'unused apps/web json',
   kind: 'unused',
-  weight: 'plain',
+  severity: 'warning',
   says: "Nothing in web's source refers to json: 2 files of web read",
   project: 'apps/web',
   package: 'json',
@@ -39,7 +39,7 @@ const TERMS = { version: '0.1.0', commit: 'a'.repeat(40), muted: new Map() };
 test('a log is valid against the schema of the standard', () => {
   const findings = [
     finding({}),
-    finding({ id: 'cycle a b', kind: 'cycle', weight: 'light', evidence: [] }),
+    finding({ id: 'cycle a b', kind: 'cycle', severity: 'note', evidence: [] }),
   ];
   const log = findingsAsSarif(findings, {
     ...TERMS,
@@ -50,7 +50,7 @@ test('a log is valid against the schema of the standard', () => {
 });
 
 test('a result has the place, the level, what can be done, and a name that stays', () => {
-  const { runs } = findingsAsSarif([finding({ weight: 'grave' })], TERMS);
+  const { runs } = findingsAsSarif([finding({ severity: 'error' })], TERMS);
   expect((runs[0] as { results: unknown[] }).results).toEqual([
     {
       ruleId: 'unused',

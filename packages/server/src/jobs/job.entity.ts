@@ -8,7 +8,7 @@ export const JOB_KINDS = [
   'scan',
   'draft',
   'findings',
-  'closing',
+  'clearing',
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

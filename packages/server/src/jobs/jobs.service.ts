@@ -237,7 +237,7 @@ export class JobsService {
 function laneOf(kind: JobKind): Lane {
   return WAITED_FOR.has(kind) ? 'waited-for' : 'work';
 }
-const WAITED_FOR: ReadonlySet<JobKind> = new Set(['scan', 'draft', 'findings', 'closing']);
+const WAITED_FOR: ReadonlySet<JobKind> = new Set(['scan', 'draft', 'findings', 'clearing']);
 
 function unknownJob(detail: string): Problem {
   return new Problem('JOB_UNKNOWN', 404, 'No such work', detail);

@@ -2,7 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { LiveService } from './live.service.js';
 
-/** Reads a workspace anew once another server has moved its branch, however young the snapshot is. */
+/** Reads a workspace again once another server has moved its branch, however young the snapshot is. */
 @Injectable()
 export class SnapshotExpiry {
   constructor(live: LiveService, snapshots: SnapshotService) {

@@ -67,27 +67,30 @@ export class LockController {
     return this.locks.detail(base, name, version);
   }
 
-  @Post('mend')
+  @Post('repair')
   @Needs('draft')
   @ApiOperation({
-    operationId: 'mend',
+    operationId: 'repairLockfile',
     summary: 'Begin a draft that makes the lockfile consistent with the fewest changes',
   })
   @ApiCreatedResponse({ type: DraftSummaryDto })
-  async mend(@Param('slug') slug: string, @CurrentActor() actor: Actor): Promise<DraftSummaryDto> {
+  async repair(
+    @Param('slug') slug: string,
+    @CurrentActor() actor: Actor,
+  ): Promise<DraftSummaryDto> {
     const entity = await this.workspaces.bySlug(slug);
     const { base, head } = await this.snapshots.read(entity);
     if (base.lock?.state === 'consistent')
       throw new Problem(
         'NOTHING_TO_MEND',
         409,
-        'Nothing to mend',
+        'Nothing to repair',
         'The lockfile is consistent: it answers every requirement as it is written.',
       );
     const draft = await this.drafts.create(
       entity,
       head.commit,
-      { name: 'mend the lockfile' },
+      { name: 'repair the lockfile' },
       actor,
       [{ kind: 'bring-up' }],
     );

@@ -38,13 +38,13 @@ beforeAll(async () => {
 });
 afterAll(() => world.stop());
 
-test('a stale lockfile says why, and mending it is a draft that can be posted', async () => {
+test('a stale lockfile says why, and repairing it is a draft that can be posted', async () => {
   const before = await lock();
   expect(before).toMatchObject({
     state: 'stale',
     reasons: [{ message: expect.stringContaining('There is no ledger.lock yet') as string }],
   });
-  const { body } = await world.server.http.post(world.at('/lock/mend')).send({}).expect(201);
+  const { body } = await world.server.http.post(world.at('/lock/repair')).send({}).expect(201);
   const { id } = body as { id: string };
   const draft = await world.get<{ base: string; edits: object[] }>(`/drafts/${id}`);
   expect(draft.edits).toMatchObject([{ edit: { kind: 'bring-up' } }]);
@@ -53,7 +53,7 @@ test('a stale lockfile says why, and mending it is a draft that can be posted', 
     .send({ base: draft.base, message: 'Lock' })
     .expect(201);
   expect(await lock()).toMatchObject({ state: 'consistent' });
-  const again = await world.server.http.post(world.at('/lock/mend')).send({}).expect(409);
+  const again = await world.server.http.post(world.at('/lock/repair')).send({}).expect(409);
   expect(again.body).toMatchObject({ code: 'NOTHING_TO_MEND' });
 });
 
@@ -82,10 +82,10 @@ test('any two days are compared by what the branch held then', async () => {
   await world.get('/comparison?from=2001-01-01&to=main', 404);
 });
 
-test('a branch answers the roll call by itself', async () => {
+test('a branch is listed by itself', async () => {
   await world.repository.branch('quiet', { 'README.md': 'quiet\n' });
   await world.server.http.post(world.at('/refresh')).expect(200);
-  const { lines } = await world.get<{ lines: object[] }>('/roll-call');
+  const { lines } = await world.get<{ lines: object[] }>('/machines');
   expect(lines).toMatchObject([
     { kind: 'branch', name: 'quiet', lock: { state: 'here' }, installed: null, isFaded: false },
   ]);
@@ -123,23 +123,23 @@ test('a copy tells who demands it, and its sum', async () => {
   await world.get('/lock/copies/json/9.9.9', 404);
 });
 
-test('a lockfile with the marks of a merge is mended from both sides', async () => {
+test('a lockfile with the marks of a merge is repaired from both sides', async () => {
   const text = await world.repository.git('show', 'main:ledger.lock');
   const marked = `<<<<<<< ours\n${text}=======\n${text.replaceAll('json 1.1.0', 'json 1.0.0').replaceAll('by 1.1.0', 'by 1.1.0')}>>>>>>> theirs\n`;
   await world.repository.commit({ 'ledger.lock': marked }, 'A merge that went wrong');
   await world.server.http.post(world.at('/refresh')).expect(200);
   expect(await lock()).toMatchObject({ state: 'broken', copies: [] });
-  const { body } = await world.server.http.post(world.at('/lock/mend')).send({}).expect(201);
+  const { body } = await world.server.http.post(world.at('/lock/repair')).send({}).expect(201);
   const { id } = body as { id: string };
   const draft = await world.get<{ base: string }>(`/drafts/${id}`);
   await world.server.http
     .post(world.at(`/drafts/${id}/post`))
-    .send({ base: draft.base, message: 'Mended' })
+    .send({ base: draft.base, message: 'Repaired' })
     .expect(201);
   expect(await world.repository.git('show', 'main:ledger.lock')).toBe(text);
 });
 
-describe('the roll call', () => {
+describe('machines', () => {
   const report = (body: object) => world.server.http.post(world.at('/reports')).send(body);
 
   test('places each answer in the history, says what it lacks, and keeps one for each name', async () => {
@@ -159,7 +159,7 @@ describe('the roll call', () => {
     }).expect(204);
     await report({ kind: 'machine', name: 'kiosk', lockSum: 'a'.repeat(64) }).expect(204);
     await report({ kind: 'machine', name: 'kiosk', lockSum: 'b'.repeat(64) }).expect(204);
-    const { lines } = await world.get<{ lines: object[] }>('/roll-call');
+    const { lines } = await world.get<{ lines: object[] }>('/machines');
     expect(lines).toMatchObject([
       { name: 'nightly', lock: { state: 'here' }, installed: null, isFaded: false },
       {
@@ -180,7 +180,7 @@ describe('the roll call', () => {
       );
     const kiosk = async () => {
       const { lines } = await world.get<{ lines: { name: string; isFaded: boolean }[] }>(
-        '/roll-call',
+        '/machines',
       );
       return lines.find(({ name }) => name === 'kiosk');
     };

@@ -30,7 +30,7 @@ export class MergeController {
   @HttpCode(200)
   @ApiOperation({
     operationId: 'previewMerge',
-    summary: 'What merging a branch comes to: its conflicts, or the files and the lockfile',
+    summary: 'The result of merging a branch: its conflicts, or the files and the lockfile',
   })
   @ApiOkResponse({ type: MergePreviewDto })
   async preview(

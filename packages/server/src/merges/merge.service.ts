@@ -12,7 +12,7 @@ import {
   nodeName,
   nodeNamed,
   readWorkspace,
-  sheetRows,
+  alignmentRows,
   type ManifestConflict,
   type MergeOutcome,
   type Resolution,
@@ -45,7 +45,7 @@ const MOST_CHAINS = 3;
 const OF_PACKAGES = new Set(['shared', 'everywhere', 'pins']);
 const KINDS = new Set(['dev', 'peer', 'optional']);
 
-/** Two branches, and what merging them comes to. */
+/** Two branches, and the result of merging them. */
 interface Sides {
   readonly ours: CommitInfo;
   readonly theirs: CommitInfo;
@@ -226,7 +226,8 @@ export class MergeService {
     const off = (files: WorkspaceFiles, resolution: Resolution | null): number => {
       const { workspace } = readWorkspace(files);
       if (workspace === null) return 0;
-      return sheetRows(workspace, new Map(), resolution, today).filter((row) => row.off > 0).length;
+      return alignmentRows(workspace, new Map(), resolution, today).filter((row) => row.off > 0)
+        .length;
     };
     const before = resolutionOf(ours);
     return {

@@ -3,7 +3,7 @@ import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import {
   behindNewest,
   placeOf,
-  projectSheet,
+  projectAlignment,
   ReleaseTerms,
   releaseTermsOf,
   type DraftBase,
@@ -36,9 +36,11 @@ export class ProjectController {
     const { head, base } = await this.snapshots.read(await this.workspaces.bySlug(slug));
     const { workspace, records, lock, rows, today } = base;
     const resolution = lock?.resolution ?? null;
-    const sheet =
-      workspace === null ? null : projectSheet(workspace, records, resolution, rows, folder, today);
-    if (sheet === null) {
+    const alignment =
+      workspace === null
+        ? null
+        : projectAlignment(workspace, records, resolution, rows, folder, today);
+    if (alignment === null) {
       throw new Problem(
         'PROJECT_UNKNOWN',
         404,
@@ -46,7 +48,7 @@ export class ProjectController {
         `This workspace has no readable project in ${folder}.`,
       );
     }
-    const { project, lines, requiredBy, copies } = sheet;
+    const { project, lines, requiredBy, copies } = alignment;
     const terms = new ReleaseTerms(releaseTermsOf(workspace!), today);
     return {
       commit: head.commit,

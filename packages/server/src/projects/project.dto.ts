@@ -2,7 +2,7 @@ import { ApiProperty } from '@nestjs/swagger';
 import { REQUIREMENT_KINDS, type RequirementKind } from '@deep-ledger/core';
 import { CopyNameDto } from '../lock/lock-change.dto.js';
 import { PlaceDto } from '../problems/problem.dto.js';
-import { BehindDto, ExceptionDto, ProjectNameDto, STANDINGS } from '../sheet/sheet.dto.js';
+import { BehindDto, ExceptionDto, ProjectNameDto, STANDINGS } from '../alignment/alignment.dto.js';
 
 export class ProjectRequirementDto {
   @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;

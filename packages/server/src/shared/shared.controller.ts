@@ -1,6 +1,6 @@
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
-import { moveInEdits, proposeMoveIn } from '@deep-ledger/core';
+import { centralisingEdits, proposeCentralising } from '@deep-ledger/core';
 import { DraftDto } from '../drafts/draft.dto.js';
 import { DraftEvaluator } from '../drafts/draft-evaluator.js';
 import { editsOf } from '../drafts/draft.entity.js';
@@ -12,8 +12,8 @@ import { CurrentActor, type Actor } from '../team/actor.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { MoveInChosenDto, MoveInDto, SharedDto } from './shared.dto.js';
-import { toMoveIn, toShared } from './shared.mapper.js';
+import { CentralisingChosenDto, CentralisingDto, SharedDto } from './shared.dto.js';
+import { toCentralising, toShared } from './shared.mapper.js';
 
 @ApiTags('shared')
 @ApiProblems()
@@ -40,39 +40,42 @@ export class SharedController {
         'NO_WORKSPACE',
         422,
         'The workspace cannot be read',
-        'ledger.toml says nothing that can be used. Mend it first.',
+        'ledger.toml says nothing that can be used. Repair it first.',
       );
     }
     return toShared(head.commit, base, base.workspace);
   }
 
-  @Get('move-in')
+  @Get('centralise')
   @ApiOperation({
-    operationId: 'readMoveIn',
-    summary: 'What could move out of the manifests into the shared file',
+    operationId: 'readCentralising',
+    summary: 'Versions that could be centralised: agreed on once in the shared file',
   })
-  @ApiOkResponse({ type: MoveInDto })
-  async moveIn(@Param('slug') slug: string): Promise<MoveInDto> {
+  @ApiOkResponse({ type: CentralisingDto })
+  async centralising(@Param('slug') slug: string): Promise<CentralisingDto> {
     const { head, base } = await this.snapshots.read(await this.workspaces.bySlug(slug));
-    return toMoveIn(head.commit, proposeMoveIn(base));
+    return toCentralising(head.commit, proposeCentralising(base));
   }
 
-  @Post('drafts/:id/move-in')
+  @Post('drafts/:id/centralise')
   @HttpCode(200)
   @Needs('draft')
-  @ApiOperation({ operationId: 'moveIn', summary: 'Add the edits that move chosen lines in' })
+  @ApiOperation({
+    operationId: 'centralise',
+    summary: 'Add the edits that centralise chosen versions',
+  })
   @ApiOkResponse({ type: DraftDto })
-  async moveInto(
+  async centralise(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { lines, sets }: MoveInChosenDto,
+    @Body() { lines, sets }: CentralisingChosenDto,
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
     const snapshot = await this.snapshots.read(workspace);
-    const known = proposeMoveIn(snapshot.base).sets.filter(({ name }) => sets.includes(name));
-    const edits = moveInEdits(snapshot.base, lines, known);
+    const known = proposeCentralising(snapshot.base).sets.filter(({ name }) => sets.includes(name));
+    const edits = centralisingEdits(snapshot.base, lines, known);
     const changed = await this.drafts.setEntries(draft, actor, null, (entries) => [
       ...entries,
       ...edits.map((edit) => ({ edit, isOut: false })),

@@ -114,7 +114,7 @@ export class SharedDto {
   @ApiProperty({ type: [String] }) targets: string[];
 }
 
-export class MoveInMoveDto {
+export class CentralisingMoveDto {
   @ApiProperty({ type: String, description: 'Folder' }) project: string;
   @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;
   @ApiProperty({ type: String }) range: string;
@@ -123,27 +123,27 @@ export class MoveInMoveDto {
   @ApiProperty({ enum: VERSION_STEPS }) step: VersionStep;
 }
 
-export class MoveInChoiceDto {
+export class CentralisingChoiceDto {
   @ApiProperty({ type: String }) range: string;
   @ApiProperty({ type: [String], description: 'Folders of projects that write just this' })
   takes: string[];
-  @ApiProperty({ type: [MoveInMoveDto] }) moves: MoveInMoveDto[];
+  @ApiProperty({ type: [CentralisingMoveDto] }) moves: CentralisingMoveDto[];
   @ApiProperty({ type: Boolean, description: 'Every copy stays as it is' }) isStill: boolean;
 }
 
-export class MoveInLineDto {
+export class CentralisingLineDto {
   @ApiProperty({ type: String }) package: string;
   @ApiProperty({ type: String, nullable: true, description: 'Suggested lockstep set' }) set:
     string | null;
   @ApiProperty({ type: String, nullable: true, description: 'What is agreed on already' }) agreed:
     string | null;
-  @ApiProperty({ type: [MoveInChoiceDto], description: 'The best first' })
-  choices: MoveInChoiceDto[];
+  @ApiProperty({ type: [CentralisingChoiceDto], description: 'The best first' })
+  choices: CentralisingChoiceDto[];
 }
 
-export class MoveInDto {
+export class CentralisingDto {
   @ApiProperty({ type: String }) commit: string;
-  @ApiProperty({ type: [MoveInLineDto] }) lines: MoveInLineDto[];
+  @ApiProperty({ type: [CentralisingLineDto] }) lines: CentralisingLineDto[];
   @ApiProperty({ type: [SetSuggestionDto] }) sets: SetSuggestionDto[];
 }
 
@@ -152,7 +152,7 @@ export class ChosenLineDto {
   @ApiProperty({ type: String }) @IsString() @IsNotEmpty() @MaxLength(300) range: string;
 }
 
-export class MoveInChosenDto {
+export class CentralisingChosenDto {
   @ApiProperty({ type: [ChosenLineDto] })
   @IsArray()
   @ArrayNotEmpty()

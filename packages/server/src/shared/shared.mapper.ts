@@ -5,19 +5,19 @@ import {
   suggestSets,
   type DraftBase,
   type PackagePolicy,
-  type SheetRow,
+  type AlignmentRow,
   type Span,
   type Workspace,
 } from '@deep-ledger/core';
 import type {
   AgreedPackageDto,
   ExceptionLineDto,
-  MoveInDto,
+  CentralisingDto,
   PinLineDto,
   PolicyDto,
   SharedDto,
 } from './shared.dto.js';
-import type { MoveIn } from '@deep-ledger/core';
+import type { Centralising } from '@deep-ledger/core';
 
 const DAY_MS = 86_400_000;
 
@@ -64,7 +64,7 @@ export function toShared(commit: string, base: DraftBase, workspace: Workspace):
 }
 
 function figures(
-  row: SheetRow | undefined,
+  row: AlignmentRow | undefined,
 ): Pick<AgreedPackageDto, 'usedBy' | 'takes' | 'off' | 'exceptions' | 'newest'> {
   const takers = row?.cells.filter(({ standing }) => standing === 'takes') ?? [];
   return {
@@ -80,7 +80,7 @@ type Placing = (span: Span) => AgreedPackageDto['place'];
 
 function pinsOf(
   { workspace, lock }: DraftBase,
-  byName: ReadonlyMap<string, SheetRow>,
+  byName: ReadonlyMap<string, AlignmentRow>,
   place: Placing,
 ): PinLineDto[] {
   const demands = new Map<string, number>();
@@ -136,7 +136,7 @@ function toPolicy({ policy }: Workspace): PolicyDto {
   };
 }
 
-export function toMoveIn(commit: string, { lines, sets }: MoveIn): MoveInDto {
+export function toCentralising(commit: string, { lines, sets }: Centralising): CentralisingDto {
   return {
     commit,
     lines: lines.map((line) => ({

@@ -125,7 +125,7 @@ test('the model holds the files, the documents as they came, and the day', async
 
 describe('moving in', () => {
   test('proposes a range for each package, and writes what is chosen in place', async () => {
-    const { body } = await workspace.server.http.get(at('/move-in')).expect(200);
+    const { body } = await workspace.server.http.get(at('/centralise')).expect(200);
     expect(body).toMatchObject({
       lines: [
         {
@@ -141,7 +141,7 @@ describe('moving in', () => {
     const created = await workspace.server.http.post(at('/drafts')).send({}).expect(201);
     const { id } = created.body as { id: string };
     const moved = await workspace.server.http
-      .post(at(`/drafts/${id}/move-in`))
+      .post(at(`/drafts/${id}/centralise`))
       .send({ lines: [{ package: 'wire', range: '^1.0.0' }], sets: [] })
       .expect(200);
     expect(moved.body).toMatchObject({
@@ -158,7 +158,7 @@ describe('moving in', () => {
     expect(await workspace.repository.file('apps/web/ledger.project.toml')).toBe(
       FILES['apps/web/ledger.project.toml'].replace('wire = "^1.0.0"', 'wire = "shared"'),
     );
-    const after = await workspace.server.http.get(at('/move-in')).expect(200);
+    const after = await workspace.server.http.get(at('/centralise')).expect(200);
     expect(after.body).toMatchObject({ lines: [] });
   });
 });

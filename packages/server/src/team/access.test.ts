@@ -30,17 +30,17 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/workspaces/{slug}/tokens': 'keep',
   'POST /api/workspaces/{slug}/tokens': 'keep',
   'DELETE /api/workspaces/{slug}/tokens/{token}': 'keep',
-  'GET /api/workspaces/{slug}/sheet': 'read',
+  'GET /api/workspaces/{slug}/alignment': 'read',
   'GET /api/workspaces/{slug}/packages/{name}': 'read',
   'GET /api/workspaces/{slug}/project': 'read',
   'GET /api/workspaces/{slug}/shared': 'read',
-  'GET /api/workspaces/{slug}/move-in': 'read',
+  'GET /api/workspaces/{slug}/centralise': 'read',
   'GET /api/workspaces/{slug}/model': 'read',
   'GET /api/workspaces/{slug}/scan': 'read',
   'GET /api/workspaces/{slug}/findings': 'read',
   'GET /api/workspaces/{slug}/findings/count': 'read',
   'GET /api/workspaces/{slug}/findings/sarif': 'read',
-  'GET /api/workspaces/{slug}/findings/closing': 'read',
+  'GET /api/workspaces/{slug}/findings/clearing': 'read',
   'GET /api/workspaces/{slug}/overview': 'read',
   'GET /api/workspaces/{slug}/trace': 'read',
   'GET /api/workspaces/{slug}/trace/chains': 'read',
@@ -62,8 +62,8 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'POST /api/workspaces/{slug}/drafts/{id}/undo': 'draft',
   'POST /api/workspaces/{slug}/drafts/{id}/redo': 'draft',
   'POST /api/workspaces/{slug}/drafts/{id}/restore': 'draft',
-  'POST /api/workspaces/{slug}/drafts/{id}/move-in': 'draft',
-  'GET /api/workspaces/{slug}/drafts/{id}/ways-out': 'read',
+  'POST /api/workspaces/{slug}/drafts/{id}/centralise': 'draft',
+  'GET /api/workspaces/{slug}/drafts/{id}/suggested-fixes': 'read',
   'GET /api/workspaces/{slug}/drafts/{id}/patch': 'read',
   'POST /api/workspaces/{slug}/drafts/{id}/post': 'post',
   'GET /api/workspaces/{slug}/drafts/{id}/review': 'read',
@@ -77,10 +77,10 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/workspaces/{slug}/events': 'read',
   'GET /api/workspaces/{slug}/lock': 'read',
   'GET /api/workspaces/{slug}/lock/copies/{name}/{version}': 'read',
-  'POST /api/workspaces/{slug}/lock/mend': 'draft',
+  'POST /api/workspaces/{slug}/lock/repair': 'draft',
   'GET /api/workspaces/{slug}/drift': 'read',
   'GET /api/workspaces/{slug}/drift/over-time': 'read',
-  'GET /api/workspaces/{slug}/roll-call': 'read',
+  'GET /api/workspaces/{slug}/machines': 'read',
   'POST /api/workspaces/{slug}/reports': 'report',
   'GET /api/workspaces/{slug}/merges/branches': 'read',
   'POST /api/workspaces/{slug}/merges/preview': 'read',
@@ -96,7 +96,7 @@ const MAY: Readonly<Record<string, readonly Capability[]>> = {
   'no credentials': ['anyone'],
   'a cookie that nobody gave': ['anyone'],
   'a session that is too old': ['anyone'],
-  'a barred account': ['anyone'],
+  'a disabled account': ['anyone'],
   'a token that nobody made': ['anyone'],
   'a token whose last day is over': ['anyone'],
   'a revoked token': ['anyone'],
@@ -113,7 +113,7 @@ const UNKNOWN = new Set([
   'no credentials',
   'a cookie that nobody gave',
   'a session that is too old',
-  'a barred account',
+  'a disabled account',
   'a token that nobody made',
   'a token whose last day is over',
   'a revoked token',
@@ -156,7 +156,7 @@ beforeAll(async () => {
     `UPDATE "session" SET "created_at" = now() - interval '15 days'
      WHERE "account_id" = (SELECT "id" FROM "account" WHERE "name" = 'kiosk')`,
   );
-  const barred = await server.signedIn('radio', 'keeper');
+  const disabled = await server.signedIn('radio', 'keeper');
   await database.query(`UPDATE "account" SET "is_active" = false WHERE "name" = 'radio'`);
   const over = await token(world, 'read');
   await database.query(`UPDATE "token" SET "last_day" = '2025-05-31' WHERE "id" = $1`, [over.id]);
@@ -168,7 +168,7 @@ beforeAll(async () => {
     session({ cookie: `deep-ledger-session=${'A'.repeat(43)}`, csrf: 'x' }),
   );
   headers.set('a session that is too old', session(old));
-  headers.set('a barred account', session(barred));
+  headers.set('a disabled account', session(disabled));
   headers.set('a token that nobody made', bearer('B'.repeat(43)));
   headers.set('a token whose last day is over', bearer(over.secret));
   headers.set('a revoked token', bearer(revoked.secret));

@@ -10,7 +10,7 @@ import type { GuardedRequest } from './actor.js';
 import { AuditService } from './audit.service.js';
 import { CAPABILITY, type Capability } from './capability.js';
 
-/** Routes that prepare, write or decide; looking and answering the roll call leave no record. */
+/** Routes that prepare, write or decide; looking and reporting leave no record. */
 const RECORDED: readonly Capability[] = ['self', 'draft', 'post', 'keep'];
 
 /** Records everything that changes something and went well. Bodies are left out: they may hold secrets. */

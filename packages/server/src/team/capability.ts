@@ -11,7 +11,7 @@ export type Scope = (typeof SCOPES)[number];
 
 /**
  * What a route asks for. `anyone`: nothing; `self`: a signed-in person, for what is theirs alone; `read`: to
- * look; `report`: to answer the roll call; `draft`: to prepare; `post`: to write into the repository;
+ * look; `report`: to report machines; `draft`: to prepare; `post`: to write into the repository;
  * `keep`: to decide who may do what, and which workspaces there are.
  */
 export const CAPABILITIES = ['anyone', 'self', 'read', 'report', 'draft', 'post', 'keep'] as const;

@@ -74,7 +74,7 @@ export class TeamController {
   @Needs('keep')
   @ApiOperation({
     operationId: 'changeAccount',
-    summary: "Change somebody's role, or bar them; a barred account's sessions end",
+    summary: "Change somebody's role, or disable their account; a disabled account's sessions end",
   })
   @ApiOkResponse({ type: AccountDto })
   async change(

@@ -186,7 +186,7 @@ describe('accounts', () => {
     await signIn('avalanche', 'under the third lift').expect(200);
   });
 
-  test('the last keeper can neither step down nor be barred', async () => {
+  test('the last keeper can neither step down nor be disabled', async () => {
     const { body } = await server.http.get('/api/accounts').expect(200);
     const keepers = (body as { id: string; role: string; isActive: boolean }[]).filter(
       ({ role, isActive }) => role === 'keeper' && isActive,
@@ -354,8 +354,11 @@ describe('what is kept and told of secrets', () => {
       .send({ name: 'nightly', scopes: ['read'], lastDay: '2099-01-01' })
       .expect(201);
     const { secret } = made.body as { secret: string };
-    await asked.get(world.at('/sheet')).set('authorization', `Bearer ${secret}`).expect(200);
-    await asked.get(world.at('/sheet')).set('authorization', `Bearer ${randomUUID()}`).expect(401);
+    await asked.get(world.at('/alignment')).set('authorization', `Bearer ${secret}`).expect(200);
+    await asked
+      .get(world.at('/alignment'))
+      .set('authorization', `Bearer ${randomUUID()}`)
+      .expect(401);
     const listed = await asked.get(world.at('/tokens')).set({ cookie }).expect(200);
     await app.close();
     const secrets = [PASSWORD, cookie.split('=')[1]!, csrf, secret];

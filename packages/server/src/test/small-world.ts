@@ -1,4 +1,4 @@
-/** A small workspace: `log` is agreed at ^1.0.0, `web` departs, `kit` takes it. */
+/** A small workspace: `log` is agreed at ^1.0.0, `web` is out of line, `kit` takes it. */
 export const FILES = {
   'ledger.toml': `# the root
 format = 1

@@ -100,14 +100,14 @@ export class TraceController {
 
   @Post('what-if')
   @HttpCode(200)
-  @ApiOperation({ operationId: 'whatIf', summary: 'What edits would come to; keeps nothing' })
+  @ApiOperation({ operationId: 'whatIf', summary: 'The effect of edits; keeps nothing' })
   @ApiOkResponse({ type: WhatIfAnswerDto })
   async whatIf(
     @Param('slug') slug: string,
-    @Body() { edits, waysOut }: WhatIfDto,
+    @Body() { edits, suggestedFixes }: WhatIfDto,
   ): Promise<WhatIfAnswerDto> {
     const { entity, snapshot } = await this.read(slug);
-    return this.whatIfs.answer(entity, snapshot, edits, waysOut === true);
+    return this.whatIfs.answer(entity, snapshot, edits, suggestedFixes === true);
   }
 
   private async read(slug: string): Promise<{ entity: WorkspaceEntity; snapshot: Snapshot }> {

@@ -16,7 +16,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { ByEditKind, EDIT_CLASSES, EDIT_SCHEMA, type EditDto } from '../drafts/edit.dto.js';
-import { EvaluationDto, WaysOutDto } from '../drafts/draft.dto.js';
+import { EvaluationDto, SuggestedFixesDto } from '../drafts/draft.dto.js';
 
 /** Lists come as one parameter, parted by commas. */
 function List(): PropertyDecorator {
@@ -130,8 +130,8 @@ export class TraceNodeDto {
   @ApiProperty({ type: Number }) chains: number;
   @ApiProperty({ type: Number }) count: number;
   @ApiProperty({ type: Boolean }) isThrough: boolean;
-  @ApiProperty({ type: Boolean, description: 'Of projects that require each other in a circle' })
-  isInCircle: boolean;
+  @ApiProperty({ type: Boolean, description: 'Of projects that require each other in a cycle' })
+  isInCycle: boolean;
   @ApiProperty({ type: [Number] }) leadsTo: number[];
 }
 
@@ -162,9 +162,9 @@ export class TraceDto {
   @ApiProperty({
     type: 'array',
     items: { type: 'array', items: { type: 'string' } },
-    description: 'Projects that require each other in a circle',
+    description: 'Projects that require each other in a cycle',
   })
-  circles: string[][];
+  cycles: string[][];
 }
 
 export class ChainStepDto {
@@ -279,10 +279,10 @@ export class WhatIfDto {
   @ByEditKind()
   edits: EditDto[];
 
-  @ApiProperty({ type: Boolean, required: false, description: 'Look for ways out as well' })
+  @ApiProperty({ type: Boolean, required: false, description: 'Look for suggested fixes as well' })
   @IsOptional()
   @IsBoolean()
-  waysOut?: boolean;
+  suggestedFixes?: boolean;
 }
 
 export class WhatIfAnswerDto {
@@ -290,8 +290,8 @@ export class WhatIfAnswerDto {
   @ApiProperty({ type: EvaluationDto }) evaluation: EvaluationDto;
   @ApiProperty({ type: [String], nullable: true, description: 'Why an edit cannot be made' })
   problems: (string | null)[] | null;
-  @ApiProperty({ type: [WaysOutDto] }) waysOut: WaysOutDto[];
-  @ApiProperty({ type: [NamedLinkDto], description: 'Who would require what anew' })
+  @ApiProperty({ type: [SuggestedFixesDto] }) suggestedFixes: SuggestedFixesDto[];
+  @ApiProperty({ type: [NamedLinkDto], description: 'Who would newly require what' })
   gained: NamedLinkDto[];
   @ApiProperty({ type: [NamedLinkDto], description: 'Who would no longer require what' })
   lost: NamedLinkDto[];

@@ -3,7 +3,7 @@ import {
   certify,
   Chains,
   demandsOn,
-  leavingWith,
+  retainedBy,
   leavingWithoutLinks,
   lookForNeedless,
   linkBetween,
@@ -73,7 +73,7 @@ export class TraceService {
       ...(through === null ? {} : { through }),
       ...(query.open === undefined ? {} : { open: new Set(query.open) }),
     });
-    const { circles } = traced;
+    const { cycles } = traced;
     return {
       commit,
       subject: kind,
@@ -81,12 +81,12 @@ export class TraceService {
       targets: [...(base.workspace?.targets ?? [])],
       ends: ends.map((end) => nodeName(graph, end)),
       columns: trace.columns,
-      nodes: toNodes(graph, trace, new Set(circles.flat())),
+      nodes: toNodes(graph, trace, new Set(cycles.flat())),
       links: trace.links.map((link) => ({ ...link, leadsTo: [...link.leadsTo] })),
       size: trace.size,
       chains: direction === 'up' ? total(this.chainsFrom(traced, from), ends) : null,
       projects: this.projectsOf(traced, direction, ends, from),
-      circles: circles.map((circle) => circle.map((node) => nodeName(graph, node))),
+      cycles: cycles.map((cycle) => cycle.map((node) => nodeName(graph, node))),
     };
   }
 
@@ -129,7 +129,7 @@ export class TraceService {
     const traced = this.graphs.of(base);
     const node = this.nodeNamed(traced, name);
     const { graph, weights } = traced;
-    const copies = leavingWith(weights, node)
+    const copies = retainedBy(weights, node)
       .filter((one) => one >= graph.projectCount && one !== node)
       .map((one) => nodeName(graph, one));
     return { node: name, copies: copies.sort(), bytes: weights.bytes[node]! };
@@ -293,7 +293,7 @@ function total(chains: Chains, ends: readonly number[]): string | null {
   return String(sum);
 }
 
-function toNodes(graph: NeedGraph, trace: Trace, inCircle: ReadonlySet<number>): TraceNodeDto[] {
+function toNodes(graph: NeedGraph, trace: Trace, inCycle: ReadonlySet<number>): TraceNodeDto[] {
   return trace.nodes.map(({ node, leadsTo, ...place }) => {
     const common = { ...place, leadsTo: [...leadsTo] };
     if (node === null)
@@ -303,7 +303,7 @@ function toNodes(graph: NeedGraph, trace: Trace, inCircle: ReadonlySet<number>):
         kind: 'more',
         name: `and ${place.count} more`,
         version: null,
-        isInCircle: false,
+        isInCycle: false,
       };
     const found = nodeOf(graph, node);
     return {
@@ -312,7 +312,7 @@ function toNodes(graph: NeedGraph, trace: Trace, inCircle: ReadonlySet<number>):
       kind: found.kind,
       name: found.kind === 'project' ? found.project.name : found.copy.name,
       version: found.kind === 'project' ? null : found.copy.version,
-      isInCircle: inCircle.has(node),
+      isInCycle: inCycle.has(node),
     };
   });
 }

@@ -32,7 +32,7 @@ interface TraceBody {
   chains: string;
   projects: number;
   nodes: { id: string }[];
-  circles: string[][];
+  cycles: string[][];
 }
 interface ChainsBody {
   total: string | null;
@@ -64,7 +64,7 @@ test('links that are struck out take with them what nothing else brings', async 
   await without([{ from: 'apps/kit' }], 400);
 });
 
-test('what if tells who would require what anew', async () => {
+test('what if tells who would newly require what', async () => {
   const edits = [
     {
       kind: 'add-requirement',
@@ -128,7 +128,7 @@ test('what a project brings, and the projects among themselves', async () => {
   );
   const projects = await read<TraceBody>('/trace');
   expect(projects.nodes.map(({ id }) => id).sort()).toEqual(['apps/kit', 'apps/web']);
-  expect(projects.circles).toEqual([]);
+  expect(projects.cycles).toEqual([]);
 });
 
 test('what leaves with a copy, and requirements by that weight', async () => {
@@ -168,8 +168,12 @@ test('the copies of a package side by side, with the demands that force them', a
 
 test('what if: what would leave, what has no answer, what cannot be done, and nothing of it is kept', async () => {
   const whatIf = async (edits: readonly object[]) =>
-    (await workspace.server.http.post(at('/what-if')).send({ edits, waysOut: true }).expect(200))
-      .body as {
+    (
+      await workspace.server.http
+        .post(at('/what-if'))
+        .send({ edits, suggestedFixes: true })
+        .expect(200)
+    ).body as {
       evaluation: {
         kind: string;
         explanations: string[][];

@@ -2,12 +2,12 @@ import { Injectable } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import {
   Chains,
-  leavingWeights,
+  retainedSizes,
   needGraph,
   nodesByName,
-  projectCircles,
+  projectCycles,
   type DraftBase,
-  type LeavingWeights,
+  type RetainedSizes,
   type LinkFilter,
   type NeedGraph,
   type Resolution,
@@ -16,8 +16,8 @@ import {
 /** A graph with what was worked out on it. */
 export class TracedGraph {
   private knownChains: Chains | null = null;
-  private knownWeights: LeavingWeights | null = null;
-  private knownCircles: ReturnType<typeof projectCircles> | null = null;
+  private knownWeights: RetainedSizes | null = null;
+  private knownCycles: ReturnType<typeof projectCycles> | null = null;
   private readonly nodes: ReadonlyMap<string, number>;
   private readonly copies = new Map<string, number[]>();
 
@@ -40,14 +40,14 @@ export class TracedGraph {
     return this.knownChains;
   }
 
-  /** Projects that require each other in a circle. */
-  get circles(): ReturnType<typeof projectCircles> {
-    this.knownCircles ??= projectCircles(this.graph);
-    return this.knownCircles;
+  /** Projects that require each other in a cycle. */
+  get cycles(): ReturnType<typeof projectCycles> {
+    this.knownCycles ??= projectCycles(this.graph);
+    return this.knownCycles;
   }
 
-  get weights(): LeavingWeights {
-    this.knownWeights ??= leavingWeights(this.graph, this.bytes());
+  get weights(): RetainedSizes {
+    this.knownWeights ??= retainedSizes(this.graph, this.bytes());
     return this.knownWeights;
   }
 

@@ -19,7 +19,7 @@ export interface MergeTask {
   readonly today: string;
 }
 
-/** What two branches come to: manifests by requirement, then the lockfile by resolving. */
+/** The result of merging two branches: manifests by requirement, then the lockfile by resolving. */
 export function mergeOf({ files, decisions, records, today }: MergeTask): MergeOutcome {
   const manifests = mergeManifests({ ...files, settle: settling(decisions) });
   return manifests.kind === 'merged' ? lockMerged(manifests, records, today) : manifests;

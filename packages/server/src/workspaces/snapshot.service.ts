@@ -164,7 +164,7 @@ export class SnapshotService {
     if (isKnown && kept.base.today === today) {
       return { ...kept, registry };
     }
-    // The same records stay the same object, so that what was worked out from them need not be worked out anew.
+    // The same records stay the same object, so that what was worked out from them need not be worked out again.
     const isSameRecords = hasAll && kept?.registry.revision === registry.revision;
     const base = isSameRecords
       ? draftBase(files, kept.base.records, today, reading, kept.base.engine)

@@ -95,7 +95,7 @@ export class WorkspaceStateDto extends WorkspaceSummaryDto {
   repositoryTrouble: string | null;
   @ApiProperty({ type: Number }) projects: number;
   @ApiProperty({ type: Number, description: 'Packages that two or more projects require' })
-  sheetRows: number;
+  alignmentRows: number;
   @ApiProperty({ type: Number }) outOfLine: number;
   @ApiProperty({ type: Number, description: 'Packages that something is agreed on for' })
   agreed: number;

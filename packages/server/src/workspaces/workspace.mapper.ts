@@ -26,7 +26,7 @@ export function toState(
     repositoryTrouble: snapshot.repositoryTrouble,
     projects: snapshot.base.workspace?.projects.length ?? 0,
     agreed: snapshot.base.workspace?.agreements.size ?? 0,
-    sheetRows: rows.length,
+    alignmentRows: rows.length,
     outOfLine: rows.filter(({ off }) => off > 0).length,
     lock: toLock(snapshot),
     registryState: { state, messages: [...messages], unknown: [...unknown] },

@@ -43,7 +43,7 @@ describe('opening', () => {
     expect(state.body).toMatchObject({
       head: { commit: await repository.head(), subject: 'First', author: 'gate crew' },
       projects: 2,
-      sheetRows: 2,
+      alignmentRows: 2,
       outOfLine: 1,
       drafts: 0,
       posts: 0,
@@ -166,7 +166,7 @@ describe('once open', () => {
         },
       ],
     });
-    await server.http.get(`/api/workspaces/${slug}/sheet`).expect(200);
+    await server.http.get(`/api/workspaces/${slug}/alignment`).expect(200);
     await server.http.get(`/api/workspaces/${slug}/packages/log`).expect(200);
   });
 
@@ -187,7 +187,7 @@ describe('once open', () => {
     await server.halt();
     await server.boot();
     const { body } = await server.http.get(`/api/workspaces/${slug}`).expect(200);
-    expect(body).toMatchObject({ sheetRows: 2, head: { commit: base } });
+    expect(body).toMatchObject({ alignmentRows: 2, head: { commit: base } });
     expect((body as { repositoryTrouble: string }).repositoryTrouble).toMatch(/^git cannot read /);
     await server.http.get(`/api/workspaces/${slug}/drafts/${id}`).expect(200);
     const refused = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(422);
@@ -201,14 +201,14 @@ describe('once open', () => {
   test('a registry that went down leaves what it said before', async () => {
     await registry.stop();
     const { body } = await refreshed();
-    expect(body).toMatchObject({ registryState: { state: 'down', unknown: [] }, sheetRows: 2 });
+    expect(body).toMatchObject({ registryState: { state: 'down', unknown: [] }, alignmentRows: 2 });
     expect((body as { registryState: { messages: string[] } }).registryState.messages[0]).toMatch(
       /Is the registry running\?/,
     );
-    const sheet = await server.http.get(`/api/workspaces/${slug}/sheet`).expect(200);
-    expect((sheet.body as { rows: { newest: string }[] }).rows.map(({ newest }) => newest)).toEqual(
-      ['2.1.0', '1.1.0'],
-    );
+    const alignment = await server.http.get(`/api/workspaces/${slug}/alignment`).expect(200);
+    expect(
+      (alignment.body as { rows: { newest: string }[] }).rows.map(({ newest }) => newest),
+    ).toEqual(['2.1.0', '1.1.0']);
   });
 
   test('a registry that began to answer nonsense is named, and what it said before is kept', async () => {
@@ -243,7 +243,7 @@ describe('once open', () => {
     expect((body as { row: { newest: string } }).row.newest).toBe('2.2.0');
   });
 
-  test('the bench shows requirements with their place, and what copies ask', async () => {
+  test('the package panel shows requirements with their place, and what copies ask', async () => {
     const { body } = await server.http.get(`/api/workspaces/${slug}/packages/log`).expect(200);
     expect(body).toMatchObject({
       row: { name: 'log', agreed: '^1.0.0', off: 1, usedBy: 2, newest: '2.1.0' },

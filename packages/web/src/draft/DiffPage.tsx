@@ -46,7 +46,7 @@ export function DiffPage() {
       )}
       {drafts.isSuccess && list.length === 0 && (
         <p className="rule-double-top bg-leaf px-3 py-8 text-center text-ink-2">
-          Open a package on the Sheet and pencil a version in; its diff then stands here.
+          Open a package on Alignment and pencil a version in; its diff then stands here.
         </p>
       )}
       {draft.data !== undefined && (

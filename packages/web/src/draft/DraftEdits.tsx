@@ -32,7 +32,9 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
     <div>
       {revise.isError && <ErrorNotice error={revise.error} />}
       {edits.length === 0 && (
-        <p className="text-sm text-ink-2">No edits yet. Pencil a version in at a bench.</p>
+        <p className="text-sm text-ink-2">
+          No edits yet. Pencil a version in from a package panel.
+        </p>
       )}
       <ol aria-label="Edits" className="max-h-[44vh] overflow-auto">
         {edits.map((entry, i) => (

@@ -12,7 +12,7 @@ import { DraftName } from './DraftName';
 import { PostDialog } from './PostDialog';
 import { Review, useReview } from './Review';
 import { isGone, useChangeDraft, useDraft } from './useDraft';
-import { WaysOut } from './WaysOut';
+import { SuggestedFixes } from './SuggestedFixes';
 
 interface Props {
   readonly slug: string;
@@ -68,7 +68,7 @@ function NoDraft({ isReading }: { readonly isReading: boolean }) {
       <p className="text-sm text-ink-2">
         {isReading
           ? 'Reading it.'
-          : 'Nothing is in pencil. Open a package that is out of line, choose a version at its bench, and pencil it in. Nothing is written before you post.'}
+          : 'Nothing is in pencil. Open a package that is out of line, choose a version in its panel, and pencil it in. Nothing is written before you post.'}
       </p>
     </div>
   );
@@ -126,7 +126,7 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
         <DraftEdits slug={slug} draft={draft} />
         <DraftConsequences draft={draft} />
         {evaluation.kind === 'unanswered' && (
-          <WaysOut draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
+          <SuggestedFixes draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
         )}
         <Review slug={slug} draft={draft} />
       </div>

@@ -74,7 +74,7 @@ test('the message is made of the edits and can be changed; the commit seen is wh
     'workspace',
     'drafts',
     'journal',
-    'bench',
+    'panel',
   ]);
 });
 
@@ -116,7 +116,7 @@ describe('a post that is refused', () => {
     expect(renewed).not.toHaveBeenCalled();
   });
 
-  test('because the branch moved has the workspace read anew', async () => {
+  test('because the branch moved has the workspace read again', async () => {
     answering(409, problem('BRANCH_MOVED'));
     const { renewed } = show();
     pressPost();

@@ -47,7 +47,7 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
       onPosted(written);
       onClose();
       await Promise.all(
-        ['workspace', 'drafts', 'journal', 'bench'].map((key) =>
+        ['workspace', 'drafts', 'journal', 'panel'].map((key) =>
           queries.invalidateQueries({ queryKey: [key, slug] }),
         ),
       );

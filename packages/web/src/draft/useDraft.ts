@@ -34,8 +34,8 @@ export function useTakeDraft(slug: string) {
         ? list.map((one) => (one.id === id ? summary : one))
         : [...(list ?? []), summary],
     );
-    // A draft may have made packages known that the bench's model lacks.
-    void queries.invalidateQueries({ queryKey: ['bench', slug] });
+    // A draft may have made packages known that the package panel's model lacks.
+    void queries.invalidateQueries({ queryKey: ['panel', slug] });
   };
 }
 

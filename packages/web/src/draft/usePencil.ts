@@ -8,7 +8,7 @@ export type Pencilling =
   | { readonly kind: 'level'; readonly name: string; readonly version: string }
   | { readonly kind: 'level-many'; readonly packages: readonly string[] }
   | {
-      readonly kind: 'move-in';
+      readonly kind: 'centralise';
       readonly lines: readonly { readonly package: string; readonly range: string }[];
       readonly sets: readonly string[];
     };
@@ -70,9 +70,9 @@ function pencilled(slug: string, id: string, pencilling: Pencilling): Promise<Dr
           body: { packages: [...pencilling.packages] },
         }),
       );
-    case 'move-in':
+    case 'centralise':
       return answer(
-        api.POST('/api/workspaces/{slug}/drafts/{id}/move-in', {
+        api.POST('/api/workspaces/{slug}/drafts/{id}/centralise', {
           params: { path },
           body: { lines: [...pencilling.lines], sets: [...pencilling.sets] },
         }),

@@ -1,4 +1,4 @@
-import type { BenchRequirement, ExceptionLine, ProjectName, Shared } from '../api/client';
+import type { PanelRequirement, ExceptionLine, ProjectName, Shared } from '../api/client';
 import type { EditForm, FormField, Option } from './form';
 
 const KINDS: readonly Option[] = ['runtime', 'dev', 'peer', 'optional'].map((value) => ({
@@ -20,7 +20,7 @@ function rangeField(initial: string, hint?: string): FormField {
   return hint === undefined ? field : { ...field, hint };
 }
 
-function requiringOptions(requirements: readonly BenchRequirement[]): readonly Option[] {
+function requiringOptions(requirements: readonly PanelRequirement[]): readonly Option[] {
   const byFolder = new Map(
     requirements.map(({ folder, project, range }) => [folder, `${project} (${range})`]),
   );
@@ -37,14 +37,14 @@ export function inAYear(): string {
 /** Grants leave to one of the projects that require a package. */
 export function exceptionForm(
   name: string,
-  requirements: readonly BenchRequirement[],
+  requirements: readonly PanelRequirement[],
   known?: ExceptionLine,
 ): EditForm {
   const first = requirements.find(({ isOff }) => isOff) ?? requirements[0];
   return {
     title: known === undefined ? `Except a project from ${name}` : `Exception for ${name}`,
     about:
-      'The project may depart from the shared version until the last day. It is marked with a dagger wherever it matters.',
+      'The project may differ from the shared version until the last day. It is marked with a dagger wherever it matters.',
     fields: [
       known === undefined
         ? {
@@ -104,7 +104,7 @@ export function pinForm(
   };
 }
 
-export function setRangeForm(name: string, requirements: readonly BenchRequirement[]): EditForm {
+export function setRangeForm(name: string, requirements: readonly PanelRequirement[]): EditForm {
   return {
     title: `A range of their own for ${name}`,
     about: 'The projects ask for this range in their own manifests, whatever is agreed.',

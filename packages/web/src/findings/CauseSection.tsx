@@ -15,8 +15,8 @@ interface Props {
 /** One cause: folded, a line; open, all that it leads to. */
 export function CauseSection({ cause, isBanded, isOpen, isHistoryKnown, onToggle, onMute }: Props) {
   const { says, findings } = cause;
-  const weights = new Set(findings.map(({ weight }) => weight));
-  const heaviest = (['grave', 'plain', 'light'] as const).find((one) => weights.has(one))!;
+  const weights = new Set(findings.map(({ severity }) => severity));
+  const heaviest = (['error', 'warning', 'note'] as const).find((one) => weights.has(one))!;
   const kinds = [...new Set(findings.map(({ kind }) => KIND_WORDS[kind]))];
   const [subject = ''] = says.split(':', 1);
   return (
@@ -28,7 +28,7 @@ export function CauseSection({ cause, isBanded, isOpen, isHistoryKnown, onToggle
         className="flex w-full items-baseline gap-2 px-3 py-1.5 text-left hover:bg-agreed-wash"
       >
         <span
-          className={`w-[50px] shrink-0 text-sm ${heaviest === 'grave' ? 'font-semibold text-off' : heaviest === 'light' ? 'text-ink-3' : ''}`}
+          className={`w-[50px] shrink-0 text-sm ${heaviest === 'error' ? 'font-semibold text-off' : heaviest === 'note' ? 'text-ink-3' : ''}`}
         >
           {heaviest}
         </span>

@@ -11,7 +11,7 @@ interface Props {
   readonly onChange: (values: Readonly<Record<string, string | null>>) => void;
 }
 
-/** Narrows the list by kind, weight, project, who brought it and since when. */
+/** Narrows the list by kind, severity, project, who brought it and since when. */
 export function FindingFilters({ findings, view, onChange }: Props) {
   const kinds = [...new Set(findings.map(({ kind }) => kind))];
   const projects = [...new Set(findings.flatMap(({ project }) => project ?? []))].sort();
@@ -48,10 +48,10 @@ export function FindingFilters({ findings, view, onChange }: Props) {
       />
       <SelectField
         isInLine
-        label="Weight"
-        value={view.weight}
-        onChange={(weight) => onChange({ weight })}
-        options={[every, ...['grave', 'plain', 'light'].map((value) => ({ value, text: value }))]}
+        label="Severity"
+        value={view.severity}
+        onChange={(severity) => onChange({ severity })}
+        options={[every, ...['error', 'warning', 'note'].map((value) => ({ value, text: value }))]}
       />
       <SelectField
         isInLine

@@ -19,7 +19,7 @@ interface Props {
 
 /** One finding: what is wrong, what bears it out, since when, and what can be done. */
 export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
-  const { kind, weight, says, evidence, remedies, muted, since, id } = finding;
+  const { kind, severity, says, evidence, remedies, muted, since, id } = finding;
   const frame = useOutletContext<FrameContext>();
   const pencil = usePencil(frame);
   const take = ({ says: what, edits }: Remedy): void =>
@@ -27,7 +27,7 @@ export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
   return (
     <li className="border-t border-rule px-3 py-2" id={id}>
       <p className="flex items-baseline gap-2">
-        <Weight weight={weight} />
+        <Severity severity={severity} />
         <span className="min-w-0 flex-1 [overflow-wrap:anywhere]">{says}</span>
         <span className="text-sm whitespace-nowrap text-ink-3">{KIND_WORDS[kind]}</span>
       </p>
@@ -101,10 +101,12 @@ export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
   );
 }
 
-/** A heavier finding has a longer mark, so that the weight is seen without colour. */
-function Weight({ weight }: { readonly weight: Finding['weight'] }) {
-  const ink = { grave: 'text-off font-semibold', plain: 'text-ink', light: 'text-ink-3' }[weight];
-  return <span className={`w-[50px] shrink-0 text-sm ${ink}`}>{weight}</span>;
+/** A heavier finding has a longer mark, so that the severity is seen without colour. */
+function Severity({ severity }: { readonly severity: Finding['severity'] }) {
+  const ink = { error: 'text-off font-semibold', warning: 'text-ink', note: 'text-ink-3' }[
+    severity
+  ];
+  return <span className={`w-[50px] shrink-0 text-sm ${ink}`}>{severity}</span>;
 }
 
 interface EvidenceProps {
@@ -133,7 +135,9 @@ function EvidenceLink({ slug, commit, evidence }: EvidenceProps) {
     );
   }
   return (
-    <TextLink to={`/w/${slug}/sheet?scope=all&q=${name ?? ''}&open=${name ?? ''}`}>{says}</TextLink>
+    <TextLink to={`/w/${slug}/alignment?scope=all&q=${name ?? ''}&open=${name ?? ''}`}>
+      {says}
+    </TextLink>
   );
 }
 

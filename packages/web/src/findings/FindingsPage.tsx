@@ -10,7 +10,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { SaveLink } from '../parts/SaveLink';
 import { count } from '../parts/words';
 import { CauseSection } from './CauseSection';
-import { CloseBooks } from './CloseBooks';
+import { ClearEverything } from './ClearEverything';
 import { FindingFilters } from './FindingFilters';
 import { findingsCsv, isShown, shownCauses, viewOf } from './findings-view';
 import { muteForm } from './mute-form';
@@ -29,7 +29,7 @@ export function FindingsPage() {
   const [most, setMost] = useState(MOST_CAUSES);
   const found = useFindings(slug, state?.head.commit);
   const view = useMemo(() => viewOf(params), [params]);
-  const isClosing = params.get('close') !== null;
+  const isClearing = params.get('close') !== null;
   const wanted = params.get('finding');
   const causes = useMemo(
     () => (found.data === undefined ? [] : shownCauses(found.data, view)),
@@ -44,7 +44,7 @@ export function FindingsPage() {
       {found.isSuccess && (
         <>
           <div className="flex flex-wrap items-center gap-3 pb-3">
-            <Button onClick={() => change({ close: isClosing ? null : 'yes' })}>
+            <Button onClick={() => change({ close: isClearing ? null : 'yes' })}>
               Close the books
             </Button>
             <span className="text-sm text-ink-2">{scannedWords(found.data)}</span>
@@ -64,13 +64,13 @@ export function FindingsPage() {
               </a>
             </span>
           </div>
-          {isClosing && (
-            <CloseBooks
+          {isClearing && (
+            <ClearEverything
               known={new Set(found.data.findings.map(({ id }) => id))}
               onFold={() => change({ close: null })}
             />
           )}
-          {found.data.remedies.length > 0 && !isClosing && (
+          {found.data.remedies.length > 0 && !isClearing && (
             <div className="pb-4">
               <RemedyTable remedies={found.data.remedies.slice(0, MOST_REMEDIES)} />
             </div>
@@ -113,12 +113,12 @@ export function FindingsPage() {
 function headingOf({ findings, causes }: Findings): string {
   const open = findings.filter(({ muted }) => muted === null);
   if (open.length === 0) return 'Nothing is wrong that we could find.';
-  const grave = open.filter(({ weight }) => weight === 'grave').length;
-  const plain = open.filter(({ weight }) => weight === 'plain').length;
+  const error = open.filter(({ severity }) => severity === 'error').length;
+  const warning = open.filter(({ severity }) => severity === 'warning').length;
   const muted = findings.length - open.length;
   const parts = [
     `${count(open.length, 'finding')} from ${count(causes.length, 'cause')}`,
-    `${grave} grave, ${plain} plain, ${open.length - grave - plain} light`,
+    `${error} error, ${warning} warning, ${open.length - error - warning} note`,
     ...(muted === 0 ? [] : [`${muted} muted`]),
   ];
   return `${parts.join('; ')}.`;

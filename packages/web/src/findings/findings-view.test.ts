@@ -5,7 +5,7 @@ import { findingsCsv, shownCauses, viewOf } from './findings-view';
 const finding = (id: string, more: Partial<Finding> = {}): Finding => ({
   id,
   kind: 'unused',
-  weight: 'plain',
+  severity: 'warning',
   says: `about ${id}`,
   project: 'apps/web',
   package: 'json',
@@ -28,7 +28,7 @@ const FINDINGS: Findings = {
   isHistoryKnown: true,
   findings: [
     finding('a'),
-    finding('b', { kind: 'cycle', weight: 'grave', project: null }),
+    finding('b', { kind: 'cycle', severity: 'error', project: null }),
     finding('c', { muted: { reason: 'r', owner: 'o', until: '2025-12-31' } }),
     finding('d', { since: null }),
   ],
@@ -50,7 +50,7 @@ test.each([
   ['', ['a', 'b', 'd']],
   ['show=muted', ['c']],
   ['kind=cycle', ['b']],
-  ['weight=plain', ['a', 'd']],
+  ['severity=plain', ['a', 'd']],
   ['project=apps/web', ['a', 'd']],
   ['by=web+crew', ['a', 'b']],
   ['since=2025-04-01', ['d']],

@@ -4,7 +4,7 @@ import { csvText } from '../parts/csv';
 /** Which findings are shown, as the address has it. */
 export interface FindingsView {
   readonly kind: string;
-  readonly weight: string;
+  readonly severity: string;
   readonly project: string;
   /** Who made the commit with which it appeared. */
   readonly by: string;
@@ -18,7 +18,7 @@ export function viewOf(params: URLSearchParams): FindingsView {
   const of = (key: string): string => params.get(key) ?? '';
   return {
     kind: of('kind'),
-    weight: of('weight'),
+    severity: of('severity'),
     project: of('project'),
     by: of('by'),
     since: of('since'),
@@ -28,11 +28,11 @@ export function viewOf(params: URLSearchParams): FindingsView {
 }
 
 export function isShown(view: FindingsView, finding: Finding): boolean {
-  const { kind, weight, project, since, says, id, muted } = finding;
+  const { kind, severity, project, since, says, id, muted } = finding;
   return (
     (view.show === 'muted') === (muted !== null) &&
     (view.kind === '' || view.kind === kind) &&
-    (view.weight === '' || view.weight === weight) &&
+    (view.severity === '' || view.severity === severity) &&
     (view.project === '' || view.project === project) &&
     (view.by === '' || view.by === since?.author) &&
     (view.since === '' || since === null || (!since.isEarlier && since.at >= view.since)) &&
@@ -65,7 +65,7 @@ export function shownCauses(
 
 const HEAD = [
   'kind',
-  'weight',
+  'severity',
   'project',
   'package',
   'version',
@@ -78,11 +78,11 @@ const HEAD = [
 /** Findings as CSV (RFC 4180), in their order. */
 export function findingsCsv(findings: readonly Finding[]): string {
   const lines = findings.map(
-    ({ kind, weight, project, package: name, version, says, evidence, since, muted }) => {
+    ({ kind, severity, project, package: name, version, says, evidence, since, muted }) => {
       const place = evidence.find((one) => one.place !== null)?.place;
       return [
         kind,
-        weight,
+        severity,
         project ?? '',
         name ?? '',
         version ?? '',

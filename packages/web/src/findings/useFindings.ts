@@ -35,12 +35,12 @@ export function useFindingCount(slug: string, commit: string | undefined) {
  * The edits that clear all that can be cleared. Worked out on the server, which takes seconds.
  * @param ticked names of findings that are perhaps so, and that a person has decided to clear
  */
-export function useClosing(slug: string, commit: string | undefined, ticked: readonly string[]) {
+export function useClearing(slug: string, commit: string | undefined, ticked: readonly string[]) {
   return useQuery({
-    queryKey: ['closing', slug, commit, ticked],
+    queryKey: ['clearing', slug, commit, ticked],
     queryFn: ({ signal }) =>
       answer(
-        api.GET('/api/workspaces/{slug}/findings/closing', {
+        api.GET('/api/workspaces/{slug}/findings/clearing', {
           params: { path: { slug }, query: { ticked: [...ticked] } },
           signal,
         }),

@@ -23,7 +23,11 @@ export function Index({ slug, state }: Props) {
   const open = useFindingCount(slug, state?.head.commit).data?.open;
   const lines = [
     { to: 'overview', text: 'Overview', figure: '' },
-    { to: 'sheet', text: 'Sheet', figure: state === undefined ? '' : String(state.sheetRows) },
+    {
+      to: 'alignment',
+      text: 'Alignment',
+      figure: state === undefined ? '' : String(state.alignmentRows),
+    },
     {
       to: 'trace',
       text: 'Trace',
@@ -36,16 +40,16 @@ export function Index({ slug, state }: Props) {
       figure: state === undefined ? '' : state.lock.state,
     },
     { to: 'drift', text: 'Drift', figure: '' },
-    { to: 'roll-call', text: 'Roll call', figure: '' },
+    { to: 'machines', text: 'Machines', figure: '' },
     { to: 'projects', text: 'Projects', figure: state === undefined ? '' : String(state.projects) },
     { to: 'shared', text: 'Shared', figure: state === undefined ? '' : String(state.agreed) },
-    { to: 'move-in', text: 'Move in', figure: '' },
+    { to: 'centralise', text: 'Centralise', figure: '' },
     {
       to: 'diff',
       text: 'Drafts',
       figure: drafts.data === undefined ? '' : String(drafts.data.length),
     },
-    { to: 'merge', text: 'Merge desk', figure: '' },
+    { to: 'merge', text: 'Merge branches', figure: '' },
     { to: 'journal', text: 'Journal', figure: state === undefined ? '' : String(state.posts) },
     { to: 'team', text: 'Team', figure: '' },
   ];

@@ -5,7 +5,7 @@ import type { WorkspaceState } from '../api/client';
 import { useFindings } from '../findings/useFindings';
 import { Dialog } from '../parts/Dialog';
 import { count } from '../parts/words';
-import { useSheet } from '../sheet/useSheet';
+import { useAlignment } from '../alignment/useAlignment';
 import { findByName, findByWords, type Findable, type FoundList, type Mark } from './find-by-name';
 import { useRefresh } from './useWorkspace';
 import { useWindowKey } from './useWindowKey';
@@ -56,7 +56,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   const navigate = useNavigate();
   const [params] = useSearchParams();
   const [text, setText] = useState('');
-  const sheet = useSheet(slug, state?.head.commit);
+  const alignment = useAlignment(slug, state?.head.commit);
   const findings = useFindings(slug, state?.head.commit);
   const refresh = useRefresh(slug);
   const go = (page: string, more: Readonly<Record<string, string>> = {}): void => {
@@ -67,14 +67,14 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   };
   // Who types a slash means folders.
   const isPath = text.includes('/');
-  const packages = (sheet.data?.rows ?? []).map(({ name, summary, off }): Goal => ({
+  const packages = (alignment.data?.rows ?? []).map(({ name, summary, off }): Goal => ({
     key: name,
     name,
     more: off > 0 ? `${count(off, 'project')} out of line` : summary,
     isOff: off > 0,
-    take: () => go('sheet', { open: name, scope: 'all', q: name }),
+    take: () => go('alignment', { open: name, scope: 'all', q: name }),
   }));
-  const projects = (sheet.data?.projects ?? []).map(({ folder, name }): Goal => ({
+  const projects = (alignment.data?.projects ?? []).map(({ folder, name }): Goal => ({
     key: folder,
     name: isPath ? folder : name,
     more: isPath ? name : folder,
@@ -98,7 +98,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
     },
     {
       key: 'close',
-      name: 'Close the books',
+      name: 'Clear everything',
       more: '',
       take: () => go('findings', { close: 'yes' }),
     },
@@ -106,7 +106,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
       key: 'out',
       name: 'Show what is out of line',
       more: '',
-      take: () => go('sheet', { show: 'out' }),
+      take: () => go('alignment', { show: 'out' }),
     },
   ];
   const found = (findings.data?.findings ?? []).map(({ id, says }): Goal => ({
@@ -201,17 +201,17 @@ function Marked({ text, marks }: { readonly text: string; readonly marks: readon
 
 const PAGES = [
   'overview',
-  'sheet',
+  'alignment',
   'trace',
   'trace/weights',
   'findings',
   'projects',
   'shared',
-  'move-in',
+  'centralise',
   'diff',
   'lockfile',
   'drift',
-  'roll-call',
+  'machines',
   'merge',
   'team',
   'journal',
@@ -219,18 +219,18 @@ const PAGES = [
 
 const TITLES: Readonly<Record<(typeof PAGES)[number], string>> = {
   overview: 'Overview',
-  sheet: 'Sheet',
+  alignment: 'Alignment',
   trace: 'Trace',
   'trace/weights': 'What leaves with each requirement',
   findings: 'Findings',
   projects: 'Projects',
   shared: 'Shared versions',
-  'move-in': 'Move in',
+  centralise: 'Centralise',
   diff: 'Drafts',
   lockfile: 'Lockfile',
   drift: 'Drift',
-  'roll-call': 'Roll call',
-  merge: 'Merge desk',
+  machines: 'Machines',
+  merge: 'Merge branches',
   team: 'Team',
   journal: 'Journal',
 };

@@ -13,7 +13,7 @@ const ABOUT = {
   consistent: 'It answers the manifests exactly.',
   stale:
     'The manifests have moved on. Each line says what they ask for and what the lockfile holds.',
-  broken: 'It cannot be read, so nothing is known of the copies. The next post writes it anew.',
+  broken: 'It cannot be read, so nothing is known of the copies. The next post replaces it.',
 } as const;
 
 /** The lockfile's state; opens the list of what stands against it. */

@@ -56,7 +56,7 @@ describe('what stands against the workspace', () => {
     });
     const [mistakes, remarks] = screen.getAllByRole('alert').map((node) => node.textContent);
     expect(mistakes).toMatch(
-      /^2 problems in the files; nothing can be posted until they are mended.*ledger\.toml:3:4.*Unknown key\..*No range\./,
+      /^2 problems in the files; nothing can be posted until they are repaired.*ledger\.toml:3:4.*Unknown key\..*No range\./,
     );
     expect(remarks).toMatch(/^1 remark on the files.*No match\./);
   });

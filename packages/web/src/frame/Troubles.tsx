@@ -19,7 +19,7 @@ export function Troubles({ state }: { readonly state: WorkspaceState }) {
       {blocking.length > 0 && (
         <Notice
           kind="trouble"
-          title={`${count(blocking.length, 'problem')} in the files; nothing can be posted until ${blocking.length === 1 ? 'it is' : 'they are'} mended`}
+          title={`${count(blocking.length, 'problem')} in the files; nothing can be posted until ${blocking.length === 1 ? 'it is' : 'they are'} repaired`}
         >
           <ProblemList problems={blocking} />
         </Notice>

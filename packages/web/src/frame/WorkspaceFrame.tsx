@@ -5,7 +5,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import type { WorkspaceState } from '../api/client';
 import { useLive } from '../live/useLive';
 import { Index } from './Index';
-import { KeySheet } from './KeySheet';
+import { KeyList } from './KeyList';
 import { Search } from './Search';
 import { Troubles } from './Troubles';
 import { useDraftInHand } from './useDraftInHand';
@@ -63,7 +63,7 @@ export function WorkspaceFrame() {
           <DraftPanel slug={slug} state={workspace.data} id={draft.id} onTake={draft.take} />
         )}
       </aside>
-      <KeySheet />
+      <KeyList />
       <Search slug={slug} state={workspace.data} />
     </div>
   );

@@ -26,7 +26,7 @@ export function OpenForm() {
       ),
     onSuccess: async ({ slug }) => {
       await queries.invalidateQueries({ queryKey: ['workspaces'] });
-      await navigate(`/w/${slug}/sheet`);
+      await navigate(`/w/${slug}/alignment`);
     },
   });
   const submit = (event: FormEvent): void => {

@@ -34,13 +34,13 @@ function show(jobs: readonly Job[]) {
 
 test('each kind of work is told once, by its newest, and what is done is not', async () => {
   show([
-    job('1', 'closing', 'running', { done: 3, total: 12 }),
-    job('2', 'closing', 'failed'),
+    job('1', 'clearing', 'running', { done: 3, total: 12 }),
+    job('2', 'clearing', 'failed'),
     job('3', 'scan', 'done'),
     job('4', 'drift', 'waiting'),
   ]);
   const list = await screen.findByRole('list', { name: 'Work under way' });
-  expect(list.textContent).toContain('closing the books');
+  expect(list.textContent).toContain('clearing everything');
   expect(list.textContent).toContain('3 of 12');
   expect(list.textContent).toContain('drift over the year');
   expect(list.textContent).not.toContain('scan');

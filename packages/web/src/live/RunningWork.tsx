@@ -7,9 +7,9 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
   'lock-history': 'history of the lockfile',
   drift: 'drift over the year',
   scan: 'scan of source',
-  draft: 'what a draft comes to',
+  draft: 'the effect of a draft',
   findings: 'findings of this commit',
-  closing: 'closing the books',
+  clearing: 'clearing everything',
 };
 
 /** Long work that is under way or went wrong, with how far it is. */

@@ -7,12 +7,12 @@ const GATHER_MS = 400;
 /** What is asked again when something of a topic happens; a topic that is not here concerns the whole workspace. */
 const KEYS: Readonly<Record<string, readonly string[]>> = {
   drafts: ['drafts', 'draft', 'review'],
-  jobs: ['jobs', 'overview', 'lock', 'drift-line', 'roll-call'],
-  reports: ['roll-call'],
+  jobs: ['jobs', 'overview', 'lock', 'drift-line', 'machines'],
+  reports: ['machines'],
   tokens: ['tokens', 'audit'],
   settings: ['workspace', 'review'],
 };
-const ALL = ['workspace', 'drafts', 'draft', 'review', 'journal', 'lock', 'roll-call', 'branches'];
+const ALL = ['workspace', 'drafts', 'draft', 'review', 'journal', 'lock', 'machines', 'branches'];
 
 /** Keeps what the page shows up to date with what others do. */
 export function useLive(slug: string): void {

@@ -40,9 +40,9 @@ export function LockPage() {
   const mayDraft = useIs('editor');
   const lock = useLock(slug, state?.head.commit);
   const view = useDeferredValue(lockViewOf(params));
-  const mend = useMutation({
+  const repair = useMutation({
     mutationFn: () =>
-      answer(api.POST('/api/workspaces/{slug}/lock/mend', { params: { path: { slug } } })),
+      answer(api.POST('/api/workspaces/{slug}/lock/repair', { params: { path: { slug } } })),
     onSuccess: async ({ id }) => {
       await queries.invalidateQueries({ queryKey: ['drafts', slug] });
       takeDraft(id);
@@ -69,18 +69,18 @@ export function LockPage() {
               <Button
                 look="text"
                 className="mt-1"
-                disabled={mend.isPending}
-                onClick={() => mend.mutate()}
+                disabled={repair.isPending}
+                onClick={() => repair.mutate()}
               >
-                {mend.isPending
-                  ? 'Mending'
+                {repair.isPending
+                  ? 'Repairing'
                   : data.state === 'stale'
-                    ? 'Mend it with the fewest changes, as a draft'
-                    : 'Write it anew from what both sides have, as a draft'}
+                    ? 'Repair it with the fewest changes, as a draft'
+                    : 'Restore it from what both sides have, as a draft'}
               </Button>
             )}
           </Notice>
-          {mend.isError && <ErrorNotice error={mend.error} />}
+          {repair.isError && <ErrorNotice error={repair.error} />}
         </div>
       )}
       {data !== undefined && (

@@ -17,7 +17,7 @@ import { count, day, short, sumDigits } from '../parts/words';
 import { useIs } from '../session/useSession';
 import { ConflictCard } from './ConflictCard';
 
-/** What does merging a branch come to, and what has to be decided? */
+/** What is the result of merging a branch, and what has to be decided? */
 export function MergePage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
@@ -58,7 +58,7 @@ export function MergePage() {
   const { data } = preview;
   return (
     <>
-      <PageHead title="Merge desk" state={state}>
+      <PageHead title="Merge branches" state={state}>
         {from === null || data === undefined
           ? branches.data === undefined
             ? 'Looking for branches.'
@@ -277,6 +277,6 @@ function headingOf(preview: MergePreview, from: string, branch: string): string 
     case 'merged':
       return `${from} merges into ${branch}: ${count(preview.files.length, 'file')} change, and the lockfile is consistent.${apart}`;
     default:
-      return `${from} and ${branch} come to manifests without an answer.${apart}`;
+      return `${from} and ${branch} merge into manifests without an answer.${apart}`;
   }
 }

@@ -47,7 +47,7 @@ export function OverviewPage() {
             <TrendChart
               title="Findings"
               unit="findings"
-              points={points.map(figure(({ grave, plain, light }) => grave + plain + light))}
+              points={points.map(figure(({ error, warning, note }) => error + warning + note))}
             />
             <TrendChart
               title="Age behind, median"
@@ -111,8 +111,8 @@ function Progress({ overview: { points, total, trouble } }: { readonly overview:
 }
 
 function headingOf({ now, lock, points, muted }: Overview): string {
-  const { grave, plain, light, outOfLine, shared } = now;
-  const findings = grave + plain + light;
+  const { error, warning, note, outOfLine, shared } = now;
+  const findings = error + warning + note;
   const first = points[0];
   const before = first === undefined ? null : first.outOfLine;
   const way =

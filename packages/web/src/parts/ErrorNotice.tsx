@@ -8,7 +8,7 @@ interface Props {
   readonly onRetry?: () => void;
 }
 
-/** A failed request in words, with the way out where there is one. */
+/** A failed request in words, with what to do where that is known. */
 export function ErrorNotice({ error, onRetry }: Props) {
   const problem = error instanceof ApiError ? error.problem : null;
   return (

@@ -12,8 +12,8 @@ import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { bytes, count } from '../parts/words';
-import { pencilledCells } from '../sheet/pencilled-cells';
-import { useSheet } from '../sheet/useSheet';
+import { pencilledCells } from '../alignment/pencilled-cells';
+import { useAlignment } from '../alignment/useAlignment';
 import { RequirementLine } from './RequirementLine';
 import { TextLink } from '../parts/TextLink';
 
@@ -43,7 +43,7 @@ export function ProjectPage() {
       ),
     enabled: commit !== undefined,
   });
-  const sheet = useSheet(slug, commit);
+  const alignment = useAlignment(slug, commit);
   const draft = useDraft(slug, draftId, commit);
   const pencil = usePencil(frame);
   const [form, setForm] = useState<EditForm | null>(null);
@@ -51,14 +51,14 @@ export function ProjectPage() {
     return <ErrorNotice error={project.error} onRetry={() => void project.refetch()} />;
   }
   const { data } = project;
-  const projects = sheet.data?.projects ?? [];
+  const projects = alignment.data?.projects ?? [];
   const isPencilled = pencilledCells(countingEdits(draft.data));
   const added = countingEdits(draft.data).filter(
     (edit) => edit.kind === 'add-requirement' && edit.projects.includes(folder),
   );
   /** Projects that have a requirement of their own on a package. */
   const having = (name: string) => {
-    const cells = sheet.data?.rows.find((row) => row.name === name)?.cells ?? [];
+    const cells = alignment.data?.rows.find((row) => row.name === name)?.cells ?? [];
     const folders = new Set(cells.map((cell) => projects[cell.project]?.folder));
     const known = projects.filter((one) => folders.has(one.folder));
     return known.length > 0 ? known : data === undefined ? [] : [data];
@@ -74,15 +74,17 @@ export function ProjectPage() {
           <div className="flex flex-wrap items-center gap-3 pb-2.5 text-sm">
             <Button
               onClick={() =>
-                setForm(addForm(projects, [folder], sheet.data?.rows.map(({ name }) => name) ?? []))
+                setForm(
+                  addForm(projects, [folder], alignment.data?.rows.map(({ name }) => name) ?? []),
+                )
               }
             >
               Add a requirement…
             </Button>
             <TextLink
-              to={`/w/${slug}/sheet?${new URLSearchParams({ project: folder, scope: 'direct' }).toString()}`}
+              to={`/w/${slug}/alignment?${new URLSearchParams({ project: folder, scope: 'direct' }).toString()}`}
             >
-              Its packages on the Sheet
+              Its packages on Alignment
             </TextLink>
             <span className="text-ink-2">
               <code className="font-mono">{data.file}</code>

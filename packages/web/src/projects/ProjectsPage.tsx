@@ -1,13 +1,13 @@
 import { useState } from 'react';
 import { Link, useOutletContext, useSearchParams } from 'react-router';
-import type { ProjectName, SheetRow } from '../api/client';
+import type { ProjectName, AlignmentRow } from '../api/client';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Off } from '../parts/Off';
 import { HeadCell } from '../parts/HeadCell';
 import { count } from '../parts/words';
-import { useSheet } from '../sheet/useSheet';
+import { useAlignment } from '../alignment/useAlignment';
 
 interface Line extends ProjectName {
   readonly requirements: number;
@@ -21,8 +21,9 @@ export function ProjectsPage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
   const [query, setQuery] = useState('');
-  const sheet = useSheet(slug, state?.head.commit);
-  const lines = sheet.data === undefined ? [] : projectLines(sheet.data.projects, sheet.data.rows);
+  const alignment = useAlignment(slug, state?.head.commit);
+  const lines =
+    alignment.data === undefined ? [] : projectLines(alignment.data.projects, alignment.data.rows);
   const off = lines.filter((line) => line.off > 0).length;
   const shown = lines.filter(({ name, folder }) =>
     `${name} ${folder}`.toLowerCase().includes(query.toLowerCase()),
@@ -32,7 +33,7 @@ export function ProjectsPage() {
   return (
     <>
       <PageHead title="Projects" state={state}>
-        {sheet.data === undefined ? (
+        {alignment.data === undefined ? (
           'Reading the workspace.'
         ) : (
           <>
@@ -47,7 +48,9 @@ export function ProjectsPage() {
           </>
         )}
       </PageHead>
-      {sheet.isError && <ErrorNotice error={sheet.error} onRetry={() => void sheet.refetch()} />}
+      {alignment.isError && (
+        <ErrorNotice error={alignment.error} onRetry={() => void alignment.refetch()} />
+      )}
       <input
         type="search"
         value={query}
@@ -102,7 +105,7 @@ export function ProjectsPage() {
           ))}
         </tbody>
       </table>
-      {sheet.isSuccess && shown.length === 0 && (
+      {alignment.isSuccess && shown.length === 0 && (
         <p className="bg-leaf px-2 py-8 text-center text-ink-2">No project has this name.</p>
       )}
     </>
@@ -111,7 +114,7 @@ export function ProjectsPage() {
 
 function projectLines(
   projects: readonly ProjectName[],
-  rows: readonly SheetRow[],
+  rows: readonly AlignmentRow[],
 ): readonly Line[] {
   const lines = projects.map((project) => ({
     ...project,

@@ -47,9 +47,9 @@ export function RequirementLine(props: Props) {
         <span className="ml-auto flex flex-wrap gap-x-2.5 text-sm">
           {project === null && (
             <TextLink
-              to={`/w/${slug}/sheet?scope=direct&q=${name}&open=${name}${query.replace('?', '&')}`}
+              to={`/w/${slug}/alignment?scope=direct&q=${name}&open=${name}${query.replace('?', '&')}`}
             >
-              bench
+              panel
             </TextLink>
           )}
           {canTake && (
@@ -85,7 +85,7 @@ function Standing({ line }: { readonly line: ProjectRequirement }) {
   if (exception !== null)
     return (
       <span title={`${exception.reason} (${exception.owner})`}>
-        by leave until {day(exception.until)} ·{' '}
+        by exception until {day(exception.until)} ·{' '}
       </span>
     );
   if (standing === 'takes') return <>takes the shared version · </>;

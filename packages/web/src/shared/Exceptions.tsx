@@ -11,7 +11,7 @@ interface Props {
   readonly onEnd: (line: ExceptionLine) => void;
 }
 
-/** Who departs by leave, and how long still; those that end first stand first. */
+/** Exceptions, and how long they last; those that end first stand first. */
 export function Exceptions({ lines, isBusy, onForm, onEnd }: Props) {
   return (
     <ul>

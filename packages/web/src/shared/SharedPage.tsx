@@ -12,7 +12,7 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Step } from '../parts/Step';
 import { count } from '../parts/words';
-import { useSheet } from '../sheet/useSheet';
+import { useAlignment } from '../alignment/useAlignment';
 import { AgreedTable } from './AgreedTable';
 import { Exceptions } from './Exceptions';
 import { PolicySection } from './PolicySection';
@@ -31,15 +31,15 @@ export function SharedPage() {
       answer(api.GET('/api/workspaces/{slug}/shared', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,
   });
-  const sheet = useSheet(slug, commit);
+  const alignment = useAlignment(slug, commit);
   const pencil = usePencil(frame);
   const [form, setOpenForm] = useState<EditForm | null>(null);
   const { data } = shared;
-  const packages = sheet.data?.rows.map(({ name }) => name) ?? [];
-  const projects = sheet.data?.projects ?? [];
+  const packages = alignment.data?.rows.map(({ name }) => name) ?? [];
+  const projects = alignment.data?.projects ?? [];
   const make = (edit: Edit, draftName: string): void =>
     pencil.mutate({ kind: 'edits', edits: [edit], draftName });
-  const moveIn = params.get('draft') === null ? '' : `?draft=${params.get('draft')}`;
+  const centralising = params.get('draft') === null ? '' : `?draft=${params.get('draft')}`;
   return (
     <>
       <PageHead title="Shared versions" state={state}>
@@ -56,7 +56,7 @@ export function SharedPage() {
                 <Button look="quiet" onClick={() => setOpenForm(agreeForm('', '', packages))}>
                   Agree on a version…
                 </Button>{' '}
-                <TextLink to={`/w/${slug}/move-in${moveIn}`}>
+                <TextLink to={`/w/${slug}/centralise${centralising}`}>
                   Move versions in from the manifests
                 </TextLink>
               </>
@@ -232,7 +232,7 @@ export function SharedPage() {
             title="Exceptions †"
             empty={
               data.exceptions.length === 0
-                ? 'Nobody departs by leave. Exceptions are granted at the bench of a package.'
+                ? 'There are no exceptions. Grant one in the package panel on Alignment.'
                 : null
             }
           >

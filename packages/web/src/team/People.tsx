@@ -63,7 +63,7 @@ export function People() {
                 {one.isInvited && (
                   <span className="text-sm text-caution"> has no password yet</span>
                 )}
-                {!one.isActive && <span className="text-sm text-off"> barred</span>}
+                {!one.isActive && <span className="text-sm text-off"> disabled</span>}
               </td>
               <td className="px-2 font-mono text-sm text-ink-2 max-fold:hidden">{one.name}</td>
               <td className="px-2 text-sm">
@@ -99,7 +99,7 @@ export function People() {
                       look="text"
                       onClick={() => change.mutate({ id: one.id, isActive: !one.isActive })}
                     >
-                      {one.isActive ? 'bar' : 'let in again'}
+                      {one.isActive ? 'disable' : 'enable'}
                     </Button>
                   </span>
                 )}

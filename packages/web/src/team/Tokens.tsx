@@ -10,7 +10,7 @@ import { ToldOnce } from './ToldOnce';
 import { useMakeToken, useRevokeToken, useTokens } from './useTeam';
 
 const SCOPE_WORDS: Readonly<Record<AccessToken['scopes'][number], string>> = {
-  report: 'answer the roll call',
+  report: 'report machines and build runs',
   read: 'read',
   draft: 'read and prepare drafts',
 };
@@ -63,7 +63,7 @@ export function Tokens({ slug }: { readonly slug: string }) {
             <tr>
               <td colSpan={5} className="px-2 py-3 text-ink-2">
                 No machine has a token. One to report is what build runs and people’s machines use
-                for the roll call.
+                for reports.
               </td>
             </tr>
           )}

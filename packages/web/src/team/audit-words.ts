@@ -20,7 +20,7 @@ const ACTIONS: Readonly<Record<string, string>> = {
   addEdits: 'added edits to a draft',
   levelPackage: 'levelled a package in a draft',
   levelPackages: 'levelled packages in a draft',
-  moveIn: 'moved lines in, in a draft',
+  centralise: 'centralised versions in a draft',
   undoDraft: 'undid a change of a draft',
   redoDraft: 'did a change of a draft again',
   deleteDraft: 'threw a draft away',
@@ -31,7 +31,7 @@ const ACTIONS: Readonly<Record<string, string>> = {
   withdrawApproval: 'took an approval back',
   commentDraft: 'commented on a draft',
   removeComment: 'took a comment away',
-  mend: 'began to mend the lockfile',
+  repairLockfile: 'began to repair the lockfile',
   beginMerge: 'began a merge',
   postMerge: 'posted a merge',
 };

@@ -26,7 +26,7 @@ export function TraceNodeBox({
   onChoose,
   onOpen,
 }: Props) {
-  const { kind, name, version, x, y, width, chains, isThrough, isInCircle } = node;
+  const { kind, name, version, x, y, width, chains, isThrough, isInCycle } = node;
   const isEnd = endIndex >= 0 && kind === 'copy' && node.leadsTo.length > 0;
   const fill = isEnd
     ? copyInk(endIndex, ends)
@@ -46,7 +46,7 @@ export function TraceNodeBox({
     version === null ? name : `${name} ${version}`,
     ...(pencilled?.kind === 'enters' ? [] : [count(chains, 'chain')]),
     ...(pencilled === null ? [] : [fateWords(pencilled)]),
-    ...(isInCircle ? ['in a circle'] : []),
+    ...(isInCycle ? ['in a cycle'] : []),
   ].join(', ');
   return (
     <g
@@ -71,7 +71,7 @@ export function TraceNodeBox({
         stroke={
           pencilled !== null
             ? 'var(--pencil)'
-            : isInCircle
+            : isInCycle
               ? 'var(--off)'
               : kind === 'more'
                 ? 'var(--ink-3)'

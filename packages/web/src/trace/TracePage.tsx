@@ -11,7 +11,7 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { TextLink } from '../parts/TextLink';
 import { count, short } from '../parts/words';
-import { useSheet } from '../sheet/useSheet';
+import { useAlignment } from '../alignment/useAlignment';
 import { ChainList, type Step } from './ChainList';
 import { Leaving } from './Leaving';
 import { NameLists } from './NameLists';
@@ -41,7 +41,7 @@ export function TracePage() {
   const tried = view.tried ?? [];
   const struck = view.struck ?? NO_LINKS;
   const go = (next: TraceView): void => change(traceParams(next));
-  const sheet = useSheet(slug, commit);
+  const alignment = useAlignment(slug, commit);
   const trace = useTrace(slug, commit, view);
   const chains = useChains(slug, commit, view);
   const several = useSeveral(slug, commit, view.package);
@@ -49,8 +49,11 @@ export function TracePage() {
   const whatIf = useWhatIf(slug, commit, tried);
   const without = useWithout(slug, commit, struck);
   const pencil = usePencil(frame);
-  const projects = sheet.data?.projects ?? NO_PROJECTS;
-  const packages = useMemo(() => sheet.data?.rows.map(({ name }) => name) ?? [], [sheet.data]);
+  const projects = alignment.data?.projects ?? NO_PROJECTS;
+  const packages = useMemo(
+    () => alignment.data?.rows.map(({ name }) => name) ?? [],
+    [alignment.data],
+  );
   const tryOut = (edits: readonly Edit[]): void => go({ ...view, tried: [...tried, ...edits] });
   // A requirement of a project is an edit; what a release requires can only be thought away.
   const strike = (from: Step | TraceNode, to: Step | TraceNode): void => {
@@ -234,15 +237,15 @@ function headingOf({
   chains,
   projects,
   size,
-  circles,
+  cycles,
   nodes,
 }: Trace): string {
-  const circle =
-    circles.length === 0
+  const cycle =
+    cycles.length === 0
       ? ''
-      : ` ${count(circles.length, 'circle')}: ${circles.map((one) => one.join(', ')).join('; ')}.`;
+      : ` ${count(cycles.length, 'cycle')}: ${cycles.map((one) => one.join(', ')).join('; ')}.`;
   if (subject === 'workspace')
-    return `${count(nodes.length, 'project')} among themselves.${circle || ' None require each other in a circle.'}`;
+    return `${count(nodes.length, 'project')} among themselves.${cycle || ' None require each other in a cycle.'}`;
   if (direction === 'down')
     return `It brings ${count(size - ends.length, 'project or copy', 'projects and copies')}.`;
   const copies = count(ends.length, 'copy', 'copies');

@@ -52,7 +52,7 @@ export function WhatIf({ tried, answer, isPencilling, onTakeBack, onPencil, onTr
 }
 
 function Outcome({ answer, onTry }: Pick<Props, 'onTry'> & { readonly answer: WhatIfAnswer }) {
-  const { evaluation, waysOut, bytes: size } = answer;
+  const { evaluation, suggestedFixes, bytes: size } = answer;
   const { consequences } = evaluation;
   if (consequences === null) {
     return (
@@ -71,8 +71,8 @@ function Outcome({ answer, onTry }: Pick<Props, 'onTry'> & { readonly answer: Wh
             </p>
           ))}
         </Notice>
-        <ul aria-label="Ways out" className="pt-1 text-sm">
-          {waysOut
+        <ul aria-label="Suggested fixes" className="pt-1 text-sm">
+          {suggestedFixes
             .flatMap(({ ways }) => ways)
             .map(({ sentence, edits }) => (
               <li key={sentence}>
@@ -128,7 +128,7 @@ function Outcome({ answer, onTry }: Pick<Props, 'onTry'> & { readonly answer: Wh
 
 const TITLES = {
   answered: '',
-  unanswered: 'No answer: it stays here until you take it back, or take a way out',
+  unanswered: 'No answer: it stays here until you take it back, or take a suggested fix',
   unreadable: 'The files could not be read with it',
   inapplicable: 'It cannot be done',
 } as const;

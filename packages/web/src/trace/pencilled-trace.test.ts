@@ -15,7 +15,7 @@ const node = (id: string, column: number): TraceNode => {
     chains: 1,
     count: 1,
     isThrough: true,
-    isInCircle: false,
+    isInCycle: false,
     leadsTo: [0],
   };
 };

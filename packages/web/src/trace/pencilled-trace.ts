@@ -20,7 +20,7 @@ export interface PencilledTrace extends Pick<Trace, 'columns' | 'nodes' | 'links
 }
 
 export interface TriedOut {
-  /** What edits would come to, where that is known. */
+  /** The effect of edits, where that is known. */
   readonly answer: WhatIfAnswer | undefined;
   readonly struck: readonly NamedLink[];
   /** Copies that would leave with what is struck out. */
@@ -118,7 +118,7 @@ function entering(id: string, column: number): TraceNode {
     chains: 0,
     count: 1,
     isThrough: true,
-    isInCircle: false,
+    isInCycle: false,
     leadsTo: [],
   };
 }

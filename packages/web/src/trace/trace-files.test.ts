@@ -12,7 +12,7 @@ const node = (more: Partial<TraceNode>): TraceNode => ({
   chains: 2,
   count: 1,
   isThrough: true,
-  isInCircle: false,
+  isInCycle: false,
   leadsTo: [],
   ...more,
 });

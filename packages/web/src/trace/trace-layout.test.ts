@@ -12,7 +12,7 @@ const node = (column: number, row: number, name: string): TraceNode => ({
   chains: 1,
   count: 1,
   isThrough: true,
-  isInCircle: false,
+  isInCycle: false,
   leadsTo: [],
 });
 const link = (from: number, to: number, chains: number) => ({

@@ -113,7 +113,7 @@ function curve(from: PlacedNode, to: PlacedNode): string {
   const y1 = from.y + BOX_HEIGHT / 2;
   const y2 = to.y + BOX_HEIGHT / 2;
   const x1 = from.x + from.width;
-  // Within a circle a link goes back: out of the right side and into the right side.
+  // Within a cycle a link goes back: out of the right side and into the right side.
   const isBack = to.column <= from.column;
   const x2 = isBack ? to.x + to.width : to.x;
   const bend = isBack ? 34 : Math.max(24, (x2 - x1) / 2);

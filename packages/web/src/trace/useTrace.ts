@@ -112,7 +112,7 @@ export function useWithout(slug: string, commit: string | undefined, links: read
   });
 }
 
-/** What edits would come to. They are tried out and kept nowhere but in the address. */
+/** The effect of edits. They are tried out and kept nowhere but in the address. */
 export function useWhatIf(slug: string, commit: string | undefined, edits: readonly Edit[]) {
   return useQuery({
     queryKey: ['what-if', slug, commit, edits],
@@ -120,7 +120,7 @@ export function useWhatIf(slug: string, commit: string | undefined, edits: reado
       answer(
         api.POST('/api/workspaces/{slug}/what-if', {
           params: { path: { slug } },
-          body: { edits: [...edits], waysOut: true },
+          body: { edits: [...edits], suggestedFixes: true },
           signal,
         }),
       ),

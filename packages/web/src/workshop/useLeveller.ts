@@ -13,7 +13,7 @@ function theWorkshop(): Remote<Workshop> {
   return workshop;
 }
 
-/** The bench's work in the worker is one thing at a time, in the order in which it was asked for. */
+/** The work for the package panel in the worker is one thing at a time, in the order in which it was asked for. */
 let turn: Promise<unknown> = Promise.resolve();
 
 export interface Levelling {

@@ -49,7 +49,7 @@ describe('the workshop', () => {
     expect(await shop.begin('log', [])).toEqual(['2.0.0', '1.0.0']);
   });
 
-  test('says what levelling would come to, on top of edits, and ranks it', async () => {
+  test('says the effect of levelling, on top of edits, and ranks it', async () => {
     const { shop } = workshop();
     await shop.open('/model', 'a');
     const versions = await shop.begin('log', []);

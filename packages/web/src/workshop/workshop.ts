@@ -43,7 +43,7 @@ export class Workshop {
     }
   }
 
-  /** Takes a package to the bench. @returns the versions worth trying, newest first */
+  /** Takes up a package. @returns the versions worth trying, newest first */
   async begin(name: string, edits: readonly Edit[]): Promise<readonly string[]> {
     if (this.base === null) throw new Error('no model is open');
     this.leveller = new Leveller(await this.base.base, edits, name);

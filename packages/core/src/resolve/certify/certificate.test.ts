@@ -223,6 +223,25 @@ describe('needless copies', () => {
     expect(needless!.copiesAfter).toBe(2);
   });
 
+  test('a copy that asks for itself goes with its pick', () => {
+    const records = recordsOf({
+      log: { '1.0.0': {}, '2.0.0': { needs: { log: '^2.0.0', web: '*' } } },
+      web: { '1.0.0': { needs: { log: '^1.0.0' } } },
+    });
+    const found = answer(records, { a: { log: '*' } })!;
+    expect(found.resolution.copies).toHaveLength(3);
+    expect(
+      needlessCopies(found.engine, { workspace: found.workspace, asOf }, found.resolution),
+    ).toMatchObject([
+      {
+        name: 'log',
+        version: '2.0.0',
+        rePicks: [{ name: 'log', from: '2.0.0', to: '1.0.0' }],
+        copiesAfter: 1,
+      },
+    ]);
+  });
+
   test('forced copies are not among them', () => {
     const records = recordsOf({ log: { '1.0.0': {}, '2.0.0': {} } });
     const found = answer(records, { a: { log: '^1.0.0' }, b: { log: '^2.0.0' } })!;

@@ -1,3 +1,4 @@
+import { linksOf, strongComponents } from '../../links/index.js';
 import type { Watch } from '../choose/settlement.js';
 import type { Engine, Question } from '../engine.js';
 import {
@@ -54,6 +55,7 @@ interface Asker {
 
 class NeedlessFinder {
   private trials: PickTrials | null = null;
+  private components: ReadonlyMap<Copy, number> | null = null;
   private readonly byName = new Map<string, Copy[]>();
   private readonly askers = new Map<string, Asker[]>();
 
@@ -97,11 +99,27 @@ class NeedlessFinder {
   private plans(copy: Copy, others: readonly Copy[]): readonly (readonly RePick[])[] {
     const askers = this.askers.get(copyKey(copy)) ?? [];
     const stuck = askers.filter(({ range }) => !others.some((one) => this.admits(range, one)));
-    if (stuck.length === 0) {
-      return [...others]
-        .reverse()
-        .map(({ version }) => [{ name: copy.name, from: copy.version, to: version }]);
-    }
+    // In a cycle what asks for the copy may be there only because of it, and goes with it.
+    const isLeft = stuck.every(({ owner }) => owner !== null && this.isInCycle(owner, copy));
+    return [
+      ...(isLeft ? this.otherCopies(copy, others) : []),
+      ...this.byOwners(stuck, copy, others),
+    ];
+  }
+
+  private otherCopies(copy: Copy, others: readonly Copy[]): readonly (readonly RePick[])[] {
+    return [...others]
+      .reverse()
+      .map(({ version }) => [{ name: copy.name, from: copy.version, to: version }]);
+  }
+
+  /** Sets of re-picks with other releases of those copies that ask for what only this copy is. */
+  private byOwners(
+    stuck: readonly Asker[],
+    copy: Copy,
+    others: readonly Copy[],
+  ): readonly (readonly RePick[])[] {
+    if (stuck.length === 0) return [];
     const owners = [...new Set(stuck.map(({ owner }) => owner))];
     const choices = owners.map((owner) =>
       owner === null ? [] : this.otherReleases(owner, copy, others),
@@ -130,6 +148,11 @@ class NeedlessFinder {
       .reverse();
   }
 
+  private isInCycle(a: Copy, b: Copy): boolean {
+    this.components ??= componentsOf(this.resolution.copies);
+    return this.components.get(a) === this.components.get(b);
+  }
+
   private admits(range: string, { name, version }: Copy): boolean {
     return this.admitsVersion(name, range, version);
   }
@@ -148,4 +171,19 @@ class NeedlessFinder {
       return trial.copies;
     });
   }
+}
+
+/** The strongly connected component of each copy. O(requirements). */
+function componentsOf(copies: readonly Copy[]): ReadonlyMap<Copy, number> {
+  const numbers = new Map(copies.map((copy, i) => [copyKey(copy), i]));
+  const { of } = strongComponents(
+    linksOf(
+      copies.map(({ requirements }) =>
+        requirements.flatMap(({ name, answer }) =>
+          answer.kind === 'copy' ? [numbers.get(copyKey({ name, version: answer.version }))!] : [],
+        ),
+      ),
+    ),
+  );
+  return new Map(copies.map((copy, i) => [copy, of[i]!]));
 }

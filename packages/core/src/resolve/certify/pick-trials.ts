@@ -5,7 +5,7 @@ import type { Resolution } from '../model/resolution.js';
 import type { BoundPackages } from '../policy/bound-packages.js';
 import { withRePicks, type RePick } from './re-picks.js';
 
-/** What other picks come to. */
+/** The effect of other picks. */
 export interface Trial {
   readonly copies: number;
   /** How many copies a package has then. */
@@ -43,7 +43,7 @@ export class PickTrials {
   }
 
   /**
-   * Calls back with what these picks come to; null: there is no answer with them.
+   * Calls back with the effect of these picks; null: there is no answer with them.
    * Cost: what the picks touch; a resolution where peers may hang on it.
    */
   try<T>(rePicks: readonly RePick[], read: (trial: Trial | null) => T): T {

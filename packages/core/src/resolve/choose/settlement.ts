@@ -1,7 +1,7 @@
 import type { Project, Requirement } from '../../workspace/index.js';
 import type { Catalog } from '../model/catalog.js';
 import { chooseCopies } from './choose-copies.js';
-import { CircleAnswers } from './circle-answers.js';
+import { CycleAnswers } from './cycle-answers.js';
 import { NONE, ownerOfProject, type Demand } from '../model/demand.js';
 import type { Held } from '../model/held-answers.js';
 import { AS_IT_IS, type Narrowing } from './narrowing.js';
@@ -58,7 +58,7 @@ export class Settlement {
   ) {
     this.catalog = usable.catalog;
     this.demandsOn = this.catalog.names.map(() => []);
-    this.queue = new PackageQueue(this.catalog.circles.members.starts.length - 1);
+    this.queue = new PackageQueue(this.catalog.components.members.starts.length - 1);
   }
 
   /** The releases that are copies. */
@@ -166,6 +166,8 @@ export class Settlement {
     const demand = { pool, owner: ownerOfProject(index), held, answer: NONE, place: NONE };
     this.add(demand);
     (this.supplies[index] ??= new Map()).set(name, { name, texts, demand });
+    // One that nothing answers is told too, and no answer of it changes.
+    this.touchedSupplies.add(index);
   }
 
   withdraw(index: number, name: string): void {
@@ -184,17 +186,17 @@ export class Settlement {
 
   /** Answers every package whose demands changed. */
   settle(watch: Watch = () => undefined): void {
-    const { circles, needsItself } = this.catalog;
-    const { starts, targets } = circles.members;
+    const { components, needsItself } = this.catalog;
+    const { starts, targets } = components.members;
     for (let count = 0; ; count++) {
       if (count % 512 === 0) watch(this.queue.size);
       const turn = this.queue.next();
       if (turn === null) return;
       const component = starts.length - 2 - turn;
       const first = targets[starts[component]!]!;
-      const isCircle = starts[component + 1]! - starts[component]! > 1 || needsItself[first] === 1;
-      if (isCircle)
-        this.answerCircle([...targets.subarray(starts[component]!, starts[component + 1]!)]);
+      const isCycle = starts[component + 1]! - starts[component]! > 1 || needsItself[first] === 1;
+      if (isCycle)
+        this.answerCycle([...targets.subarray(starts[component]!, starts[component + 1]!)]);
       else this.answerPackage(first);
     }
   }
@@ -233,20 +235,20 @@ export class Settlement {
       if (!this.needsOf.has(release)) this.activate(release, this.needsFor(release));
   }
 
-  private answerCircle(members: readonly number[]): void {
+  private answerCycle(members: readonly number[]): void {
     const known = new Map<number, readonly (Demand | null)[]>();
     for (const release of members.flatMap((member) => this.copiesOf(member))) {
       known.set(release, this.needsOf.get(release)!);
       this.deactivate(release);
     }
-    const circle = new CircleAnswers(
+    const cycle = new CycleAnswers(
       this.catalog,
       members,
       (member) => this.demandsOn[member]!,
       (release) => known.get(release) ?? this.needsFor(release),
       (demands) => this.choose(demands),
     );
-    for (const [release, demands] of circle.answer()) this.activate(release, demands);
+    for (const [release, demands] of cycle.answer()) this.activate(release, demands);
     // Activating asked for this turn again, but the demands inside are answered.
     this.queue.skip(this.turnOf(members[0]!));
   }
@@ -293,7 +295,7 @@ export class Settlement {
 
   /** Owners before what they need: the components of high number first. */
   private turnOf(packageNumber: number): number {
-    const { of, members } = this.catalog.circles;
+    const { of, members } = this.catalog.components;
     return members.starts.length - 2 - of[packageNumber]!;
   }
 }

@@ -19,8 +19,8 @@ export class Catalog {
   readonly neededPackage: Uint32Array;
   /** Packages that releases name and of which there is no record, sorted; then nothing can be resolved. */
   readonly missing: readonly string[];
-  /** Packages in circles: a component needs only itself and components of lower number. */
-  readonly circles: Components;
+  /** Packages in cycles: a component needs only itself and components of lower number. */
+  readonly components: Components;
   /** Does any release of the package need the package itself? */
   readonly needsItself: Uint8Array;
   /** Packages of which any release has peers, ascending. */
@@ -77,7 +77,7 @@ export class Catalog {
     });
     this.packagesWithPeers = [...withPeers];
     this.missing = [...missing].sort();
-    this.circles = strongComponents(linksOf(needed));
+    this.components = strongComponents(linksOf(needed));
   }
 
   record(name: string): PackageRecord | null {

@@ -20,7 +20,7 @@ interface Supplied {
  * what is asked for only grows, and there are finitely many releases to ask.
  *
  * A supply may bring a release that others then join, so that nobody asks for the supply any more. Then
- * all is settled anew and every answer, once given, stays while supplies are added.
+ * all is settled again and every answer, once given, stays while supplies are added.
  * @param fresh makes a settlement of the same requirements
  */
 export function supplyPeers(

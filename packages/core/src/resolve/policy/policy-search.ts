@@ -34,7 +34,7 @@ export class PolicySearch {
     private readonly held: Held,
     private readonly watch: () => void,
   ) {
-    const { starts, targets } = model.catalog.circles.members;
+    const { starts, targets } = model.catalog.components.members;
     for (let component = starts.length - 2; component >= 0; component--) {
       for (const member of targets.subarray(starts[component], starts[component + 1])) {
         if (bound.isRelevant[member] === 1) this.order.push(member);

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** What scans found, by content, and how workspaces stood at their commits. Both can be computed anew. */
+/** What scans found, by content, and how workspaces stood at their commits. Both can be computed again. */
 export class Findings1763942400000 implements MigrationInterface {
   name = 'Findings1763942400000';
 

@@ -74,7 +74,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{slug}/sheet": {
+    "/api/workspaces/{slug}/alignment": {
         parameters: {
             query?: never;
             header?: never;
@@ -82,7 +82,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every package that a project requires or that has a copy */
-        get: operations["readSheet"];
+        get: operations["readAlignment"];
         put?: never;
         post?: never;
         delete?: never;
@@ -99,7 +99,7 @@ export interface paths {
             cookie?: never;
         };
         /** One package: all that projects and copies ask of it */
-        get: operations["readBench"];
+        get: operations["readPackagePanel"];
         put?: never;
         post?: never;
         delete?: never;
@@ -142,15 +142,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{slug}/move-in": {
+    "/api/workspaces/{slug}/centralise": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** What could move out of the manifests into the shared file */
-        get: operations["readMoveIn"];
+        /** Versions that could be centralised: agreed on once in the shared file */
+        get: operations["readCentralising"];
         put?: never;
         post?: never;
         delete?: never;
@@ -159,7 +159,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{slug}/drafts/{id}/move-in": {
+    "/api/workspaces/{slug}/drafts/{id}/centralise": {
         parameters: {
             query?: never;
             header?: never;
@@ -168,8 +168,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add the edits that move chosen lines in */
-        post: operations["moveIn"];
+        /** Add the edits that centralise chosen versions */
+        post: operations["centralise"];
         delete?: never;
         options?: never;
         head?: never;
@@ -332,7 +332,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{slug}/drafts/{id}/ways-out": {
+    "/api/workspaces/{slug}/drafts/{id}/suggested-fixes": {
         parameters: {
             query?: never;
             header?: never;
@@ -340,7 +340,7 @@ export interface paths {
             cookie?: never;
         };
         /** For a draft without an answer: the smallest changes that would give one */
-        get: operations["waysOut"];
+        get: operations["suggestedFixes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -519,7 +519,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{slug}/findings/closing": {
+    "/api/workspaces/{slug}/findings/clearing": {
         parameters: {
             query?: never;
             header?: never;
@@ -527,7 +527,7 @@ export interface paths {
             cookie?: never;
         };
         /** The edits that clear all that can be cleared, and why the rest stays */
-        get: operations["closeBooks"];
+        get: operations["clearEverything"];
         put?: never;
         post?: never;
         delete?: never;
@@ -681,7 +681,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What edits would come to; keeps nothing */
+        /** The effect of edits; keeps nothing */
         post: operations["whatIf"];
         delete?: never;
         options?: never;
@@ -860,7 +860,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{slug}/lock/mend": {
+    "/api/workspaces/{slug}/lock/repair": {
         parameters: {
             query?: never;
             header?: never;
@@ -870,7 +870,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begin a draft that makes the lockfile consistent with the fewest changes */
-        post: operations["mend"];
+        post: operations["repairLockfile"];
         delete?: never;
         options?: never;
         head?: never;
@@ -903,7 +903,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What merging a branch comes to: its conflicts, or the files and the lockfile */
+        /** The result of merging a branch: its conflicts, or the files and the lockfile */
         post: operations["previewMerge"];
         delete?: never;
         options?: never;
@@ -962,7 +962,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/workspaces/{slug}/roll-call": {
+    "/api/workspaces/{slug}/machines": {
         parameters: {
             query?: never;
             header?: never;
@@ -970,7 +970,7 @@ export interface paths {
             cookie?: never;
         };
         /** Which machines and build runs stand on which lockfile */
-        get: operations["readRollCall"];
+        get: operations["readMachines"];
         put?: never;
         post?: never;
         delete?: never;
@@ -988,7 +988,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Answer the roll call */
+        /** Report the lockfile of a machine or a build run */
         post: operations["report"];
         delete?: never;
         options?: never;
@@ -1097,7 +1097,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Change somebody's role, or bar them; a barred account's sessions end */
+        /** Change somebody's role, or disable their account; a disabled account's sessions end */
         patch: operations["changeAccount"];
         trace?: never;
     };
@@ -1292,7 +1292,7 @@ export interface components {
             repositoryTrouble: string | null;
             projects: number;
             /** @description Packages that two or more projects require */
-            sheetRows: number;
+            alignmentRows: number;
             outOfLine: number;
             /** @description Packages that something is agreed on for */
             agreed: number;
@@ -1337,7 +1337,7 @@ export interface components {
             newest: string;
             releases: number;
         };
-        SheetCellDto: {
+        AlignmentCellDto: {
             /** @description Index among the projects */
             project: number;
             /** @enum {string} */
@@ -1347,7 +1347,7 @@ export interface components {
             standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
             isOff: boolean;
         };
-        SheetRowDto: {
+        AlignmentRowDto: {
             name: string;
             summary: string;
             /** @description Lockstep set */
@@ -1364,12 +1364,12 @@ export interface components {
             exceptions: number;
             /** @description How far the lowest in use is behind */
             behind: components["schemas"]["BehindDto"] | null;
-            cells: components["schemas"]["SheetCellDto"][];
+            cells: components["schemas"]["AlignmentCellDto"][];
         };
-        SheetDto: {
+        AlignmentDto: {
             commit: string;
             projects: components["schemas"]["ProjectNameDto"][];
-            rows: components["schemas"]["SheetRowDto"][];
+            rows: components["schemas"]["AlignmentRowDto"][];
         };
         ExceptionDto: {
             reason: string;
@@ -1377,7 +1377,7 @@ export interface components {
             /** Format: date */
             until: string;
         };
-        BenchRequirementDto: {
+        PanelRequirementDto: {
             folder: string;
             project: string;
             /** @enum {string} */
@@ -1396,7 +1396,7 @@ export interface components {
             exception: components["schemas"]["ExceptionDto"] | null;
             place: components["schemas"]["PlaceDto"];
         };
-        BenchDemandDto: {
+        PanelDemandDto: {
             /** @description The copy that asks, name and version */
             owner: string;
             range: string;
@@ -1405,14 +1405,14 @@ export interface components {
             /** @description The version that the lockfile answers */
             copy: string | null;
         };
-        BenchDto: {
+        PackagePanelDto: {
             commit: string;
             /** @description Changes whenever the model of /model does */
             modelKey: string;
-            row: components["schemas"]["SheetRowDto"];
-            requirements: components["schemas"]["BenchRequirementDto"][];
+            row: components["schemas"]["AlignmentRowDto"];
+            requirements: components["schemas"]["PanelRequirementDto"][];
             /** @description What copies in the lockfile ask of it */
-            demands: components["schemas"]["BenchDemandDto"][];
+            demands: components["schemas"]["PanelDemandDto"][];
         };
         CopyNameDto: {
             name: string;
@@ -1562,7 +1562,7 @@ export interface components {
             platform: components["schemas"]["OfferDto"][];
             targets: string[];
         };
-        MoveInMoveDto: {
+        CentralisingMoveDto: {
             /** @description Folder */
             project: string;
             /** @enum {string} */
@@ -1573,33 +1573,33 @@ export interface components {
             /** @enum {string} */
             step: "none" | "prerelease" | "patch" | "minor" | "major";
         };
-        MoveInChoiceDto: {
+        CentralisingChoiceDto: {
             range: string;
             /** @description Folders of projects that write just this */
             takes: string[];
-            moves: components["schemas"]["MoveInMoveDto"][];
+            moves: components["schemas"]["CentralisingMoveDto"][];
             /** @description Every copy stays as it is */
             isStill: boolean;
         };
-        MoveInLineDto: {
+        CentralisingLineDto: {
             package: string;
             /** @description Suggested lockstep set */
             set: string | null;
             /** @description What is agreed on already */
             agreed: string | null;
             /** @description The best first */
-            choices: components["schemas"]["MoveInChoiceDto"][];
+            choices: components["schemas"]["CentralisingChoiceDto"][];
         };
-        MoveInDto: {
+        CentralisingDto: {
             commit: string;
-            lines: components["schemas"]["MoveInLineDto"][];
+            lines: components["schemas"]["CentralisingLineDto"][];
             sets: components["schemas"]["SetSuggestionDto"][];
         };
         ChosenLineDto: {
             package: string;
             range: string;
         };
-        MoveInChosenDto: {
+        CentralisingChosenDto: {
             lines: components["schemas"]["ChosenLineDto"][];
             /** @description Names of suggested sets to be made */
             sets: string[];
@@ -2061,14 +2061,14 @@ export interface components {
             /** @description Packages to level at what is agreed, or at the newest in use */
             packages: string[];
         };
-        WayOutDto: {
+        SuggestedFixDto: {
             sentence: string;
             edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
         };
-        WaysOutDto: {
+        SuggestedFixesDto: {
             /** @description The requirements without an answer, in words */
             about: string[];
-            ways: components["schemas"]["WayOutDto"][];
+            ways: components["schemas"]["SuggestedFixDto"][];
         };
         PostDto: {
             /** Format: uuid */
@@ -2137,7 +2137,7 @@ export interface components {
         /** @enum {string} */
         FindingKind: "unreadable" | "tampered" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
         /** @enum {string} */
-        Weight: "grave" | "plain" | "light";
+        Severity: "error" | "warning" | "note";
         EvidenceDto: {
             /** @enum {string} */
             kind: "place" | "chain" | "demands";
@@ -2169,7 +2169,7 @@ export interface components {
         FindingDto: {
             id: string;
             kind: components["schemas"]["FindingKind"];
-            weight: components["schemas"]["Weight"];
+            severity: components["schemas"]["Severity"];
             says: string;
             /** @description A project's folder */
             project: string | null;
@@ -2222,7 +2222,7 @@ export interface components {
             /** @description It is cleared too where a person ticks it */
             isPerhaps: boolean;
         };
-        ClosingDto: {
+        ClearingDto: {
             commit: string;
             edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             cleared: string[];
@@ -2241,9 +2241,9 @@ export interface components {
             daysBehind: number;
             /** @description Kinds that there are */
             byKind: components["schemas"]["KindCountDto"][];
-            grave: number;
-            plain: number;
-            light: number;
+            error: number;
+            warning: number;
+            note: number;
         };
         PointDto: {
             projects: number;
@@ -2254,9 +2254,9 @@ export interface components {
             daysBehind: number;
             /** @description Kinds that there are */
             byKind: components["schemas"]["KindCountDto"][];
-            grave: number;
-            plain: number;
-            light: number;
+            error: number;
+            warning: number;
+            note: number;
             commit: string;
             subject: string;
             author: string;
@@ -2298,8 +2298,8 @@ export interface components {
             chains: number;
             count: number;
             isThrough: boolean;
-            /** @description Of projects that require each other in a circle */
-            isInCircle: boolean;
+            /** @description Of projects that require each other in a cycle */
+            isInCycle: boolean;
             leadsTo: number[];
         };
         TraceLinkDto: {
@@ -2328,8 +2328,8 @@ export interface components {
             chains: string | null;
             /** @description Projects from which chains begin */
             projects: number;
-            /** @description Projects that require each other in a circle */
-            circles: string[][];
+            /** @description Projects that require each other in a cycle */
+            cycles: string[][];
         };
         ChainStepDto: {
             id: string;
@@ -2424,16 +2424,16 @@ export interface components {
         };
         WhatIfDto: {
             edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
-            /** @description Look for ways out as well */
-            waysOut?: boolean;
+            /** @description Look for suggested fixes as well */
+            suggestedFixes?: boolean;
         };
         WhatIfAnswerDto: {
             commit: string;
             evaluation: components["schemas"]["EvaluationDto"];
             /** @description Why an edit cannot be made */
             problems: string[] | null;
-            waysOut: components["schemas"]["WaysOutDto"][];
-            /** @description Who would require what anew */
+            suggestedFixes: components["schemas"]["SuggestedFixesDto"][];
+            /** @description Who would newly require what */
             gained: components["schemas"]["NamedLinkDto"][];
             /** @description Who would no longer require what */
             lost: components["schemas"]["NamedLinkDto"][];
@@ -2484,7 +2484,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "closing";
+            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing";
             /** @enum {string} */
             state: "waiting" | "running" | "done" | "failed" | "stopped";
             done: number;
@@ -2687,7 +2687,7 @@ export interface components {
             /** @description Copies that this has and the head has not */
             keeps: string[];
         };
-        RollCallLineDto: {
+        MachineLineDto: {
             /** @enum {string} */
             kind: "machine" | "build" | "branch";
             name: string;
@@ -2707,12 +2707,12 @@ export interface components {
             /** @description The answer is old */
             isFaded: boolean;
         };
-        RollCallDto: {
+        MachinesDto: {
             commit: string;
             sum: string | null;
             /** @description The history of the lockfile is known whole */
             isHistoryDone: boolean;
-            lines: components["schemas"]["RollCallLineDto"][];
+            lines: components["schemas"]["MachineLineDto"][];
         };
         NewReportDto: {
             /** @enum {string} */
@@ -3067,7 +3067,7 @@ export interface operations {
             };
         };
     };
-    readSheet: {
+    readAlignment: {
         parameters: {
             query?: never;
             header?: never;
@@ -3083,7 +3083,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetDto"];
+                    "application/json": components["schemas"]["AlignmentDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
@@ -3097,7 +3097,7 @@ export interface operations {
             };
         };
     };
-    readBench: {
+    readPackagePanel: {
         parameters: {
             query?: never;
             header?: never;
@@ -3114,7 +3114,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BenchDto"];
+                    "application/json": components["schemas"]["PackagePanelDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
@@ -3190,7 +3190,7 @@ export interface operations {
             };
         };
     };
-    readMoveIn: {
+    readCentralising: {
         parameters: {
             query?: never;
             header?: never;
@@ -3206,7 +3206,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MoveInDto"];
+                    "application/json": components["schemas"]["CentralisingDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
@@ -3220,7 +3220,7 @@ export interface operations {
             };
         };
     };
-    moveIn: {
+    centralise: {
         parameters: {
             query?: never;
             header?: never;
@@ -3232,7 +3232,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MoveInChosenDto"];
+                "application/json": components["schemas"]["CentralisingChosenDto"];
             };
         };
         responses: {
@@ -3647,7 +3647,7 @@ export interface operations {
             };
         };
     };
-    waysOut: {
+    suggestedFixes: {
         parameters: {
             query?: never;
             header?: never;
@@ -3664,7 +3664,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WaysOutDto"][];
+                    "application/json": components["schemas"]["SuggestedFixesDto"][];
                 };
             };
             /** @description A problem document (RFC 9457) */
@@ -3992,7 +3992,7 @@ export interface operations {
             };
         };
     };
-    closeBooks: {
+    clearEverything: {
         parameters: {
             query?: {
                 /** @description Names of findings that are perhaps so, and that a person has decided to clear */
@@ -4011,7 +4011,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClosingDto"];
+                    "application/json": components["schemas"]["ClearingDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
@@ -4693,7 +4693,7 @@ export interface operations {
             };
         };
     };
-    mend: {
+    repairLockfile: {
         parameters: {
             query?: never;
             header?: never;
@@ -4886,7 +4886,7 @@ export interface operations {
             };
         };
     };
-    readRollCall: {
+    readMachines: {
         parameters: {
             query?: never;
             header?: never;
@@ -4902,7 +4902,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RollCallDto"];
+                    "application/json": components["schemas"]["MachinesDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

@@ -1,0 +1,51 @@
+import { Controller, Get, Param, Res } from '@nestjs/common';
+import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { KeptAnswers } from '../kept-answers.js';
+import { ApiProblems } from '../problems/api-problems.js';
+import { Needs } from '../team/capability.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { PackagePanelDto, AlignmentDto } from './alignment.dto.js';
+import { AlignmentService } from './alignment.service.js';
+
+@ApiTags('alignment')
+@ApiProblems()
+@Needs('read')
+@Controller('workspaces/:slug')
+export class AlignmentController {
+  private readonly answers = new KeptAnswers();
+
+  constructor(
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    private readonly alignment: AlignmentService,
+  ) {}
+
+  @Get('alignment')
+  @ApiOperation({
+    operationId: 'readAlignment',
+    summary: 'Every package that a project requires or that has a copy',
+  })
+  @ApiOkResponse({ type: AlignmentDto })
+  async whole(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
+    const snapshot = await this.snapshots.read(await this.workspaces.lookedAt(slug));
+    this.answers.send(response, snapshot.base, 'alignment', () => this.alignment.whole(snapshot));
+  }
+
+  @Get('packages/:name')
+  @ApiOperation({
+    operationId: 'readPackagePanel',
+    summary: 'One package: all that projects and copies ask of it',
+  })
+  @ApiOkResponse({ type: PackagePanelDto })
+  async packagePanel(
+    @Param('slug') slug: string,
+    @Param('name') name: string,
+  ): Promise<PackagePanelDto> {
+    return this.alignment.packagePanel(
+      await this.snapshots.read(await this.workspaces.lookedAt(slug)),
+      name,
+    );
+  }
+}

@@ -1,0 +1,66 @@
+import { Injectable } from '@nestjs/common';
+import {
+  ReleaseTerms,
+  releaseTermsOf,
+  AnswerIndex,
+  copyDemands,
+  policyOf,
+  requirementsOn,
+  alignmentRow,
+  standRequirements,
+} from '@deep-ledger/core';
+import { Problem } from '../problems/problem.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { PackagePanelDto, AlignmentDto } from './alignment.dto.js';
+import { toPanelDemand, toPanelRequirement, toRow } from './alignment.mapper.js';
+
+@Injectable()
+export class AlignmentService {
+  whole(snapshot: Snapshot): AlignmentDto {
+    const { head, base } = snapshot;
+    const indices = projectIndices(snapshot);
+    return {
+      commit: head.commit,
+      projects: (base.workspace?.projects ?? []).map(({ folder, name }) => ({ folder, name })),
+      rows: base.rows.map((row) => toRow(row, indices)),
+    };
+  }
+
+  /**
+   * One package in its panel: all that is asked of it.
+   * @throws Problem PACKAGE_UNKNOWN
+   */
+  packagePanel(snapshot: Snapshot, name: string): PackagePanelDto {
+    const { base, head } = snapshot;
+    const { workspace, records, lock, today } = base;
+    const answers = new AnswerIndex(lock?.resolution ?? null, name);
+    const requirements = workspace === null ? [] : requirementsOn(workspace, name);
+    if (workspace === null || (requirements.length === 0 && answers.copiesOf(name).length === 0)) {
+      throw new Problem(
+        'PACKAGE_UNKNOWN',
+        404,
+        'Not required here',
+        `Neither a project of this workspace nor a copy in its lockfile requires ${name}.`,
+      );
+    }
+    const standing = standRequirements(workspace, requirements, answers, today);
+    const record = records.get(name) ?? null;
+    const terms = new ReleaseTerms(releaseTermsOf(workspace), today);
+    const row = alignmentRow(workspace, name, record, standing, answers, terms);
+    const onRail = new Set(row.releases.map(({ version }) => version));
+    const releases = (record?.releases ?? []).filter(({ text }) => onRail.has(text));
+    return {
+      commit: head.commit,
+      modelKey: [head.commit, today, snapshot.registry.revision, records.size].join(' '),
+      row: toRow(row, projectIndices(snapshot)),
+      requirements: standing.map((one) => toPanelRequirement(base, releases, one)),
+      demands: copyDemands(lock?.resolution ?? null, name).map((demand) =>
+        toPanelDemand(demand, releases, policyOf(workspace.policy, name).prereleases),
+      ),
+    };
+  }
+}
+
+function projectIndices({ base: { workspace } }: Snapshot): ReadonlyMap<string, number> {
+  return new Map((workspace?.projects ?? []).map(({ folder }, i) => [folder, i]));
+}

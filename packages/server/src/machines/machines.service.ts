@@ -1,0 +1,151 @@
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { LessThan, MoreThan, type Repository } from 'typeorm';
+import { LOCK_FILE, lockSum } from '@deep-ledger/core';
+import { Clock } from '../clock.js';
+import { GitHistory } from '../git/git-history.js';
+import { GitService } from '../git/git.service.js';
+import type { LockCommitEntity } from '../lock/lock-commit.entity.js';
+import type { Actor } from '../team/actor.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { ReportEntity } from './report.entity.js';
+import type { NewReportDto, MachineLineDto, StandDto } from './machines.dto.js';
+
+const DAY_MS = 86_400_000;
+/** An answer this old counts for little. */
+const FADES_MS = 7 * DAY_MS;
+/** One this old is no longer told. */
+const GONE_MS = 30 * DAY_MS;
+const MOST_NAMES = 20;
+const MOST_BRANCHES = 50;
+
+/** Who stands on which lockfile. */
+@Injectable()
+export class MachinesService {
+  constructor(
+    @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
+    private readonly git: GitService,
+    private readonly history: GitHistory,
+    private readonly clock: Clock,
+  ) {}
+
+  /** Takes an answer in place of the one before. */
+  async take({ id }: WorkspaceEntity, body: NewReportDto, actor: Actor): Promise<void> {
+    const now = this.clock.now();
+    await this.reports.query(
+      `INSERT INTO "report" ("workspace_id", "kind", "name", "branch", "commit", "lock_sum",
+         "installed_sum", "reported_by", "at", "since")
+       VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $9)
+       ON CONFLICT ("workspace_id", "kind", "name") DO UPDATE SET
+         "branch" = $4, "commit" = $5, "lock_sum" = $6, "installed_sum" = $7, "reported_by" = $8,
+         "at" = $9,
+         "since" = CASE WHEN "report"."lock_sum" = $6
+           AND "report"."installed_sum" IS NOT DISTINCT FROM $7 THEN "report"."since" ELSE $9 END`,
+      [
+        id,
+        body.kind,
+        body.name.trim(),
+        body.branch ?? null,
+        body.commit ?? null,
+        body.lockSum,
+        body.installedSum ?? null,
+        actor.name,
+        now,
+      ],
+    );
+    await this.reports.delete({ workspaceId: id, at: LessThan(this.before(GONE_MS)) });
+  }
+
+  /** @param commits that changed the lockfile, oldest first */
+  async lines(
+    { id }: WorkspaceEntity,
+    sum: string | null,
+    commits: readonly LockCommitEntity[],
+  ): Promise<MachineLineDto[]> {
+    const found = await this.reports.find({
+      where: { workspaceId: id, at: MoreThan(this.before(GONE_MS)) },
+      order: { kind: 'ASC', name: 'ASC' },
+    });
+    const faded = this.before(FADES_MS);
+    return found.map((report) => ({
+      kind: report.kind,
+      name: report.name,
+      branch: report.branch,
+      lock: standOf(report.lockSum, sum, commits),
+      installed: report.installedSum === null ? null : standOf(report.installedSum, sum, commits),
+      reportedBy: report.reportedBy,
+      at: report.at.toISOString(),
+      since: report.since.toISOString(),
+      isFaded: report.at < faded,
+    }));
+  }
+
+  /** Where the other branches stand, by their own lockfiles. */
+  async branches(
+    { id, branch }: WorkspaceEntity,
+    sum: string | null,
+    commits: readonly LockCommitEntity[],
+  ): Promise<MachineLineDto[]> {
+    const names = (await this.git.branches(id)).filter((name) => name !== branch);
+    const old = this.before(GONE_MS);
+    const lines = await Promise.all(
+      names.slice(0, MOST_BRANCHES).map(async (name): Promise<MachineLineDto[]> => {
+        const { commit, at, author } = await this.history.commitOf(id, name);
+        const text = await this.history.readFile(id, commit, LOCK_FILE);
+        if (text === null) return [];
+        return [
+          {
+            kind: 'branch',
+            name,
+            branch: name,
+            lock: standOf(lockSum(text), sum, commits),
+            installed: null,
+            reportedBy: author,
+            at,
+            since: at,
+            isFaded: new Date(at) < old,
+          },
+        ];
+      }),
+    );
+    return lines.flat();
+  }
+
+  private before(ms: number): Date {
+    return new Date(this.clock.now().getTime() - ms);
+  }
+}
+
+/** Where a sum stands in the branch's history, and which copies have come and gone since. */
+export function standOf(
+  sum: string,
+  head: string | null,
+  commits: readonly LockCommitEntity[],
+): StandDto {
+  const at = commits.findLastIndex((one) => one.sum === sum);
+  if (sum === head)
+    return {
+      sum,
+      state: 'here',
+      commit: commits[at]?.commit ?? null,
+      behind: 0,
+      lacks: [],
+      keeps: [],
+    };
+  if (at < 0) return { sum, state: 'elsewhere', commit: null, behind: 0, lacks: [], keeps: [] };
+  const later = commits.slice(at + 1);
+  const lacks = new Set<string>();
+  const keeps = new Set<string>();
+  for (const { entered, left } of later) {
+    for (const name of left) if (!lacks.delete(name)) keeps.add(name);
+    for (const name of entered) if (!keeps.delete(name)) lacks.add(name);
+  }
+  return {
+    sum,
+    state: 'behind',
+    commit: commits[at]!.commit,
+    behind: later.length,
+    lacks: [...lacks].sort().slice(0, MOST_NAMES),
+    keeps: [...keeps].sort().slice(0, MOST_NAMES),
+  };
+}

@@ -1,0 +1,113 @@
+import { memo } from 'react';
+import type { AlignmentRow } from '../api/client';
+import { Off } from '../parts/Off';
+import { count } from '../parts/words';
+import { Rail } from './Rail';
+
+/** A row's figures with the draft in hand. */
+export interface RowAfter {
+  readonly agreed: string | null;
+  readonly off: number;
+  readonly copies: number;
+}
+
+interface Props {
+  readonly row: AlignmentRow;
+  readonly after: RowAfter | undefined;
+  /** Where it stands below the table's head. */
+  readonly top: number;
+  readonly isBanded: boolean;
+  readonly isOpen: boolean;
+  readonly isSelected: boolean;
+}
+
+/** The columns of a line: box, package, agreed, spread, used by, off, copies. */
+export const LINE =
+  'grid grid-cols-[30px_minmax(0,1fr)_86px_58px_62px] items-center fold:grid-cols-[30px_150px_112px_minmax(0,1fr)_64px_76px_76px]';
+
+/** One package as it stands; the table listens for it. */
+export const AlignmentLine = memo(function AlignmentLine({
+  row,
+  after,
+  top,
+  isBanded,
+  isOpen,
+  isSelected,
+}: Props) {
+  const { name, summary, agreed, usedBy, off, copies, exceptions } = row;
+  const ground = isOpen ? 'bg-agreed-wash' : isBanded ? 'bg-bar' : '';
+  return (
+    <tr
+      data-package={name}
+      tabIndex={0}
+      aria-expanded={isOpen}
+      aria-controls={isOpen ? `panel-${name}` : undefined}
+      role="row"
+      style={{ transform: `translateY(${top}px)` }}
+      className={`${LINE} absolute h-[34px] w-full cursor-pointer border-b [contain:content] ${isOpen ? 'border-transparent' : 'border-rule'} ${ground} focus-visible:outline-offset-[-2px]`}
+    >
+      <td role="cell" className="pl-2">
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          className="accent-agreed align-middle"
+          aria-label={`Select ${name}`}
+          checked={isSelected}
+          readOnly
+        />
+      </td>
+      <th role="rowheader" title={summary} className="truncate px-2 text-left font-semibold">
+        {name}
+      </th>
+      <td role="cell" className="px-2 font-mono text-[13px] whitespace-nowrap">
+        <Agreed agreed={agreed} isLevel={off === 0} after={after?.agreed} />
+        {exceptions > 0 && (
+          <sup className="ml-0.5 text-ink-2" title={`${count(exceptions, 'project')} by exception`}>
+            †
+          </sup>
+        )}
+      </td>
+      <td role="cell" className="px-2 max-fold:hidden">
+        <Rail row={row} />
+      </td>
+      <td role="cell" className="px-2 text-right font-mono text-[13px] max-fold:hidden">
+        {usedBy}
+      </td>
+      <td role="cell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
+        <Off count={off} />
+        {after !== undefined && after.off !== off && (
+          <span className="pencilled ml-1">{after.off === 0 ? '–' : `(${after.off})`}</span>
+        )}
+      </td>
+      <td role="cell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
+        {copies}
+        {after !== undefined && after.copies !== copies && (
+          <span className="pencilled ml-1">{after.copies}</span>
+        )}
+      </td>
+    </tr>
+  );
+});
+
+function Agreed({
+  agreed,
+  isLevel,
+  after,
+}: {
+  readonly agreed: string | null;
+  readonly isLevel: boolean;
+  readonly after: string | null | undefined;
+}) {
+  if (after !== undefined && after !== null && after !== agreed) {
+    return (
+      <span
+        className="pencilled"
+        title={agreed === null ? 'newly agreed, in pencil' : `now ${agreed}`}
+      >
+        {after}
+      </span>
+    );
+  }
+  if (agreed === null) return <span className="text-ink-3 italic">none yet</span>;
+  return <span className={isLevel ? 'level' : ''}>{agreed}</span>;
+}

@@ -1,0 +1,273 @@
+import { lazy, Suspense, useRef, useState } from 'react';
+import { useLocation, useNavigationType, useOutletContext, useSearchParams } from 'react-router';
+import type { ProjectName, AlignmentRow } from '../api/client';
+import { useDraft } from '../draft/useDraft';
+import { isTyping } from '../frame/is-typing';
+import { PageHead } from '../frame/PageHead';
+import { useChangeAddress } from '../frame/useChangeAddress';
+import { useWindowKey } from '../frame/useWindowKey';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Choice } from '../parts/Choice';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { SelectField } from '../parts/SelectField';
+import { count } from '../parts/words';
+import { SaveLink } from '../parts/SaveLink';
+import { Selection } from './Selection';
+import { AlignmentTable } from './AlignmentTable';
+import { alignmentCsv } from './alignment-csv';
+import {
+  groupRows,
+  isInScope,
+  alignmentView,
+  viewRows,
+  type AlignmentView,
+  type Sort,
+} from './alignment-view';
+import { useAlignment } from './useAlignment';
+
+const AlignmentGrid = lazy(() =>
+  import('./AlignmentGrid').then((module) => ({ default: module.AlignmentGrid })),
+);
+
+const NO_ROWS: readonly AlignmentRow[] = [];
+const NO_PROJECTS: readonly ProjectName[] = [];
+
+/** Which shared packages are out of line, how far, and what would level them. */
+export function AlignmentPage() {
+  const location = useLocation();
+  const way = useNavigationType();
+  const [arrival, setArrival] = useState(location.key);
+  // What is typed and selected here is written to the address in place; whoever arrives brings an address to begin from.
+  if (way !== 'REPLACE' && location.key !== arrival) setArrival(location.key);
+  return <AlignmentFrom key={arrival} />;
+}
+
+function AlignmentFrom() {
+  const { slug, state, draftId } = useOutletContext<FrameContext>();
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
+  const alignment = useAlignment(slug, state?.head.commit);
+  const draft = useDraft(slug, draftId, state?.head.commit);
+  const search = useRef<HTMLInputElement>(null);
+  const inAddress = alignmentView(params);
+  // Field and selection are ahead of the address: keys come faster than it changes.
+  const [query, setQuery] = useState(inAddress.query);
+  const view = { ...inAddress, query };
+  const rows = alignment.data?.rows ?? NO_ROWS;
+  const projects = alignment.data?.projects ?? NO_PROJECTS;
+  const [selected, setSelected] = useState<ReadonlySet<string>>(
+    () => new Set((params.get('sel') ?? '').split(',').filter(Boolean)),
+  );
+
+  const find = (text: string): void => {
+    setQuery(text);
+    change({ q: text });
+  };
+  const select = (names: readonly string[], isSelected: boolean): void => {
+    const rest = [...selected].filter((name) => !names.includes(name));
+    const next = isSelected ? [...rest, ...names] : rest;
+    setSelected(new Set(next));
+    change({ sel: next.join(',') });
+  };
+
+  useWindowKey((event) => {
+    if (event.key !== '/' || isTyping(event.target)) return;
+    event.preventDefault();
+    search.current?.focus();
+  });
+
+  const shown = viewRows(rows, projects, view);
+  const clear = (): void => {
+    setQuery('');
+    change({ q: null, show: null, project: null, set: null });
+  };
+  return (
+    <>
+      <PageHead title="Alignment" state={state}>
+        {alignment.data === undefined ? (
+          'Reading the workspace.'
+        ) : (
+          <Heading rows={rows} view={view} />
+        )}
+      </PageHead>
+      <div className="flex flex-wrap items-center gap-2 pb-2">
+        <input
+          ref={search}
+          type="search"
+          value={query}
+          onChange={(event) => find(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Escape') {
+              find('');
+              event.currentTarget.blur();
+            }
+          }}
+          placeholder="Find a package"
+          aria-label="Find a package"
+          className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
+        />
+        <Choices rows={rows} view={view} onChange={change} />
+        <span className="ml-auto text-sm max-fold:hidden">
+          <SaveLink name={`${slug}-alignment.csv`} text={() => alignmentCsv(shown)}>
+            save as CSV
+          </SaveLink>
+        </span>
+      </div>
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
+        <Filters rows={rows} projects={projects} view={view} onChange={change} />
+      </div>
+      {alignment.isError && (
+        <ErrorNotice error={alignment.error} onRetry={() => void alignment.refetch()} />
+      )}
+      {selected.size > 0 && (
+        <Selection rows={rows} selected={selected} onClear={() => select([...selected], false)} />
+      )}
+      {view.view === 'grid' ? (
+        <Suspense fallback={<p className="text-ink-2">Opening the grid.</p>}>
+          <AlignmentGrid
+            rows={shown}
+            projects={projects}
+            only={view.project}
+            draft={draft.data}
+            isFiltered={rows.length > 0}
+            onClear={clear}
+          />
+        </Suspense>
+      ) : (
+        <AlignmentTable
+          groups={groupRows(shown, view.sort)}
+          after={new Map(draft.data?.evaluation.consequences?.rows.map((row) => [row.name, row]))}
+          open={params.get('open')}
+          selected={selected}
+          isLoading={alignment.isPending && !alignment.isError}
+          isFiltered={rows.length > 0}
+          onOpen={(name) => change({ open: name, at: null })}
+          onSelect={select}
+          onClear={clear}
+        />
+      )}
+    </>
+  );
+}
+
+const SUBJECTS = {
+  shared: 'required by two or more projects',
+  direct: 'required by a project',
+  all: 'required or in the lockfile',
+} as const;
+
+function Heading({
+  rows,
+  view,
+}: {
+  readonly rows: readonly AlignmentRow[];
+  readonly view: AlignmentView;
+}) {
+  const scoped = rows.filter((row) => isInScope(row, view.scope));
+  const out = scoped.filter(({ off }) => off > 0).length;
+  return (
+    <>
+      {count(scoped.length, 'package')} {scoped.length === 1 ? 'is' : 'are'} {SUBJECTS[view.scope]}.{' '}
+      {out === 0 ? (
+        <span className="level text-agreed">All are level.</span>
+      ) : (
+        <span className="text-off">
+          {out} {out === 1 ? 'is' : 'are'} out of line.
+        </span>
+      )}
+    </>
+  );
+}
+
+interface ControlProps {
+  readonly rows: readonly AlignmentRow[];
+  readonly view: AlignmentView;
+  readonly onChange: (values: Readonly<Record<string, string | null>>) => void;
+}
+
+function Choices({ rows, view, onChange }: ControlProps) {
+  const scoped = rows.filter((row) => isInScope(row, view.scope));
+  const out = scoped.filter(({ off }) => off > 0).length;
+  return (
+    <>
+      <Choice
+        label="Which packages"
+        value={view.show}
+        onChange={(value) => onChange({ show: value === 'all' ? null : value })}
+        options={[
+          { value: 'all', text: `All ${scoped.length}` },
+          { value: 'out', text: `Out of line ${out}` },
+          { value: 'level', text: `In line ${scoped.length - out}` },
+        ]}
+      />
+      <Choice
+        label="Rails or grid"
+        value={view.view}
+        onChange={(value) => onChange({ view: value === 'rails' ? null : value, open: null })}
+        options={[
+          { value: 'rails', text: 'Rails' },
+          { value: 'grid', text: 'Grid' },
+        ]}
+      />
+    </>
+  );
+}
+
+const SORT_TEXTS: Readonly<Record<Sort, string>> = {
+  off: 'most off first',
+  copies: 'most copies first',
+  behind: 'furthest behind first',
+  use: 'most used first',
+  name: 'by name',
+  set: 'by set',
+};
+
+function Filters({
+  rows,
+  projects,
+  view,
+  onChange,
+}: ControlProps & { readonly projects: readonly ProjectName[] }) {
+  const sets = [...new Set(rows.flatMap(({ set }) => set ?? []))].sort();
+  return (
+    <>
+      <SelectField
+        isInLine
+        label="Packages"
+        value={view.scope}
+        onChange={(value) => onChange({ scope: value === 'shared' ? null : value })}
+        options={[
+          { value: 'shared', text: 'of two or more projects' },
+          { value: 'direct', text: 'of any project' },
+          { value: 'all', text: 'all with a copy' },
+        ]}
+      />
+      <SelectField
+        isInLine
+        label="Project"
+        value={view.project}
+        onChange={(value) => onChange({ project: value })}
+        options={[
+          { value: '', text: 'any' },
+          ...projects.map(({ folder, name }) => ({ value: folder, text: name })),
+        ]}
+      />
+      {sets.length > 0 && (
+        <SelectField
+          isInLine
+          label="Set"
+          value={view.set}
+          onChange={(value) => onChange({ set: value })}
+          options={[{ value: '', text: 'any' }, ...sets.map((set) => ({ value: set, text: set }))]}
+        />
+      )}
+      <SelectField
+        isInLine
+        label="Order"
+        value={view.sort}
+        onChange={(value) => onChange({ sort: value === 'off' ? null : value })}
+        options={Object.entries(SORT_TEXTS).map(([value, text]) => ({ value, text }))}
+      />
+    </>
+  );
+}

@@ -1,0 +1,28 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { answer, api } from '../api/client';
+
+/** Alignment at a commit; the one before stays visible while the next is read. */
+export function useAlignment(slug: string, commit: string | undefined) {
+  return useQuery({
+    queryKey: ['alignment', slug, commit],
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}/alignment', { params: { path: { slug } }, signal })),
+    enabled: commit !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** One package in its panel: all that is asked of it. */
+export function usePackagePanel(slug: string, name: string, commit: string | undefined) {
+  return useQuery({
+    queryKey: ['panel', slug, name, commit],
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/packages/{name}', {
+          params: { path: { slug, name } },
+          signal,
+        }),
+      ),
+    placeholderData: keepPreviousData,
+  });
+}

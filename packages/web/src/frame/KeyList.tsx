@@ -1,0 +1,43 @@
+import { useState } from 'react';
+import { Dialog } from '../parts/Dialog';
+import { isTyping } from './is-typing';
+import { useWindowKey } from './useWindowKey';
+
+const KEYS = [
+  ['Ctrl K', 'go to a package, a project, a page or an action'],
+  ['/', 'find a package'],
+  ['↑ ↓', 'walk the rows'],
+  ['Enter', 'open the row; in the package panel, pencil the version in'],
+  ['Space', 'select the row'],
+  ['← →', 'in the package panel, older and newer version; with Shift, every release'],
+  ['← ↑ ↓ →', 'in the grid, walk the cells; Enter says why'],
+  ['+ − 0', 'on a trace, closer, further and all of it; arrow keys move it'],
+  ['P', 'on a trace, put what was tried into the draft'],
+  ['Ctrl Z', 'undo in the draft in hand; with Shift, do it again'],
+  ['Esc', 'step back'],
+  ['?', 'this list of keys'],
+] as const;
+
+export function KeyList() {
+  const [isOpen, setOpen] = useState(false);
+  useWindowKey((event) => {
+    if (event.key === '?' && !isTyping(event.target)) setOpen(true);
+  });
+  return (
+    <Dialog
+      open={isOpen}
+      onClose={() => setOpen(false)}
+      title="Keys"
+      about="Everything can be reached without a pointer."
+    >
+      <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
+        {KEYS.map(([key, text]) => (
+          <div key={key} className="contents">
+            <dt className="font-mono font-semibold">{key}</dt>
+            <dd>{text}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}
