@@ -11,7 +11,7 @@ async function picture(page: Page, name: string): Promise<void> {
 }
 
 /** Machines and build runs at several commits of the demo. */
-async function answerTheRoll(request: APIRequestContext): Promise<void> {
+async function reportMachines(request: APIRequestContext): Promise<void> {
   const answer = await request.get('/api/workspaces/brindlepeak/lock');
   const { commits } = (await answer.json()) as { commits: { sum: string }[] };
   const at = (i: number): string => commits.at(i)!.sum;
@@ -69,7 +69,7 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByText('The lockfile after it')).toBeVisible();
   await picture(page, 'merge-branches');
 
-  await answerTheRoll(request);
+  await reportMachines(request);
   await page.goto('/w/brindlepeak/machines');
   await expect(page.getByText('kiosk-image')).toBeVisible();
   await picture(page, 'machines');

@@ -9,6 +9,7 @@ describe('an address that had another name', () => {
     ['/w/inn/move-in', '/w/inn/centralise'],
     ['/w/inn/roll-call', '/w/inn/machines'],
     ['/w/inn/findings?kind=unused&weight=grave', '/w/inn/findings?kind=unused&severity=error'],
+    ['/w/inn/findings?close=yes', '/w/inn/findings?clear=yes'],
     ['/api/workspaces/inn/sheet', '/api/workspaces/inn/alignment'],
     ['/api/workspaces/inn/lock/mend', '/api/workspaces/inn/lock/repair'],
     ['/api/workspaces/inn/drafts/1/ways-out', '/api/workspaces/inn/drafts/1/suggested-fixes'],

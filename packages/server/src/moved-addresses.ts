@@ -43,9 +43,16 @@ export function movedAddress(address: string): string | null {
 
 function movedFilters(query: string): string {
   const params = new URLSearchParams(query);
-  const weight = SEVERITIES.get(params.get('weight') ?? '');
-  if (weight === undefined) return query;
-  params.delete('weight');
-  params.set('severity', weight);
+  const severity = SEVERITIES.get(params.get('weight') ?? '');
+  const isClearing = params.has('close');
+  if (severity === undefined && !isClearing) return query;
+  if (severity !== undefined) {
+    params.delete('weight');
+    params.set('severity', severity);
+  }
+  if (isClearing) {
+    params.delete('close');
+    params.set('clear', 'yes');
+  }
   return `?${params}`;
 }

@@ -20,7 +20,7 @@ export const router = createBrowserRouter([
         element: <WorkspaceFrame />,
         HydrateFallback: () => null,
         children: [
-          { index: true, element: <Navigate to="alignment" replace /> },
+          { index: true, element: <Navigate to="overview" replace /> },
           {
             path: 'overview',
             lazy: async () => ({

@@ -15,13 +15,16 @@ export interface Figures {
   /** Packages that two or more projects require, and those of them that are out of line. */
   readonly shared: number;
   readonly outOfLine: number;
+  /** Requirements of projects on packages from a registry, and those of them that take the agreed version. */
+  readonly requirements: number;
+  readonly taking: number;
   readonly copies: number;
   /** Packages with several copies. */
   readonly several: number;
   /** Median, over the packages that projects require, of the days since the first release that they pass by. */
   readonly daysBehind: number;
   readonly byKind: Readonly<Record<FindingKind, number>>;
-  readonly byWeight: Readonly<Record<Severity, number>>;
+  readonly bySeverity: Readonly<Record<Severity, number>>;
 }
 
 const DAY_MS = 86_400_000;
@@ -29,10 +32,15 @@ const DAY_MS = 86_400_000;
 /** @param findings those that are not muted. O(rows + findings). */
 export function figuresOf(stand: Stand, findings: readonly Finding[]): Figures {
   const shared = stand.rows.filter(isShared);
+  const requirements = (stand.workspace?.projects ?? [])
+    .flatMap((project) => project.requirements)
+    .filter(({ meaning }) => meaning.kind === 'range');
   return {
     projects: stand.workspace?.projects.length ?? 0,
     shared: shared.length,
     outOfLine: shared.filter(({ off }) => off > 0).length,
+    requirements: requirements.length,
+    taking: requirements.filter(({ written }) => written === 'shared').length,
     copies: stand.lock?.resolution?.copies.length ?? 0,
     several: stand.rows.filter(({ copies }) => copies > 1).length,
     daysBehind: median(stand.rows.flatMap((row) => daysBehind(stand, row))),
@@ -40,7 +48,7 @@ export function figuresOf(stand: Stand, findings: readonly Finding[]): Figures {
       FINDING_KINDS,
       findings.map(({ kind }) => kind),
     ),
-    byWeight: count(
+    bySeverity: count(
       SEVERITIES,
       findings.map(({ severity }) => severity),
     ),

@@ -133,6 +133,10 @@ export class FiguresDto {
   @ApiProperty({ type: Number }) projects: number;
   @ApiProperty({ type: Number }) shared: number;
   @ApiProperty({ type: Number }) outOfLine: number;
+  @ApiProperty({ type: Number, description: 'Of projects on packages from a registry' })
+  requirements: number;
+  @ApiProperty({ type: Number, description: 'Requirements that take the agreed version' })
+  taking: number;
   @ApiProperty({ type: Number }) copies: number;
   @ApiProperty({ type: Number }) several: number;
   @ApiProperty({ type: Number }) daysBehind: number;

@@ -20,13 +20,13 @@ import type {
   RemedyDto,
   ScannedDto,
 } from './findings.dto.js';
-import type { BookFindings } from './findings.service.js';
+import type { WorkspaceFindings } from './findings.service.js';
 import type { HistoryState } from './history.service.js';
 import { sinceWhen, type Since } from './since.js';
 
 export function toFindings(
   commit: string,
-  { findings, causes, muted, known }: BookFindings,
+  { findings, causes, muted, known }: WorkspaceFindings,
   remedies: readonly TriedRemedy[],
   { points, isNewestDone, total }: HistoryState,
 ): FindingsDto {
@@ -127,13 +127,13 @@ function whyWords(why: LeftReason): string {
   }
 }
 
-export function toFigures({ byKind, byWeight, ...rest }: Figures): FiguresDto {
+export function toFigures({ byKind, bySeverity, ...rest }: Figures): FiguresDto {
   return {
     ...rest,
     byKind: FINDING_KINDS.map((kind) => ({ kind, count: byKind[kind] ?? 0 })).filter(
       ({ count }) => count > 0,
     ),
-    ...byWeight,
+    ...bySeverity,
   };
 }
 

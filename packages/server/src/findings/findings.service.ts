@@ -13,7 +13,7 @@ import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
 /** All findings of a snapshot. */
-export interface BookFindings extends FoundFindings {
+export interface WorkspaceFindings extends FoundFindings {
   readonly muted: ReadonlyMap<string, MutedLine>;
   readonly known: Known;
 }
@@ -26,7 +26,7 @@ export class FindingsService {
   ) {}
 
   /** Has source scanned where that has not been done. */
-  async of(entity: WorkspaceEntity, snapshot: Snapshot): Promise<BookFindings> {
+  async of(entity: WorkspaceEntity, snapshot: Snapshot): Promise<WorkspaceFindings> {
     const known = await this.known.of(entity, snapshot);
     const found = await this.answers.ask<'findings'>(entity, snapshot, { kind: 'findings' });
     const { workspace, today } = snapshot.base;

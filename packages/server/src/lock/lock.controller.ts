@@ -82,7 +82,7 @@ export class LockController {
     const { base, head } = await this.snapshots.read(entity);
     if (base.lock?.state === 'consistent')
       throw new Problem(
-        'NOTHING_TO_MEND',
+        'NOTHING_TO_REPAIR',
         409,
         'Nothing to repair',
         'The lockfile is consistent: it answers every requirement as it is written.',

@@ -19,12 +19,12 @@ interface Props {
   readonly state: WorkspaceState;
   readonly id: string | null;
   readonly onTake: (id: string | null) => void;
+  readonly onPosted: (post: Post) => void;
 }
 
 /** The draft in hand: what is in pencil, and what would come of it. */
-export function DraftPanel({ slug, state, id, onTake }: Props) {
+export function DraftPanel({ slug, state, id, onTake, onPosted }: Props) {
   const draft = useDraft(slug, id, state.head.commit);
-  const [posted, setPosted] = useState<Post | null>(null);
   const gone = isGone(draft.error);
   const letGo = useEffectEvent(() => onTake(null));
   useEffect(() => {
@@ -32,19 +32,11 @@ export function DraftPanel({ slug, state, id, onTake }: Props) {
   }, [gone]);
   return (
     <div className="flex h-full flex-col gap-3 px-[18px] pt-5 pb-4 max-wide:h-[calc(100%-44px)] max-wide:pt-0">
-      {posted !== null && (
-        <Notice kind="word" title={`Posted to ${posted.branch}`}>
-          <code className="font-mono">{short(posted.commit)}</code> {posted.message.split('\n')[0]}.{' '}
-          <Link className="text-agreed underline" to={`/w/${slug}/journal`}>
-            See the journal
-          </Link>
-        </Notice>
-      )}
       {draft.isError && !gone && (
         <ErrorNotice error={draft.error} onRetry={() => void draft.refetch()} />
       )}
       {draft.data === undefined || gone ? (
-        !draft.isError && <NoDraft isReading={id !== null && !gone} />
+        !draft.isError && <p className="text-sm text-ink-2">Reading the draft.</p>
       ) : (
         <DraftInHand
           slug={slug}
@@ -52,24 +44,11 @@ export function DraftPanel({ slug, state, id, onTake }: Props) {
           draft={draft.data}
           onTake={onTake}
           onPosted={(post) => {
-            setPosted(post);
+            onPosted(post);
             onTake(null);
           }}
         />
       )}
-    </div>
-  );
-}
-
-function NoDraft({ isReading }: { readonly isReading: boolean }) {
-  return (
-    <div>
-      <h2 className="font-serif text-lg font-semibold">{isReading ? 'Draft' : 'No draft'}</h2>
-      <p className="text-sm text-ink-2">
-        {isReading
-          ? 'Reading it.'
-          : 'Nothing is in pencil. Open a package that is out of line, choose a version in its panel, and pencil it in. Nothing is written before you post.'}
-      </p>
     </div>
   );
 }

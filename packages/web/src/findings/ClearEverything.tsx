@@ -31,7 +31,7 @@ export function ClearEverything({ known, onFold }: Props) {
   if (clearing.data === undefined) {
     return (
       <section
-        aria-label="Close the books"
+        aria-label="Clear everything"
         className="mb-4 border-l-[3px] border-agreed bg-leaf p-3"
       >
         <p role="status">
@@ -45,7 +45,10 @@ export function ClearEverything({ known, onFold }: Props) {
   const others = left.filter(({ isPerhaps }) => !isPerhaps);
   const fresh = left.filter(({ finding }) => !known.has(finding)).length;
   return (
-    <section aria-label="Close the books" className="mb-4 border-l-[3px] border-agreed bg-leaf p-3">
+    <section
+      aria-label="Clear everything"
+      className="mb-4 border-l-[3px] border-agreed bg-leaf p-3"
+    >
       <h2 className="font-serif text-lg font-semibold">
         {edits.length === 0
           ? 'Nothing more can be cleared'

@@ -29,7 +29,7 @@ export function FindingsPage() {
   const [most, setMost] = useState(MOST_CAUSES);
   const found = useFindings(slug, state?.head.commit);
   const view = useMemo(() => viewOf(params), [params]);
-  const isClearing = params.get('close') !== null;
+  const isClearing = params.get('clear') !== null;
   const wanted = params.get('finding');
   const causes = useMemo(
     () => (found.data === undefined ? [] : shownCauses(found.data, view)),
@@ -44,8 +44,8 @@ export function FindingsPage() {
       {found.isSuccess && (
         <>
           <div className="flex flex-wrap items-center gap-3 pb-3">
-            <Button onClick={() => change({ close: isClearing ? null : 'yes' })}>
-              Close the books
+            <Button onClick={() => change({ clear: isClearing ? null : 'yes' })}>
+              Clear everything
             </Button>
             <span className="text-sm text-ink-2">{scannedWords(found.data)}</span>
             <span className="ml-auto flex gap-3 text-sm">
@@ -67,7 +67,7 @@ export function FindingsPage() {
           {isClearing && (
             <ClearEverything
               known={new Set(found.data.findings.map(({ id }) => id))}
-              onFold={() => change({ close: null })}
+              onFold={() => change({ clear: null })}
             />
           )}
           {found.data.remedies.length > 0 && !isClearing && (

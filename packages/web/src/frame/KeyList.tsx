@@ -1,6 +1,8 @@
 import { useState } from 'react';
+import { useLocation } from 'react-router';
 import { Dialog } from '../parts/Dialog';
 import { isTyping } from './is-typing';
+import { lineOfPage } from './page-lines';
 import { useWindowKey } from './useWindowKey';
 
 const KEYS = [
@@ -15,11 +17,12 @@ const KEYS = [
   ['P', 'on a trace, put what was tried into the draft'],
   ['Ctrl Z', 'undo in the draft in hand; with Shift, do it again'],
   ['Esc', 'step back'],
-  ['?', 'this list of keys'],
+  ['?', 'what can be done on this page, and this list of keys'],
 ] as const;
 
 export function KeyList() {
   const [isOpen, setOpen] = useState(false);
+  const line = lineOfPage(useLocation().pathname);
   useWindowKey((event) => {
     if (event.key === '?' && !isTyping(event.target)) setOpen(true);
   });
@@ -27,8 +30,8 @@ export function KeyList() {
     <Dialog
       open={isOpen}
       onClose={() => setOpen(false)}
-      title="Keys"
-      about="Everything can be reached without a pointer."
+      title="This page, and its keys"
+      about={line ?? 'Everything can be reached without a pointer.'}
     >
       <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
         {KEYS.map(([key, text]) => (

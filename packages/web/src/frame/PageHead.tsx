@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import type { WorkspaceState } from '../api/client';
+import { FirstVisit } from './FirstVisit';
 import { Stamp } from './Stamp';
 
 interface Props {
@@ -11,12 +12,15 @@ interface Props {
 
 export function PageHead({ title, children, state }: Props) {
   return (
-    <header className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pb-3">
-      <div className="min-w-0 flex-1 basis-[320px]">
-        <h1 className="font-serif text-title font-[650] tracking-[-0.015em]">{title}</h1>
-        <p className="mt-0.5 text-ink-2">{children}</p>
-      </div>
-      {state !== undefined && <Stamp lock={state.lock} />}
-    </header>
+    <>
+      <header className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pb-3">
+        <div className="min-w-0 flex-1 basis-[320px]">
+          <h1 className="font-serif text-title font-[650] tracking-[-0.015em]">{title}</h1>
+          <p className="mt-0.5 text-ink-2">{children}</p>
+        </div>
+        {state !== undefined && <Stamp lock={state.lock} />}
+      </header>
+      <FirstVisit />
+    </>
   );
 }

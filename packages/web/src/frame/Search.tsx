@@ -97,10 +97,10 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
       },
     },
     {
-      key: 'close',
+      key: 'clear',
       name: 'Clear everything',
       more: '',
-      take: () => go('findings', { close: 'yes' }),
+      take: () => go('findings', { clear: 'yes' }),
     },
     {
       key: 'out',

@@ -65,7 +65,7 @@ export function FrontPage() {
             <tr key={slug} className="border-b border-rule align-baseline">
               <td className="px-3 py-2">
                 <Link
-                  to={`/w/${slug}/alignment`}
+                  to={`/w/${slug}/overview`}
                   className="font-semibold text-agreed underline decoration-rule-strong underline-offset-3"
                 >
                   {name}

@@ -26,7 +26,7 @@ export function OpenForm() {
       ),
     onSuccess: async ({ slug }) => {
       await queries.invalidateQueries({ queryKey: ['workspaces'] });
-      await navigate(`/w/${slug}/alignment`);
+      await navigate(`/w/${slug}/overview`);
     },
   });
   const submit = (event: FormEvent): void => {

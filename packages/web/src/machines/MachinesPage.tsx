@@ -1,6 +1,5 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
-import { answer, api, type MachineLine, type Stand } from '../api/client';
+import type { MachineLine, Stand } from '../api/client';
 import { PageHead } from '../frame/PageHead';
 import { useNow } from '../frame/useNow';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -8,6 +7,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { HeadCell } from '../parts/HeadCell';
 import { TextLink } from '../parts/TextLink';
 import { ago, count, short, sumDigits } from '../parts/words';
+import { useMachines } from './useMachines';
 
 const KIND_WORDS = { machine: 'machine', build: 'build run', branch: 'branch' } as const;
 
@@ -17,24 +17,22 @@ export function MachinesPage() {
   const now = useNow();
   const commit = state?.head.commit;
   const branch = state?.branch ?? 'the branch';
-  const call = useQuery({
-    queryKey: ['machines', slug, commit],
-    queryFn: ({ signal }) =>
-      answer(api.GET('/api/workspaces/{slug}/machines', { params: { path: { slug } }, signal })),
-    enabled: commit !== undefined,
-    placeholderData: keepPreviousData,
-  });
-  const { data } = call;
+  const machines = useMachines(slug, commit);
+  const { data } = machines;
   const lines = [...(data?.lines ?? [])].sort((a, b) => rank(a) - rank(b));
   return (
     <>
       <PageHead title="Machines" state={state}>
-        {data === undefined ? 'Calling the roll.' : headingOf(data.lines, branch)}
+        {data === undefined
+          ? 'Reading who stands on which lockfile.'
+          : headingOf(data.lines, branch)}
       </PageHead>
-      {call.isError && <ErrorNotice error={call.error} onRetry={() => void call.refetch()} />}
+      {machines.isError && (
+        <ErrorNotice error={machines.error} onRetry={() => void machines.refetch()} />
+      )}
       {data !== undefined && data.lines.every(({ kind }) => kind === 'branch') && (
         <div className="rule-double-top mb-4 bg-leaf px-3 py-4 text-ink-2">
-          <p>A machine or a build run answers with</p>
+          <p>A machine or a build run reports with</p>
           <p className="my-2 font-mono text-sm [overflow-wrap:anywhere] text-ink">
             DEEP_LEDGER_TOKEN=… bin/deep-ledger report --to {window.location.origin} --workspace{' '}
             {slug} --kind build --name nightly
@@ -53,7 +51,7 @@ export function MachinesPage() {
               <HeadCell className="w-[96px] max-fold:hidden">Branch</HeadCell>
               <HeadCell>Its lockfile</HeadCell>
               <HeadCell className="max-fold:hidden">What is installed</HeadCell>
-              <HeadCell className="w-[92px] text-right">Answered</HeadCell>
+              <HeadCell className="w-[92px] text-right">Reported</HeadCell>
             </tr>
           </thead>
           <tbody>
@@ -88,7 +86,7 @@ export function MachinesPage() {
                   title={`The same since ${ago(line.since, now)}`}
                 >
                   {ago(line.at, now)}
-                  {line.isFaded && <span className="block">fading</span>}
+                  {line.isFaded && <span className="block">old</span>}
                 </td>
               </tr>
             ))}

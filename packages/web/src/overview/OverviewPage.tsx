@@ -7,9 +7,9 @@ import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
 import { TrendChart, type TrendPoint } from '../parts/TrendChart';
-import { TextLink } from '../parts/TextLink';
 import { count, short } from '../parts/words';
 import { KindTable } from './KindTable';
+import { NextSteps } from './NextSteps';
 
 /** Is the workspace in order, is it getting better, and what should be done first? */
 export function OverviewPage() {
@@ -33,6 +33,7 @@ export function OverviewPage() {
       {data !== undefined && (
         <>
           <Progress overview={data} />
+          <NextSteps slug={slug} overview={data} />
           <div className="rule-double-top grid grid-cols-2 gap-x-6 gap-y-3 bg-leaf px-3 pt-3 pb-2 max-fold:grid-cols-1">
             <TrendChart
               title="Shared packages out of line"
@@ -55,7 +56,7 @@ export function OverviewPage() {
               points={points.map(figure(({ daysBehind }) => daysBehind))}
             />
           </div>
-          <h2 className="pt-4 pb-1.5 font-serif text-lg font-semibold">What to do first</h2>
+          <h2 className="pt-4 pb-1.5 font-serif text-lg font-semibold">What clears most</h2>
           {data.remedies.length === 0 ? (
             <p className="rule-double-top bg-leaf px-3 py-6 text-center text-ink-2">
               Nothing can be cleared without a decision.
@@ -63,11 +64,6 @@ export function OverviewPage() {
           ) : (
             <RemedyTable remedies={data.remedies} />
           )}
-          <p className="pt-2 text-sm">
-            <TextLink to={`/w/${slug}/findings?close=yes`}>
-              Close the books: the one draft that clears all that can be cleared
-            </TextLink>
-          </p>
           <h2 className="pt-4 pb-1.5 font-serif text-lg font-semibold">Findings by kind</h2>
           <KindTable slug={slug} overview={data} />
         </>
@@ -111,19 +107,20 @@ function Progress({ overview: { points, total, trouble } }: { readonly overview:
 }
 
 function headingOf({ now, lock, points, muted }: Overview): string {
-  const { error, warning, note, outOfLine, shared } = now;
+  const { error, warning, note, outOfLine, shared, requirements, taking } = now;
   const findings = error + warning + note;
-  const first = points[0];
-  const before = first === undefined ? null : first.outOfLine;
-  const way =
-    before === null || points.length < 2
+  const before = points.length < 2 ? null : points[0]!.outOfLine;
+  const change =
+    before === null
       ? ''
       : before === outOfLine
-        ? ', as many as at the oldest commit'
-        : `, ${before} at the oldest commit`;
+        ? ', as at the oldest commit'
+        : ` (${before} at the oldest commit)`;
   const line =
     outOfLine === 0
-      ? `All ${shared} shared packages are in line${way}`
-      : `${outOfLine} of ${shared} shared packages are out of line${way}`;
-  return `${line}; ${count(findings, 'finding')}${muted === 0 ? '' : ` and ${muted} muted`}; the lockfile is ${lock}.`;
+      ? `All ${shared} shared packages are in line${change}`
+      : `${outOfLine} of ${shared} shared packages are out of line${change}`;
+  const share = requirements === 0 ? 0 : Math.round((100 * taking) / requirements);
+  const muting = muted === 0 ? '' : ` and ${muted} muted`;
+  return `${line}; ${share}% of all ${requirements} requirements take an agreed version; ${count(findings, 'finding')}${muting}; the lockfile is ${lock}.`;
 }

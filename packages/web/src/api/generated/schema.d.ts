@@ -2236,6 +2236,10 @@ export interface components {
             projects: number;
             shared: number;
             outOfLine: number;
+            /** @description Of projects on packages from a registry */
+            requirements: number;
+            /** @description Requirements that take the agreed version */
+            taking: number;
             copies: number;
             several: number;
             daysBehind: number;
@@ -2249,6 +2253,10 @@ export interface components {
             projects: number;
             shared: number;
             outOfLine: number;
+            /** @description Of projects on packages from a registry */
+            requirements: number;
+            /** @description Requirements that take the agreed version */
+            taking: number;
             copies: number;
             several: number;
             daysBehind: number;
