@@ -340,11 +340,11 @@ describe('trace', () => {
 });
 
 describe('findings', () => {
-  test('are listed with their place and counted; error ones end with 1', async () => {
+  test('are listed with their place and counted; an error ends with 1', async () => {
     const { code, out } = await run('findings', '--registry', registry, '--as-of', '2024-06-01');
     expect(code).toBe(1);
-    expect(out).toMatch(/^error {2}unlocked {9}ledger\.lock:1: There is no ledger\.lock yet\./);
-    expect(out).toMatch(/\d+ findings?: \d+ error, \d+ plain, \d+ light\.\n$/);
+    expect(out).toMatch(/^error {4}unlocked {9}ledger\.lock:1: There is no ledger\.lock yet\./);
+    expect(out).toMatch(/\d+ findings?: \d+ errors?, \d+ warnings?, \d+ notes?\.\n$/);
     expect(out).not.toContain('\u001b');
   });
 

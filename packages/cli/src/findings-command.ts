@@ -64,10 +64,10 @@ function tell(open: readonly Finding[], muted: number, output: Output): void {
   for (const severity of SEVERITIES)
     for (const { says, kind, evidence } of open.filter((one) => one.severity === severity))
       output.say(
-        `${output.mark(severity.padEnd(5), severity)}  ${kind.padEnd(16)} ${placeOf(evidence)}${says}`,
+        `${output.mark(severity.padEnd(7), severity)}  ${kind.padEnd(16)} ${placeOf(evidence)}${says}`,
       );
-  const counts = SEVERITIES.map(
-    (severity) => `${open.filter((one) => one.severity === severity).length} ${severity}`,
+  const counts = SEVERITIES.map((severity) =>
+    count(open.filter((one) => one.severity === severity).length, severity),
   );
   output.say(
     `${count(open.length, 'finding')}: ${counts.join(', ')}${muted === 0 ? '' : `; ${muted} muted`}.`,

@@ -1,6 +1,6 @@
 import { Controller, Get, Header, Param, Query } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiProduces, ApiTags } from '@nestjs/swagger';
-import { findingsAsSarif, type SarifLog } from '@deep-ledger/core';
+import { findingsAsSarif, type SarifLog, type Severity } from '@deep-ledger/core';
 import { PRODUCT_VERSION } from '../product-version.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
@@ -56,7 +56,10 @@ export class FindingsController {
   async count(@Param('slug') slug: string): Promise<FindingCountDto> {
     const { entity, snapshot } = await this.read(slug);
     const { findings, muted } = await this.service.of(entity, snapshot);
-    return { open: findings.filter(({ id }) => !muted.has(id)).length };
+    const open = findings.filter(({ id }) => !muted.has(id));
+    const of = (severity: Severity): number =>
+      open.filter((one) => one.severity === severity).length;
+    return { open: open.length, error: of('error'), warning: of('warning'), note: of('note') };
   }
 
   @Get('findings/sarif')

@@ -91,6 +91,9 @@ export class FindingsDto {
 
 export class FindingCountDto {
   @ApiProperty({ type: Number }) open: number;
+  @ApiProperty({ type: Number, description: 'Of those that are open' }) error: number;
+  @ApiProperty({ type: Number }) warning: number;
+  @ApiProperty({ type: Number }) note: number;
 }
 
 export class LeftDto {

@@ -98,10 +98,14 @@ export class WorkspaceController {
     freshness: 'kept' | 'now',
   ): Promise<WorkspaceStateDto> {
     const snapshot = await this.snapshots.read(entity, freshness);
-    const [drafts, posts] = await Promise.all([
+    const [drafts, posts, last] = await Promise.all([
       this.drafts.countBy({ workspaceId: entity.id, state: 'open' }),
       this.posts.countBy({ workspaceId: entity.id, state: 'posted' }),
+      this.posts.findOne({
+        where: { workspaceId: entity.id, state: 'posted' },
+        order: { postedAt: 'DESC' },
+      }),
     ]);
-    return toState(entity, snapshot, { drafts, posts });
+    return toState(entity, snapshot, { drafts, posts, lastPost: last });
   }
 }

@@ -82,6 +82,12 @@ export class WorkspaceSettingsDto {
   needsApproval: boolean;
 }
 
+export class LastPostDto {
+  @ApiProperty({ type: String }) author: string;
+  @ApiProperty({ type: String, description: 'The first line of its message' }) subject: string;
+  @ApiProperty({ type: String, format: 'date-time' }) at: string;
+}
+
 export class WorkspaceStateDto extends WorkspaceSummaryDto {
   @ApiProperty({ type: Boolean, description: 'A post waits for a second person’s approval' })
   needsApproval: boolean;
@@ -101,6 +107,7 @@ export class WorkspaceStateDto extends WorkspaceSummaryDto {
   agreed: number;
   @ApiProperty({ type: Number }) drafts: number;
   @ApiProperty({ type: Number }) posts: number;
+  @ApiProperty({ type: LastPostDto, nullable: true }) lastPost: LastPostDto | null;
   @ApiProperty({ type: LockStateDto }) lock: LockStateDto;
   @ApiProperty({ type: RegistryStateDto }) registryState: RegistryStateDto;
   @ApiProperty({ type: [PlacedProblemDto] }) problems: PlacedProblemDto[];

@@ -1,5 +1,6 @@
 import { isShared } from '@deep-ledger/core';
 import { shownAddress } from '@deep-ledger/registry-client';
+import type { PostEntity } from '../journal/post.entity.js';
 import type { Snapshot } from './snapshot.js';
 import type { LockStateDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
@@ -13,13 +14,28 @@ export function toSummary(entity: WorkspaceEntity): WorkspaceSummaryDto {
 export function toState(
   entity: WorkspaceEntity,
   snapshot: Snapshot,
-  counts: { readonly drafts: number; readonly posts: number },
+  {
+    lastPost,
+    ...counts
+  }: {
+    readonly drafts: number;
+    readonly posts: number;
+    readonly lastPost: PostEntity | null;
+  },
 ): WorkspaceStateDto {
   const { state, messages, unknown } = snapshot.registry;
   const rows = snapshot.base.rows.filter(isShared);
   return {
     ...toSummary(entity),
     ...counts,
+    lastPost:
+      lastPost === null
+        ? null
+        : {
+            author: lastPost.authorName,
+            subject: lastPost.message.split('\n', 1)[0]!,
+            at: lastPost.postedAt.toISOString(),
+          },
     needsApproval: entity.needsApproval,
     head: snapshot.head,
     readAt: snapshot.readAt.toISOString(),

@@ -1,6 +1,7 @@
 import type { Finding } from '../api/client';
 import { FindingLine } from './FindingLine';
 import type { ShownCause } from './findings-view';
+import { worstOf } from './findings-sections';
 import { KIND_WORDS } from './kind-words';
 
 interface Props {
@@ -15,8 +16,7 @@ interface Props {
 /** One cause: folded, a line; open, all that it leads to. */
 export function CauseSection({ cause, isBanded, isOpen, isHistoryKnown, onToggle, onMute }: Props) {
   const { says, findings } = cause;
-  const weights = new Set(findings.map(({ severity }) => severity));
-  const heaviest = (['error', 'warning', 'note'] as const).find((one) => weights.has(one))!;
+  const { severity } = worstOf(cause);
   const kinds = [...new Set(findings.map(({ kind }) => KIND_WORDS[kind]))];
   const [subject = ''] = says.split(':', 1);
   return (
@@ -28,9 +28,9 @@ export function CauseSection({ cause, isBanded, isOpen, isHistoryKnown, onToggle
         className="flex w-full items-baseline gap-2 px-3 py-1.5 text-left hover:bg-agreed-wash"
       >
         <span
-          className={`w-[50px] shrink-0 text-sm ${heaviest === 'error' ? 'font-semibold text-off' : heaviest === 'note' ? 'text-ink-3' : ''}`}
+          className={`w-[56px] shrink-0 text-sm ${severity === 'error' ? 'font-semibold text-off' : severity === 'note' ? 'text-ink-3' : ''}`}
         >
-          {heaviest}
+          {severity}
         </span>
         <span
           className={`min-w-0 flex-1 ${isOpen ? '[overflow-wrap:anywhere]' : 'truncate'} ${findings.length > 1 ? 'font-semibold' : ''}`}

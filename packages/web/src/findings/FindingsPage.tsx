@@ -9,16 +9,17 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { SaveLink } from '../parts/SaveLink';
 import { count } from '../parts/words';
-import { CauseSection } from './CauseSection';
 import { ClearEverything } from './ClearEverything';
 import { FindingFilters } from './FindingFilters';
 import { findingsCsv, isShown, shownCauses, viewOf } from './findings-view';
+import { severityWords } from './severity-words';
+import { findingsSections } from './findings-sections';
 import { muteForm } from './mute-form';
 import { RemedyTable } from './RemedyTable';
+import { SectionOfFindings } from './SectionOfFindings';
 import { useFindings } from './useFindings';
 
 const MOST_REMEDIES = 5;
-const MOST_CAUSES = 60;
 
 /** What is wrong, what is behind it, and which remedy clears the most. */
 export function FindingsPage() {
@@ -26,11 +27,9 @@ export function FindingsPage() {
   const [params] = useSearchParams();
   const change = useChangeAddress();
   const [muting, setMuting] = useState<Finding | null>(null);
-  const [most, setMost] = useState(MOST_CAUSES);
   const found = useFindings(slug, state?.head.commit);
   const view = useMemo(() => viewOf(params), [params]);
   const isClearing = params.get('clear') !== null;
-  const wanted = params.get('finding');
   const causes = useMemo(
     () => (found.data === undefined ? [] : shownCauses(found.data, view)),
     [found.data, view],
@@ -81,27 +80,17 @@ export function FindingsPage() {
               {emptyWords(found.data, view.show)}
             </p>
           ) : (
-            <ol className="rule-double-top bg-leaf">
-              {causes.slice(0, most).map((cause, i) => (
-                <CauseSection
-                  key={cause.key}
-                  cause={cause}
-                  isHistoryKnown={found.data.isHistoryKnown}
-                  isBanded={Math.floor(i / 2) % 2 === 0}
-                  isOpen={
-                    params.get('cause') === cause.key ||
-                    cause.findings.some(({ id }) => id === wanted)
-                  }
-                  onToggle={(isOpen) => change({ cause: isOpen ? cause.key : null, finding: null })}
-                  onMute={setMuting}
-                />
-              ))}
-            </ol>
-          )}
-          {causes.length > most && (
-            <Button look="quiet" className="mt-3" onClick={() => setMost(most + MOST_CAUSES)}>
-              Show {Math.min(MOST_CAUSES, causes.length - most)} more of {causes.length} causes
-            </Button>
+            findingsSections(causes).map((section) => (
+              <SectionOfFindings
+                key={section.title}
+                section={section}
+                isHistoryKnown={found.data.isHistoryKnown}
+                openCause={params.get('cause')}
+                openFinding={params.get('finding')}
+                onToggle={(cause) => change({ cause, finding: null })}
+                onMute={setMuting}
+              />
+            ))
           )}
         </>
       )}
@@ -118,7 +107,7 @@ function headingOf({ findings, causes }: Findings): string {
   const muted = findings.length - open.length;
   const parts = [
     `${count(open.length, 'finding')} from ${count(causes.length, 'cause')}`,
-    `${error} error, ${warning} warning, ${open.length - error - warning} note`,
+    severityWords({ error, warning, note: open.length - error - warning }),
     ...(muted === 0 ? [] : [`${muted} muted`]),
   ];
   return `${parts.join('; ')}.`;
@@ -135,5 +124,5 @@ function emptyWords(found: Findings, show: 'open' | 'muted'): string {
     isShown({ ...viewOf(new URLSearchParams()), show }, one),
   );
   if (all.length > 0) return 'No finding is like this. Widen the choice above.';
-  return show === 'muted' ? 'Nothing is muted.' : 'The books are closed: nothing is wrong.';
+  return show === 'muted' ? 'Nothing is muted.' : 'Nothing is wrong that we could find.';
 }

@@ -50,7 +50,7 @@ test.each([
   ['', ['a', 'b', 'd']],
   ['show=muted', ['c']],
   ['kind=cycle', ['b']],
-  ['severity=plain', ['a', 'd']],
+  ['severity=warning', ['a', 'd']],
   ['project=apps/web', ['a', 'd']],
   ['by=web+crew', ['a', 'b']],
   ['since=2025-04-01', ['d']],
@@ -68,6 +68,6 @@ test('CSV has a line for each finding, with its first place, quoted where that i
     }),
   ]);
   expect(csv.split('\r\n')[1]).toBe(
-    'unused,plain,apps/web,json,,"one, ""two""",apps/web/ledger.project.toml:3,c1,',
+    'unused,warning,apps/web,json,,"one, ""two""",apps/web/ledger.project.toml:3,c1,',
   );
 });

@@ -1,17 +1,19 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link } from 'react-router';
 import { answer, api, type WorkspaceSummary } from '../api/client';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { HeadCell } from '../parts/HeadCell';
 import { Notice } from '../parts/Notice';
-import { day } from '../parts/words';
+import { useIs } from '../session/useSession';
 import { OpenForm } from './OpenForm';
+import { WorkspaceLine } from './WorkspaceLine';
 
-type Closed = Omit<WorkspaceSummary, 'openedAt'>;
+type Closed = Pick<WorkspaceSummary, 'slug' | 'name' | 'address' | 'branch' | 'registry'>;
 
-/** The workspaces that are open, and the way to open another. */
+/** The workspaces that are open, how each stands, and the way to open another. */
 export function FrontPage() {
   const queries = useQueryClient();
+  const mayKeep = useIs('keeper');
   const list = useQuery({
     queryKey: ['workspaces'],
     queryFn: ({ signal }) => answer(api.GET('/api/workspaces', { signal })),
@@ -31,7 +33,7 @@ export function FrontPage() {
   });
   const rows = list.data ?? [];
   return (
-    <main className="mx-auto max-w-[860px] px-5 pt-10 pb-16">
+    <main className="mx-auto max-w-[1180px] px-5 pt-10 pb-16">
       <h1 className="font-serif text-title font-bold tracking-[-0.015em]">Deep Ledger</h1>
       <p className="mb-6 text-ink-2">
         One ledger for the package versions of a repository of many projects.
@@ -51,54 +53,41 @@ export function FrontPage() {
           </Button>
         </Notice>
       )}
-      <table className="rule-double-top w-full border-collapse bg-leaf">
-        <thead>
+      <table className="rule-double-top w-full border-collapse bg-leaf max-fold:block">
+        <thead className="max-fold:hidden">
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-            <th className="px-3 py-1.5 font-medium">Workspace</th>
-            <th className="px-3 py-1.5 font-medium">Repository and branch</th>
-            <th className="px-3 py-1.5 font-medium max-fold:hidden">Opened</th>
-            <th />
+            <HeadCell>Workspace</HeadCell>
+            <HeadCell className="w-[84px] text-right">Out of line</HeadCell>
+            <HeadCell className="w-[190px]">Findings</HeadCell>
+            <HeadCell className="w-[104px]">Lockfile</HeadCell>
+            <HeadCell className="w-[170px]">Last post</HeadCell>
+            <HeadCell
+              className="w-[70px] text-right"
+              title="Machines and build runs on another lockfile"
+            >
+              Behind
+            </HeadCell>
+            <HeadCell className="w-[60px]" />
           </tr>
         </thead>
-        <tbody>
-          {rows.map(({ slug, name, address, branch, registry, openedAt }) => (
-            <tr key={slug} className="border-b border-rule align-baseline">
-              <td className="px-3 py-2">
-                <Link
-                  to={`/w/${slug}/overview`}
-                  className="font-semibold text-agreed underline decoration-rule-strong underline-offset-3"
-                >
-                  {name}
-                </Link>
-              </td>
-              <td className="px-3 py-2 font-mono text-sm [overflow-wrap:anywhere] text-ink-2">
-                {address} <span className="text-ink">{branch}</span>
-              </td>
-              <td className="px-3 py-2 text-sm whitespace-nowrap text-ink-2 max-fold:hidden">
-                {day(openedAt)}
-              </td>
-              <td className="px-3 py-2 text-right">
-                <button
-                  type="button"
-                  className="text-sm text-ink-2 underline decoration-rule-strong underline-offset-3"
-                  title="It leaves this list; its drafts and journal come back when it is opened again"
-                  onClick={() => close.mutate({ slug, name, address, branch, registry })}
-                >
-                  close
-                </button>
-              </td>
-            </tr>
+        <tbody className="max-fold:block">
+          {rows.map((workspace) => (
+            <WorkspaceLine
+              key={workspace.slug}
+              workspace={workspace}
+              onClose={mayKeep ? () => close.mutate(workspace) : null}
+            />
           ))}
           {list.isSuccess && rows.length === 0 && (
             <tr>
-              <td colSpan={4} className="px-3 py-6 text-ink-2">
-                No workspace is open yet. Open one below.
+              <td colSpan={7} className="px-3 py-6 text-ink-2">
+                No workspace is open yet.{mayKeep ? ' Open one below.' : ' A keeper opens one.'}
               </td>
             </tr>
           )}
         </tbody>
       </table>
-      <OpenForm />
+      {mayKeep && <OpenForm />}
     </main>
   );
 }

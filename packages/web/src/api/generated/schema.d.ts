@@ -1255,6 +1255,13 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        LastPostDto: {
+            author: string;
+            /** @description The first line of its message */
+            subject: string;
+            /** Format: date-time */
+            at: string;
+        };
         LockReasonDto: {
             code: string;
             message: string;
@@ -1298,6 +1305,7 @@ export interface components {
             agreed: number;
             drafts: number;
             posts: number;
+            lastPost: components["schemas"]["LastPostDto"] | null;
             lock: components["schemas"]["LockStateDto"];
             registryState: components["schemas"]["RegistryStateDto"];
             problems: components["schemas"]["PlacedProblemDto"][];
@@ -2213,6 +2221,10 @@ export interface components {
         };
         FindingCountDto: {
             open: number;
+            /** @description Of those that are open */
+            error: number;
+            warning: number;
+            note: number;
         };
         LeftDto: {
             finding: string;
