@@ -229,7 +229,9 @@ export {
   type StandingRequirement,
 } from './alignment/index.js';
 export {
+  CLEAR_EVERYTHING,
   describeEdit,
+  leftOutWords,
   draftMessage,
   editsWithoutLevel,
   levelEdits,

@@ -15,6 +15,7 @@ import { EditedFiles, type EditOutcome } from './edited-files.js';
 export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edit): EditOutcome {
   const edited = new EditedFiles(workspace, files);
   switch (edit.kind) {
+    case 'level':
     case 'set-shared':
     case 'take-shared':
     case 'retire-shared':

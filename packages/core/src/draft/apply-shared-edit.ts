@@ -15,12 +15,14 @@ import type { EditedFiles } from './edited-files.js';
 
 type SharedEdit = Extract<
   Edit,
-  { kind: 'set-shared' | 'take-shared' | 'retire-shared' | 'make-set' | 'dissolve-set' }
+  { kind: 'level' | 'set-shared' | 'take-shared' | 'retire-shared' | 'make-set' | 'dissolve-set' }
 >;
 
 /** Edits of what is agreed on, and of who takes it. */
 export function applySharedEdit(files: EditedFiles, edit: SharedEdit): void {
   switch (edit.kind) {
+    case 'level':
+      return level(files, edit);
     case 'set-shared':
       if (!files.isRange(edit.range)) return;
       return inShared(files, [(text) => planSetShared(text, edit.package, edit.range)]);
@@ -37,6 +39,22 @@ export function applySharedEdit(files: EditedFiles, edit: SharedEdit): void {
 
 function inShared(files: EditedFiles, plans: readonly TreePlan[]): void {
   files.change(SHARED_FILE, plans, NEW_SHARED_FILE);
+}
+
+/** Projects that are gone or do not require the package any more are left out. */
+function level(
+  files: EditedFiles,
+  { package: name, range, projects }: Extract<Edit, { kind: 'level' }>,
+): void {
+  if (!files.isRange(range)) return;
+  inShared(files, [(text) => planSetShared(text, name, range)]);
+  for (const { folder, requirements } of files.workspace.projects) {
+    if (!projects.includes(folder)) continue;
+    for (const { kind } of requirements.filter((one) => one.name === name && !one.isEverywhere))
+      files.change(manifestPath(folder), [
+        (text) => planSetRequirement(text, kind, name, 'shared'),
+      ]);
+  }
 }
 
 function takeShared(files: EditedFiles, name: string, folders: readonly string[]): void {

@@ -344,6 +344,7 @@ const NOTHING: Edit = { kind: 'bring-up' };
 
 function jointKey(edit: Edit): string | null {
   switch (edit.kind) {
+    case 'level':
     case 'take-shared':
     case 'remove-requirement':
     case 'set-range':

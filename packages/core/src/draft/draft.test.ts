@@ -10,7 +10,9 @@ import { fileDiff } from './file-diff.js';
 import {
   describeEdit,
   draftMessage,
+  CLEAR_EVERYTHING,
   editsWithoutLevel,
+  leftOutWords,
   levelEdits,
   rangeLike,
   type Edit,
@@ -96,8 +98,7 @@ test('levelling sets the shared version and lets all but the excepted take it', 
   const start = base();
   const edits = levelEdits(start.workspace!, 'log', '2.1.0', DAY);
   expect(edits).toEqual([
-    { kind: 'set-shared', package: 'log', range: '^2.1.0' },
-    { kind: 'take-shared', package: 'log', projects: ['kit', 'web'] },
+    { kind: 'level', package: 'log', range: '^2.1.0', projects: ['kit', 'web'] },
   ]);
   const { changes, consequences, resolution } = answered(evaluateDraft(start, edits));
   expect(changes.map(({ path }) => path)).toEqual([
@@ -245,17 +246,69 @@ test('edits are told in words, and make the commit’s message', () => {
   const edits = levelEdits(workspace!, 'log', '2.1.0', DAY);
   expect(describeEdit(workspace, edits[0]!)).toMatchObject({
     subject: 'log',
-    verb: 'agreed',
+    verb: 'levelled',
     from: '^1.0.0',
     to: '^2.1.0',
   });
   expect(draftMessage(workspace, edits)).toBe(
-    'Agree on log ^2.1.0\n\n- log: agreed ^1.0.0 -> ^2.1.0\n- log: taken by 2 projects (kit, web)\n',
+    'Level log at ^2.1.0\n\n- log: levelled ^1.0.0 -> ^2.1.0 (in kit, web)\n',
   );
-  expect(
-    draftMessage(workspace, [...edits, { kind: 'set-shared', package: 'json', range: '*' }]),
-  ).toMatch(/^Align log, json\n/);
+  expect(draftMessage(workspace, edits, CLEAR_EVERYTHING)).toMatch(
+    /^Clear everything: level log at \^2\.1\.0\n/,
+  );
   expect(editsWithoutLevel(edits, 'log')).toEqual([]);
+});
+
+test.each<[string, readonly Edit[]]>([
+  ['Agree on json *', [{ kind: 'set-shared', package: 'json', range: '*' }]],
+  [
+    'Level log, json',
+    [
+      { kind: 'level', package: 'log', range: '^2.1.0', projects: ['web'] },
+      { kind: 'set-shared', package: 'json', range: '*' },
+    ],
+  ],
+  [
+    'Level 4 packages, re-resolve boot, remove 3 requirements, mute one finding',
+    [
+      ...['a', 'b', 'c', 'd'].map((name): Edit => ({
+        kind: 'take-shared',
+        package: name,
+        projects: ['web'],
+      })),
+      { kind: 'remove-requirement', package: 'json', projects: ['web', 'kit'] },
+      { kind: 'remove-requirement', package: 'boot', projects: ['web'] },
+      { kind: 'refresh', packages: ['boot'] },
+      { kind: 'mute', finding: 'x', reason: 'r', owner: 'o', until: '2027-01-01' },
+    ],
+  ],
+  [
+    'Change 2 policies',
+    ['one', 'any'].map((value): Edit => ({
+      kind: 'set-policy',
+      package: null,
+      setting: 'copies',
+      value,
+    })),
+  ],
+])('the commit’s title says what is done: %s', (title, edits) => {
+  expect(draftMessage(base().workspace, edits).split('\n')[0]).toBe(title);
+});
+
+test('a project that one decision no longer fits is left out alone, and named', () => {
+  const start = base();
+  const edit: Edit = {
+    kind: 'level',
+    package: 'log',
+    range: '^2.1.0',
+    projects: ['boot-room', 'kit', 'web'],
+  };
+  const { changes } = answered(evaluateDraft(start, [edit]));
+  expect(changes.map(({ path }) => path)).toContain('web/ledger.project.toml');
+  expect(leftOutWords(start.workspace, edit)).toBe(
+    'Left out: boot-room, which does not require it any more.',
+  );
+  expect(leftOutWords(start.workspace, { ...edit, projects: ['kit', 'web'] })).toBeNull();
 });
 
 test('a diff shows the changed lines with their numbers and three lines around', () => {

@@ -22,13 +22,22 @@ function words(
 /** @param workspace as it was before the edit */
 export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords {
   switch (edit.kind) {
+    case 'level':
     case 'set-shared': {
       const agreement = workspace?.agreements.get(edit.package);
       const set = agreement?.set ?? null;
+      const from = agreement === undefined || agreement.text === edit.range ? null : agreement.text;
+      const moved = set === null ? [] : [`the whole set moves, for ${edit.package}`];
+      if (edit.kind === 'level')
+        return words(set ?? edit.package, 'levelled', {
+          from,
+          to: edit.range,
+          detail: [...moved, `in ${projectNames(workspace, edit.projects)}`].join('; '),
+        });
       return words(set ?? edit.package, agreement === undefined ? 'newly agreed' : 'agreed', {
-        from: agreement === undefined || agreement.text === edit.range ? null : agreement.text,
+        from,
         to: edit.range,
-        detail: set === null ? null : `the whole set moves, for ${edit.package}`,
+        detail: moved[0] ?? null,
       });
     }
     case 'take-shared':
@@ -154,8 +163,18 @@ function projectNames(workspace: Workspace | null, folders: readonly string[]): 
   return folders.map((folder) => names.get(folder) ?? folder).join(', ');
 }
 
-/** A commit message made of the edits: a line that sums up, then one line for each edit. */
-export function draftMessage(workspace: Workspace | null, edits: readonly Edit[]): string {
+/** The name of a draft that clears all findings that can be cleared; its message says so. */
+export const CLEAR_EVERYTHING = 'Clear everything';
+
+/**
+ * A commit message made of the edits: a line that sums up, then one line for each edit.
+ * @param name of the draft
+ */
+export function draftMessage(
+  workspace: Workspace | null,
+  edits: readonly Edit[],
+  name = '',
+): string {
   const described = edits.map((edit) => describeEdit(workspace, edit));
   const lines = described.map(({ subject, verb, from, to, detail }) => {
     const versions =
@@ -168,31 +187,112 @@ export function draftMessage(workspace: Workspace | null, edits: readonly Edit[]
           : ` ${from} -> ${to}`;
     return `- ${subject}: ${verb}${versions}${detail === null ? '' : ` (${detail})`}`;
   });
-  return `${messageTitle(edits, described)}\n\n${lines.join('\n')}\n`;
+  const title = messageTitle(edits, described);
+  const whole =
+    name === CLEAR_EVERYTHING
+      ? `${name}: ${title.slice(0, 1).toLowerCase()}${title.slice(1)}`
+      : title;
+  return `${whole}\n\n${lines.join('\n')}\n`;
 }
 
 function messageTitle(edits: readonly Edit[], described: readonly EditWords[]): string {
   const takenBack = edits.find((edit) => edit.kind === 'take-back');
   if (takenBack !== undefined && edits.length === 1) return `Take back "${takenBack.title}"`;
-  const agreed = edits.flatMap((edit, i) =>
-    edit.kind === 'set-shared' ? [{ subject: described[i]!.subject, range: edit.range }] : [],
-  );
-  const isAboutOne = edits.every(
-    (edit) => edit.kind === 'set-shared' || edit.kind === 'take-shared',
-  );
-  if (agreed.length === 1 && isAboutOne)
-    return `Agree on ${agreed[0]!.subject} ${agreed[0]!.range}`;
+  const [edit] = edits;
+  if (edits.length === 1 && edit!.kind === 'level')
+    return `Level ${described[0]!.subject} at ${edit!.range}`;
+  if (edits.length === 1 && edit!.kind === 'set-shared')
+    return `Agree on ${described[0]!.subject} ${edit!.range}`;
   if (edits.length === 1) {
     const { subject, verb, to } = described[0]!;
-    return `${upperFirst(subject)} ${verb}${to === null ? '' : ` ${to}`}`;
+    return `${isSetting(subject) ? upperFirst(subject) : subject} ${verb}${to === null ? '' : ` ${to}`}`;
   }
-  const subjects = [...new Set(described.map(({ subject }) => subject))];
-  const rest = subjects.length > 3 ? ` and ${subjects.length - 3} more` : '';
-  return `${isAboutOne ? 'Align' : 'Change'} ${subjects.slice(0, 3).join(', ')}${rest}`;
+  return upperFirst(titleParts(edits).join(', '));
 }
 
+/** What many edits do, kind by kind: `level 4 packages, remove 6 requirements`. */
+function titleParts(edits: readonly Edit[]): readonly string[] {
+  const levelled = new Set<string>();
+  const refreshed = new Set<string>();
+  const counts = new Map<string, number>();
+  for (const edit of edits) {
+    if (edit.kind === 'level' || edit.kind === 'set-shared' || edit.kind === 'take-shared')
+      levelled.add(edit.package);
+    else if (edit.kind === 'refresh' && edit.packages.length > 0)
+      for (const name of edit.packages) refreshed.add(name);
+    else {
+      const [verb, one] = KIND_TITLES[edit.kind];
+      const key = `${verb}\n${one}`;
+      const size = 'projects' in edit ? edit.projects.length : 1;
+      counts.set(key, (counts.get(key) ?? 0) + size);
+    }
+  }
+  return [
+    ...(levelled.size === 0 ? [] : [`level ${named(levelled)}`]),
+    ...(refreshed.size === 0 ? [] : [`re-resolve ${named(refreshed)}`]),
+    ...[...counts].map(([key, n]) => {
+      const [verb, one] = key.split('\n') as [string, string];
+      return one === '' ? verb : `${verb} ${n === 1 ? `one ${one}` : `${n} ${plural(one)}`}`;
+    }),
+  ];
+}
+
+/** Up to three packages by name, more by their number. */
+function named(packages: ReadonlySet<string>): string {
+  return packages.size <= 3 ? [...packages].join(', ') : `${packages.size} packages`;
+}
+
+function plural(word: string): string {
+  return word.endsWith('cy') ? `${word.slice(0, -1)}ies` : `${word}s`;
+}
+
+/** What is done, and to how many of what; nothing: it is done once. */
+const KIND_TITLES: Readonly<Record<Edit['kind'], readonly [verb: string, one: string]>> = {
+  level: ['level', 'package'],
+  'set-shared': ['agree on', 'package'],
+  'take-shared': ['level', 'package'],
+  'retire-shared': ['retire', 'shared version'],
+  'set-range': ['set', 'range'],
+  'add-requirement': ['add', 'requirement'],
+  'remove-requirement': ['remove', 'requirement'],
+  'change-kind': ['change the kind of', 'requirement'],
+  'make-set': ['set up', 'lockstep set'],
+  'dissolve-set': ['dissolve', 'lockstep set'],
+  everywhere: ['require everywhere', 'package'],
+  'not-everywhere': ['no longer require everywhere', 'package'],
+  pin: ['pin', 'package'],
+  unpin: ['unpin', 'package'],
+  'grant-exception': ['grant', 'exception'],
+  'end-exception': ['end', 'exception'],
+  'set-policy': ['change', 'policy'],
+  'set-platform': ['change', 'platform version'],
+  refresh: ['re-resolve all', ''],
+  'bring-up': ['bring the lockfile up to the manifests', ''],
+  're-pick': ['pick otherwise', 'copy'],
+  'believe-use': ['write down the use of', 'package'],
+  mute: ['mute', 'finding'],
+  unmute: ['unmute', 'finding'],
+  'take-back': ['take back', 'commit'],
+};
+
 function upperFirst(text: string): string {
-  return text === 'policy' || text === 'platform' || text === 'lockfile'
-    ? text[0]!.toUpperCase() + text.slice(1)
-    : text;
+  return text.slice(0, 1).toUpperCase() + text.slice(1);
+}
+
+/** Is it no name of a package or a project, which keep their spelling? */
+function isSetting(subject: string): boolean {
+  return subject === 'policy' || subject === 'platform' || subject === 'lockfile';
+}
+
+/** Projects of an edit in which it has nothing left to do, in words; null: it is about all that it names. */
+export function leftOutWords(workspace: Workspace | null, edit: Edit): string | null {
+  if (workspace === null || edit.kind !== 'level') return null;
+  const { projects } = workspace;
+  const out = edit.projects.filter((folder) => {
+    const project = projects.find((one) => one.folder === folder);
+    return project?.requirements.some(({ name }) => name === edit.package) !== true;
+  });
+  return out.length === 0
+    ? null
+    : `Left out: ${projectNames(workspace, out)}, which ${out.length === 1 ? 'does' : 'do'} not require it any more.`;
 }

@@ -35,6 +35,16 @@ export interface EarlierAnswer {
 
 /** One step of a draft, in the words of the trade. Projects are named by their folders. */
 export type Edit =
+  /**
+   * Agree on a range for a package, and let these projects take it: one decision. A project that does not require the
+   * package any more is left out.
+   */
+  | {
+      readonly kind: 'level';
+      readonly package: string;
+      readonly range: string;
+      readonly projects: readonly string[];
+    }
   /** Agree on a range for a package; for a member of a lockstep set, on the set's range. */
   | { readonly kind: 'set-shared'; readonly package: string; readonly range: string }
   /** Let these projects take the shared version. */

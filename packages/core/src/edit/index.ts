@@ -7,7 +7,13 @@ export {
   type PolicySetting,
   type PutBack,
 } from './edit.js';
-export { describeEdit, draftMessage, type EditWords } from './describe-edit.js';
+export {
+  CLEAR_EVERYTHING,
+  describeEdit,
+  draftMessage,
+  leftOutWords,
+  type EditWords,
+} from './describe-edit.js';
 export {
   editsWithoutLevel,
   levelEdits,

@@ -46,10 +46,9 @@ export function levelEdits(
   requirements?: readonly Requirement[],
 ): readonly Edit[] {
   const { range, takers } = levelStep(workspace, name, version, today, requirements);
-  const set: Edit = { kind: 'set-shared', package: name, range };
   return takers.length === 0
-    ? [set]
-    : [set, { kind: 'take-shared', package: name, projects: takers }];
+    ? [{ kind: 'set-shared', package: name, range }]
+    : [{ kind: 'level', package: name, range, projects: takers }];
 }
 
 /**
@@ -65,14 +64,18 @@ export function levelInUse(
   const { name, agreed, off, marks } = row;
   const newest = marks.findLast((mark) => mark.inLine + mark.off > 0)?.version;
   if (off === 0 || (agreed === null && newest === undefined)) return [];
-  const edits = levelEdits(workspace, name, newest ?? '0.0.0', today, requirements);
-  return agreed === null ? edits : edits.filter(({ kind }) => kind === 'take-shared');
+  if (agreed === null) return levelEdits(workspace, name, newest!, today, requirements);
+  const { takers } = levelStep(workspace, name, newest ?? '0.0.0', today, requirements);
+  return takers.length === 0 ? [] : [{ kind: 'take-shared', package: name, projects: takers }];
 }
 
 /** The edits but those that an earlier levelling of this package made. */
 export function editsWithoutLevel(edits: readonly Edit[], name: string): readonly Edit[] {
   return edits.filter(
     (edit) =>
-      !((edit.kind === 'set-shared' || edit.kind === 'take-shared') && edit.package === name),
+      !(
+        (edit.kind === 'level' || edit.kind === 'set-shared' || edit.kind === 'take-shared') &&
+        edit.package === name
+      ),
   );
 }

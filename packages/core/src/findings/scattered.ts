@@ -11,7 +11,9 @@ export const scattered: FindingRule = {
       const standing = grounds.standing.get(row.name) ?? [];
       const ranges = [...new Set(standing.map(({ text }) => text))].sort();
       const edits = grounds.levelling(row);
-      const agreed = edits.flatMap((edit) => (edit.kind === 'set-shared' ? [edit.range] : []))[0];
+      const agreed = edits.flatMap((edit) =>
+        edit.kind === 'set-shared' || edit.kind === 'level' ? [edit.range] : [],
+      )[0];
       return {
         package: row.name,
         says: `${row.usedBy} projects ask for ${row.name} in ${ranges.length} ranges, and nothing is agreed: ${ranges.join(', ')}`,

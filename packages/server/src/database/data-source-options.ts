@@ -18,6 +18,7 @@ import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { Initial1763856000000 } from './migrations/1763856000000-initial.js';
 import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-history.js';
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
+import { DraftSteps1764115260000 } from './migrations/1764115260000-draft-steps.js';
 import { PlainWords1764115200000 } from './migrations/1764115200000-plain-words.js';
 import { Answers1764072000000 } from './migrations/1764072000000-answers.js';
 import { Work1764028800000 } from './migrations/1764028800000-work.js';
@@ -58,6 +59,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Work1764028800000,
       Answers1764072000000,
       PlainWords1764115200000,
+      DraftSteps1764115260000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',

@@ -58,8 +58,12 @@ export class DraftController {
   @Get()
   @ApiOperation({ operationId: 'listDrafts', summary: 'Drafts that are not posted, oldest first' })
   @ApiOkResponse({ type: [DraftSummaryDto] })
-  async list(@Param('slug') slug: string): Promise<DraftSummaryDto[]> {
-    return (await this.drafts.list(await this.workspaces.bySlug(slug))).map(toDraftSummary);
+  async list(
+    @Param('slug') slug: string,
+    @CurrentActor() actor: Actor,
+  ): Promise<DraftSummaryDto[]> {
+    const drafts = await this.drafts.list(await this.workspaces.bySlug(slug));
+    return drafts.map((draft) => toDraftSummary(draft, actor));
   }
 
   @Post()
@@ -74,7 +78,7 @@ export class DraftController {
     const workspace = await this.workspaces.bySlug(slug);
     const snapshot = await this.snapshots.read(workspace);
     const draft = await this.drafts.create(workspace, snapshot.head.commit, body, actor);
-    return this.shown(workspace, draft, snapshot);
+    return this.shown(workspace, draft, snapshot, actor);
   }
 
   @Get(':id')
@@ -86,9 +90,10 @@ export class DraftController {
   async read(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.shown(workspace, draft, snapshot);
+    return this.shown(workspace, draft, snapshot, actor);
   }
 
   @Patch(':id')
@@ -102,9 +107,10 @@ export class DraftController {
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() body: ChangeDraftDto,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.shown(workspace, await this.drafts.change(draft, body), snapshot);
+    return this.shown(workspace, await this.drafts.change(draft, body), snapshot, actor);
   }
 
   @Put(':id/entries')
@@ -122,7 +128,7 @@ export class DraftController {
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
     const changed = await this.drafts.setEntries(draft, actor, revision, () => entries);
-    return this.shown(workspace, changed, snapshot);
+    return this.shown(workspace, changed, snapshot, actor);
   }
 
   @Post(':id/edits')
@@ -160,7 +166,7 @@ export class DraftController {
       ...entries.filter(({ edit }) => editsWithoutLevel([edit], name).length > 0),
       ...edits.map((edit) => ({ edit, isOut: false })),
     ]);
-    return this.shown(workspace, changed, snapshot);
+    return this.shown(workspace, changed, snapshot, actor);
   }
 
   @Post(':id/level')
@@ -198,7 +204,7 @@ export class DraftController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.shown(workspace, await this.drafts.step(draft, actor, -1), snapshot);
+    return this.shown(workspace, await this.drafts.step(draft, actor, -1), snapshot, actor);
   }
 
   @Post(':id/redo')
@@ -212,7 +218,7 @@ export class DraftController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.shown(workspace, await this.drafts.step(draft, actor, 1), snapshot);
+    return this.shown(workspace, await this.drafts.step(draft, actor, 1), snapshot, actor);
   }
 
   @Get(':id/suggested-fixes')
@@ -248,10 +254,11 @@ export class DraftController {
   async restore(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
+    @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.restore(workspace, id);
-    return this.shown(workspace, draft, await this.snapshots.read(workspace));
+    return this.shown(workspace, draft, await this.snapshots.read(workspace), actor);
   }
 
   private async find(
@@ -274,18 +281,19 @@ export class DraftController {
       ...entries,
       ...edits.map((edit) => ({ edit, isOut: false })),
     ]);
-    return this.shown(workspace, changed, snapshot);
+    return this.shown(workspace, changed, snapshot, actor);
   }
 
   private async shown(
     workspace: WorkspaceEntity,
     draft: DraftEntity,
     snapshot: Snapshot,
+    actor: Actor,
   ): Promise<DraftDto> {
     const [evaluated, steps] = await Promise.all([
       this.evaluator.evaluate(workspace, snapshot, editsOf(draft)),
-      this.drafts.steps(draft),
+      this.drafts.steps(draft, actor),
     ]);
-    return toDraft(draft, evaluated, steps);
+    return toDraft(draft, evaluated, steps, actor);
   }
 }

@@ -114,6 +114,12 @@ export class DraftEditDto {
   @ApiProperty({ type: EditWordsDto }) words: EditWordsDto;
   @ApiProperty({ type: String, nullable: true, description: 'Why it no longer applies' }) problem:
     string | null;
+  @ApiProperty({
+    type: String,
+    nullable: true,
+    description: 'Projects in which it has nothing left to do',
+  })
+  leftOut: string | null;
   @ApiProperty({ type: Boolean, description: 'From this edit on the draft has no answer' })
   endsAnswer: boolean;
 }
@@ -223,6 +229,7 @@ export class DraftSummaryDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String, description: 'Who began it' })
   author: string;
+  @ApiProperty({ type: Boolean, description: 'Whoever asks began it' }) isMine: boolean;
   @ApiProperty({ type: Number }) edits: number;
   @ApiProperty({ type: String, format: 'date-time' }) updatedAt: string;
 }
@@ -232,6 +239,7 @@ export class DraftDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String, description: 'Who began it' })
   author: string;
+  @ApiProperty({ type: Boolean, description: 'Whoever asks began it' }) isMine: boolean;
   @ApiProperty({ type: Number, description: 'Grows with each change' }) revision: number;
   @ApiProperty({ type: Boolean }) canUndo: boolean;
   @ApiProperty({ type: Boolean }) canRedo: boolean;

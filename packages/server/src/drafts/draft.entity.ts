@@ -41,6 +41,8 @@ export class DraftStateEntity {
   draftId: string;
   @PrimaryColumn({ type: 'integer', primaryKeyConstraintName: 'draft_state_pk' }) position: number;
   @Column({ type: 'jsonb' }) entries: DraftEntry[];
+  /** Id of the account or token that brought it into this state; null: not known. */
+  @Column({ type: 'text', nullable: true }) by: string | null;
 }
 
 /** The edits that count. */

@@ -2,10 +2,12 @@ import {
   describeEdit,
   draftMessage,
   fileDiff,
+  leftOutWords,
   type Edit,
   type FileChange,
   type UnmetPeer,
 } from '@deep-ledger/core';
+import type { Actor } from '../team/actor.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import type { SuggestedFixes } from '../answers/question.js';
 import type { Evaluated, SettledEvaluation } from './draft-evaluator.js';
@@ -20,15 +22,29 @@ import type {
 import { editsOf, type DraftEntity } from './draft.entity.js';
 import type { EditDto } from './edit.dto.js';
 
-export function toDraftSummary(draft: DraftEntity): DraftSummaryDto {
+/** @param reader who asks */
+export function toDraftSummary(draft: DraftEntity, reader: Actor): DraftSummaryDto {
   const { id, name, author, updatedAt } = draft;
-  return { id, name, author, edits: editsOf(draft).length, updatedAt: updatedAt.toISOString() };
+  return {
+    id,
+    name,
+    author,
+    isMine: isOf(draft, reader),
+    edits: editsOf(draft).length,
+    updatedAt: updatedAt.toISOString(),
+  };
+}
+
+/** Those who had a part in it stand in order; whoever began it first. */
+function isOf({ contributors }: DraftEntity, reader: Actor): boolean {
+  return contributors[0] === reader.id;
 }
 
 export function toDraft(
   entity: DraftEntity,
   { snapshot, evaluation, endOfAnswer, findings }: Evaluated,
   steps: { readonly canUndo: boolean; readonly canRedo: boolean },
+  reader: Actor,
 ): DraftDto {
   const base = snapshot.head.commit;
   const { workspace } = snapshot.base;
@@ -39,6 +55,7 @@ export function toDraft(
     id: entity.id,
     name: entity.name,
     author: entity.author,
+    isMine: isOf(entity, reader),
     revision: entity.revision,
     ...steps,
     base,
@@ -49,10 +66,11 @@ export function toDraft(
       isOut,
       words: describeEdit(workspace, edit),
       problem: problems[i] ?? null,
+      leftOut: leftOutWords(workspace, edit),
       endsAnswer: entity.entries[i] === ending,
     })),
     evaluation: toEvaluation({ evaluation, findings }),
-    message: draftMessage(workspace, editsOf(entity)),
+    message: draftMessage(workspace, editsOf(entity), entity.name),
   };
 }
 

@@ -72,7 +72,12 @@ export class DraftService {
           updatedAt: now,
         }),
       );
-      await manager.insert(DraftStateEntity, { draftId: draft.id, position: 0, entries });
+      await manager.insert(DraftStateEntity, {
+        draftId: draft.id,
+        position: 0,
+        entries,
+        by: by.id,
+      });
       return draft;
     });
   }
@@ -99,7 +104,7 @@ export class DraftService {
       const entries = [...change(draft.entries)];
       const position = draft.position + 1;
       await manager.delete(DraftStateEntity, { draftId: id, position: MoreThan(draft.position) });
-      await manager.insert(DraftStateEntity, { draftId: id, position, entries });
+      await manager.insert(DraftStateEntity, { draftId: id, position, entries, by: by.id });
       await manager.delete(DraftStateEntity, {
         draftId: id,
         position: LessThan(position - MOST_STATES),
@@ -108,12 +113,18 @@ export class DraftService {
     });
   }
 
-  /** @throws Problem NOTHING_TO_UNDO */
+  /** @throws Problem NOTHING_TO_UNDO, NOT_YOUR_CHANGE */
   step({ id }: DraftEntity, by: Actor, direction: -1 | 1): Promise<DraftEntity> {
     return this.locked(id, by, async (draft, manager) => {
       const position = draft.position + direction;
-      const state = await manager.findOneBy(DraftStateEntity, { draftId: id, position });
-      if (state !== null) return { entries: state.entries, position };
+      const [here, there] = await Promise.all(
+        [draft.position, position].map((at) =>
+          manager.findOneBy(DraftStateEntity, { draftId: id, position: at }),
+        ),
+      );
+      const step = direction < 0 ? here : there;
+      if (there != null && !isOf(step ?? null, by)) throw notYours(direction);
+      if (there != null) return { entries: there.entries, position };
       throw new Problem(
         'NOTHING_TO_UNDO',
         409,
@@ -125,15 +136,20 @@ export class DraftService {
     });
   }
 
-  /** Which ways a draft can be stepped. */
-  async steps({ id, position }: DraftEntity): Promise<{ canUndo: boolean; canRedo: boolean }> {
+  /** Which ways somebody can step a draft: over changes of their own alone. */
+  async steps(
+    { id, position }: DraftEntity,
+    by: Actor,
+  ): Promise<{ canUndo: boolean; canRedo: boolean }> {
     const near = await this.states.findBy({
       draftId: id,
       position: Between(position - 1, position + 1),
     });
+    const at = (place: number): DraftStateEntity | null =>
+      near.find((state) => state.position === place) ?? null;
     return {
-      canUndo: near.some((state) => state.position < position),
-      canRedo: near.some((state) => state.position > position),
+      canUndo: at(position - 1) !== null && isOf(at(position), by),
+      canRedo: at(position + 1) !== null && isOf(at(position + 1), by),
     };
   }
 
@@ -179,6 +195,19 @@ export class DraftService {
       );
     });
   }
+}
+
+function isOf(state: DraftStateEntity | null, by: Actor): boolean {
+  return state !== null && (state.by === null || state.by === by.id);
+}
+
+function notYours(direction: -1 | 1): Problem {
+  return new Problem(
+    'NOT_YOUR_CHANGE',
+    409,
+    'This is somebody else’s change',
+    `Undo takes back only one’s own. ${direction < 0 ? 'Take the edit out instead.' : 'Ask them to do it again.'}`,
+  );
 }
 
 function contributorsWith(known: readonly string[], by: Actor): string[] {

@@ -67,6 +67,13 @@ export class SetSharedDto {
   @Text() range: string;
 }
 
+export class LevelPackageDto {
+  @Kind('level') kind: 'level';
+  @PackageName() package: string;
+  @Text() range: string;
+  @Texts(ArrayNotEmpty()) projects: string[];
+}
+
 export class TakeSharedDto {
   @Kind('take-shared') kind: 'take-shared';
   @PackageName() package: string;
@@ -253,6 +260,7 @@ export class UnmuteDto {
 
 export type EditDto =
   | SetSharedDto
+  | LevelPackageDto
   | TakeSharedDto
   | RetireSharedDto
   | SetRangeDto
@@ -280,6 +288,7 @@ export type EditDto =
 /** The class that checks each kind of edit. */
 const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
   'set-shared': SetSharedDto,
+  level: LevelPackageDto,
   'take-shared': TakeSharedDto,
   'retire-shared': RetireSharedDto,
   'set-range': SetRangeDto,

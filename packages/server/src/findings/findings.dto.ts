@@ -122,6 +122,7 @@ export class ClearingQuery {
 @ApiExtraModels(...EDIT_CLASSES)
 export class ClearingDto {
   @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: String, description: 'For the draft that takes the edits' }) name: string;
   @ApiProperty({ type: 'array', items: EDIT_SCHEMA }) edits: EditDto[];
   @ApiProperty({ type: [String] }) cleared: string[];
   @ApiProperty({ type: [LeftDto] }) left: LeftDto[];

@@ -1,4 +1,5 @@
 import {
+  CLEAR_EVERYTHING,
   FINDING_KINDS,
   type Clearing,
   type Evidence,
@@ -95,6 +96,7 @@ function toScanned(use: SourceUse): ScannedDto {
 export function toClearing(commit: string, { edits, cleared, left }: Clearing): ClearingDto {
   return {
     commit,
+    name: CLEAR_EVERYTHING,
     edits: edits.map(toEdit),
     cleared: cleared.map(({ id }) => id),
     left: left.map(({ finding, why }) => ({

@@ -102,7 +102,7 @@ export class HistoryController {
     const { commit: taken, edit } = await this.history.reversal(workspace, commit);
     const name = `take back ${taken.commit.slice(0, 7)}`;
     const draft = await this.drafts.create(workspace, head.commit, { name }, actor, [edit]);
-    return toDraftSummary(draft);
+    return toDraftSummary(draft, actor);
   }
 }
 

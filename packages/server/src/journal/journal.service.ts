@@ -166,7 +166,7 @@ export class JournalService implements OnApplicationBootstrap {
   async patch(workspace: WorkspaceEntity, draft: DraftEntity, author: Author): Promise<string> {
     const snapshot = await this.snapshots.read(workspace);
     const evaluation = await this.postable(workspace, snapshot, draft);
-    const message = draftMessage(snapshot.base.workspace, editsOf(draft));
+    const message = draftMessage(snapshot.base.workspace, editsOf(draft), draft.name);
     const head = snapshot.head.commit;
     const at = this.clock.now();
     const commit = await this.commit(workspace, head, evaluation, message, author, at);

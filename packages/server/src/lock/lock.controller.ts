@@ -94,7 +94,7 @@ export class LockController {
       actor,
       [{ kind: 'bring-up' }],
     );
-    return toDraftSummary(draft);
+    return toDraftSummary(draft, actor);
   }
 }
 

@@ -81,6 +81,6 @@ export class SharedController {
       ...edits.map((edit) => ({ edit, isOut: false })),
     ]);
     const evaluated = await this.evaluator.evaluate(workspace, snapshot, editsOf(changed));
-    return toDraft(changed, evaluated, await this.drafts.steps(changed));
+    return toDraft(changed, evaluated, await this.drafts.steps(changed, actor), actor);
   }
 }

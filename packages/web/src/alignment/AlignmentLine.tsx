@@ -19,11 +19,17 @@ interface Props {
   readonly isBanded: boolean;
   readonly isOpen: boolean;
   readonly isSelected: boolean;
+  /** Its place among all lines, from 2: the head is the first. */
+  readonly index: number;
+  readonly railWidth: number;
 }
 
-/** The columns of a line: box, package, agreed, spread, used by, off, copies. */
+/** The columns of a line: box, package, agreed, spread, in use, newest, used by, off, copies; fewer where it is narrow. */
 export const LINE =
-  'grid grid-cols-[30px_minmax(0,1fr)_86px_58px_62px] items-center fold:grid-cols-[30px_150px_112px_minmax(0,1fr)_64px_76px_76px]';
+  'grid grid-cols-[30px_minmax(0,1fr)_86px_58px_62px] items-center fold:grid-cols-[30px_150px_108px_minmax(0,1fr)_58px_66px_66px] @min-[900px]:grid-cols-[30px_150px_108px_minmax(0,1fr)_96px_84px_58px_66px_66px]';
+
+/** Columns that are there where the page has room. */
+export const WHERE_WIDE = 'hidden @min-[900px]:block';
 
 /** One package as it stands; the table listens for it. */
 export const AlignmentLine = memo(function AlignmentLine({
@@ -33,6 +39,8 @@ export const AlignmentLine = memo(function AlignmentLine({
   isBanded,
   isOpen,
   isSelected,
+  index,
+  railWidth,
 }: Props) {
   const { name, summary, agreed, usedBy, off, copies, exceptions } = row;
   const ground = isOpen ? 'bg-agreed-wash' : isBanded ? 'bg-bar' : '';
@@ -43,6 +51,7 @@ export const AlignmentLine = memo(function AlignmentLine({
       aria-expanded={isOpen}
       aria-controls={isOpen ? `panel-${name}` : undefined}
       role="row"
+      aria-rowindex={index}
       style={{ transform: `translateY(${top}px)` }}
       className={`${LINE} absolute h-[34px] w-full cursor-pointer border-b [contain:content] ${isOpen ? 'border-transparent' : 'border-rule'} ${ground} focus-visible:outline-offset-[-2px]`}
     >
@@ -68,7 +77,13 @@ export const AlignmentLine = memo(function AlignmentLine({
         )}
       </td>
       <td role="cell" className="px-2 max-fold:hidden">
-        <Rail row={row} />
+        <Rail row={row} width={railWidth} />
+      </td>
+      <td role="cell" className={`truncate px-2 font-mono text-[13px] ${WHERE_WIDE}`}>
+        <InUse marks={row.marks} />
+      </td>
+      <td role="cell" className={`truncate px-2 font-mono text-[13px] text-ink-2 ${WHERE_WIDE}`}>
+        {row.newest ?? '–'}
       </td>
       <td role="cell" className="px-2 text-right font-mono text-[13px] max-fold:hidden">
         {usedBy}
@@ -88,6 +103,29 @@ export const AlignmentLine = memo(function AlignmentLine({
     </tr>
   );
 });
+
+/** The version that most requirements stand at, and how many others there are. */
+function InUse({ marks }: Pick<AlignmentRow, 'marks'>) {
+  const most = mostUsed(marks);
+  if (most === null) return '–';
+  const all = marks.map(({ version }) => version).join(', ');
+  return (
+    <span title={marks.length === 1 ? undefined : `in use: ${all}`}>
+      {most}
+      {marks.length > 1 && <span className="text-ink-2"> +{marks.length - 1}</span>}
+    </span>
+  );
+}
+
+/** The version with most requirements, of equals the newest. @param marks ascending */
+export function mostUsed(marks: AlignmentRow['marks']): string | null {
+  const most = marks.reduce<AlignmentRow['marks'][number] | undefined>(
+    (best, one) =>
+      best === undefined || one.inLine + one.off >= best.inLine + best.off ? one : best,
+    undefined,
+  );
+  return most?.version ?? null;
+}
 
 function Agreed({
   agreed,

@@ -81,9 +81,9 @@ test('off stands in brackets, nothing off as a dash, what is not agreed as none 
         .filter((_, i) => i !== 0 && i !== 2),
     ),
   ).toEqual([
-    ['^1.0.0', '5', '(3)', '2'],
-    ['^1.0.0†', '5', '–', '1'],
-    ['none yet', '5', '–', '1'],
+    ['^1.0.0', '2.0.0 +1', '2.0.0', '5', '(3)', '2'],
+    ['^1.0.0†', '2.0.0 +1', '2.0.0', '5', '–', '1'],
+    ['none yet', '2.0.0 +1', '2.0.0', '5', '–', '1'],
   ]);
   expect(lines[1]!.querySelector('.level')?.textContent).toBe('^1.0.0');
   expect(lines[0]!.querySelector('.level')).toBeNull();
@@ -123,6 +123,24 @@ describe('by keys', () => {
     expect(document.activeElement).toBe(lines[0]);
     fireEvent.keyDown(lines[0]!, { key: 'Enter' });
     expect(onOpen).toHaveBeenCalledWith('scree-log');
+  });
+
+  test('the down arrow leads from the page and from a find field into the rows', () => {
+    const { lines } = show(ROWS);
+    fireEvent.keyDown(document.body, { key: 'ArrowDown' });
+    expect(document.activeElement).toBe(lines[0]);
+    const field = document.createElement('input');
+    field.type = 'search';
+    document.body.append(field);
+    field.focus();
+    fireEvent.keyDown(field, { key: 'ArrowDown' });
+    expect(document.activeElement).toBe(lines[0]);
+    field.remove();
+  });
+
+  test('each row says which of all it is', () => {
+    const { lines } = show(ROWS);
+    expect(lines.map((line) => line.getAttribute('aria-rowindex'))).toEqual(['2', '3', '4']);
   });
 
   test('Space selects, and the box at the head selects all', () => {

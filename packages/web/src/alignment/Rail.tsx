@@ -2,7 +2,8 @@ import type { AlignmentRow } from '../api/client';
 import { railScale, spreadApart } from './rail-scale';
 import { railWords } from './rail-words';
 
-const WIDTH = 330;
+/** The drawing's own units are larger than the page's. */
+const SCALE = 1.2;
 const INSET = 9;
 const MIDDLE = 13;
 
@@ -13,12 +14,19 @@ const LOOKS = {
   agreed: { box: 'fill-agreed stroke-agreed', figure: 'fill-leaf' },
 } as const;
 
+interface Props {
+  readonly row: AlignmentRow;
+  /** Of its column, in pixels. */
+  readonly width: number;
+}
+
 /** A package's releases in order along a line, with where its projects stand and how far its ranges reach. */
-export function Rail({ row }: { readonly row: AlignmentRow }) {
+export function Rail({ row, width: pixels }: Props) {
+  const length = pixels / SCALE;
   const { releases, marks, reaches, newest, pin, agreed } = row;
   const index = new Map(releases.map(({ version }, i) => [version, i]));
   const { positions, divides } = railScale(releases.map(({ version }) => version));
-  const along = (position: number): number => INSET + position * (WIDTH - 2 * INSET);
+  const along = (position: number): number => INSET + position * (length - 2 * INSET);
   const xAt = (i: number): number => along(positions[i] ?? 0);
   const xOf = (version: string): number => xAt(index.get(version) ?? 0);
   const pills = marks.flatMap(({ version, inLine, off }) => [
@@ -30,18 +38,20 @@ export function Rail({ row }: { readonly row: AlignmentRow }) {
     x: xOf(version),
     width: 13 + 5 * (String(count).length - 1) + Math.min(count, 12) * 0.5,
   }));
-  const xs = spreadApart(placed, WIDTH);
+  const xs = spreadApart(placed, length);
   const stand = pills.findLastIndex(({ isOff }) => !isOff);
   const lookOf = (isOff: boolean): keyof typeof LOOKS =>
     isOff ? 'off' : agreed === null ? 'open' : 'agreed';
   return (
     <svg
-      viewBox={`0 0 ${WIDTH} 26`}
-      className="block w-full max-w-[400px] min-w-[200px]"
+      viewBox={`0 0 ${length} 26`}
+      width={pixels}
+      height={26 * SCALE}
+      className="block"
       role="img"
       aria-label={railWords(row)}
     >
-      <line x1={0} x2={WIDTH} y1={MIDDLE} y2={MIDDLE} className="stroke-rule-strong" />
+      <line x1={0} x2={length} y1={MIDDLE} y2={MIDDLE} className="stroke-rule-strong" />
       {divides.map((at) => (
         <line key={at} x1={along(at)} x2={along(at)} y1={7} y2={19} className="stroke-ink-3" />
       ))}

@@ -8,6 +8,7 @@ import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
+import { Step } from '../parts/Step';
 import { ago, count } from '../parts/words';
 import { DiffFile } from './DiffFile';
 import { useDraft } from './useDraft';
@@ -114,7 +115,7 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
       )}
       <table className="rule-double-top w-full border-collapse bg-leaf empty:hidden">
         <tbody>
-          {drafts.map(({ id, name, author, edits, updatedAt }) => (
+          {drafts.map(({ id, name, author, isMine, edits, updatedAt }) => (
             <tr
               key={id}
               className={`border-b border-rule ${id === inHand ? 'bg-agreed-wash' : ''}`}
@@ -130,7 +131,17 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
                 </button>
                 {id === inHand && <span className="ml-2 text-sm text-ink-2">in hand</span>}
               </td>
-              <td className="px-2 py-1.5 text-sm text-ink-2 max-fold:hidden">{author}</td>
+              <td className="px-2 py-1.5 text-sm text-ink-2">
+                {isMine ? 'yours' : author}
+                {!isMine && id !== inHand && (
+                  <>
+                    {' · '}
+                    <Step label={`Take up “${name}” by ${author}`} onClick={() => onTake(id)}>
+                      take it up
+                    </Step>
+                  </>
+                )}
+              </td>
               <td className="px-2 py-1.5 text-sm text-ink-2">{count(edits, 'edit')}</td>
               <td className="px-2 py-1.5 text-sm text-ink-2">changed {ago(updatedAt, now)}</td>
               <td className="px-2 py-1.5 text-right">

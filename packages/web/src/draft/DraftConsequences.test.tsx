@@ -11,6 +11,7 @@ const EDIT: Draft['edits'][number] = {
   edit: { kind: 'set-shared', package: 'scree-log', range: '^3.2.0' },
   words: { subject: 'scree-log', verb: 'agreed', from: '^2.9.0', to: '^3.2.0', detail: null },
   problem: null,
+  leftOut: null,
   isOut: false,
   endsAnswer: false,
 };

@@ -16,6 +16,7 @@ function edit(name: string, more: Partial<DraftEdit> = {}): DraftEdit {
     isOut: false,
     words: { subject: name, verb: 'no longer pinned', from: '1.0.0', to: null, detail: null },
     problem: null,
+    leftOut: null,
     endsAnswer: false,
     ...more,
   };

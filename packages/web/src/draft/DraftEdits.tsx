@@ -107,7 +107,7 @@ function nameOf({ words: { subject, verb } }: DraftEdit): string {
 }
 
 function EditLine({
-  entry: { words, problem, isOut, endsAnswer },
+  entry: { words, problem, leftOut, isOut, endsAnswer },
   children,
 }: {
   readonly entry: DraftEdit;
@@ -131,6 +131,7 @@ function EditLine({
         )}
       </div>
       {endsAnswer && <p className="text-sm text-off">From here on there is no answer.</p>}
+      {leftOut !== null && <p className="text-sm text-caution">{leftOut}</p>}
       {problem !== null && <p className="text-sm text-off">{problem}</p>}
       <p className="flex gap-2.5 text-xs">{children}</p>
     </li>

@@ -85,7 +85,12 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
             onChange={(name) => change.mutate({ name })}
           />
           <p className="text-sm text-ink-2">
-            {draft.author === '' ? '' : `${draft.author} · `}in pencil until it is posted · on{' '}
+            {draft.isMine ? (
+              'yours'
+            ) : (
+              <b className="font-semibold text-caution">{draft.author}’s</b>
+            )}{' '}
+            · in pencil until it is posted · on{' '}
             <code className="font-mono">{short(draft.base)}</code>
           </p>
         </div>

@@ -27,8 +27,8 @@ export function useTakeDraft(slug: string) {
   const queries = useQueryClient();
   return (draft: Draft): void => {
     queries.setQueryData(['draft', slug, draft.id, draft.base], draft);
-    const { id, name, author, updatedAt } = draft;
-    const summary = { id, name, author, edits: countingEdits(draft).length, updatedAt };
+    const { id, name, author, isMine, updatedAt } = draft;
+    const summary = { id, name, author, isMine, edits: countingEdits(draft).length, updatedAt };
     queries.setQueryData(['drafts', slug], (list: DraftSummary[] | undefined) =>
       list?.some((one) => one.id === id)
         ? list.map((one) => (one.id === id ? summary : one))

@@ -40,7 +40,7 @@ export function ClearEverything({ known, onFold }: Props) {
       </section>
     );
   }
-  const { edits, cleared, left } = clearing.data;
+  const { name, edits, cleared, left } = clearing.data;
   const perhaps = left.filter(({ isPerhaps }) => isPerhaps);
   const others = left.filter(({ isPerhaps }) => !isPerhaps);
   const fresh = left.filter(({ finding }) => !known.has(finding)).length;
@@ -64,7 +64,7 @@ export function ClearEverything({ known, onFold }: Props) {
       {edits.length > 0 && (
         <Button
           disabled={pencil.isPending || pencil.isSuccess}
-          onClick={() => pencil.mutate({ kind: 'edits', edits, draftName: 'Clear everything' })}
+          onClick={() => pencil.mutate({ kind: 'edits', edits, draftName: name })}
         >
           {pencil.isSuccess ? 'Pencilled in' : 'Pencil it in'}
         </Button>

@@ -6,8 +6,8 @@ import { api } from '../api/client';
 import { draftInHand, useDraftInHand } from './useDraftInHand';
 
 const DRAFTS = [
-  { id: 'old', name: 'old', author: '', edits: 1, updatedAt: '2026-11-01T00:00:00Z' },
-  { id: 'new', name: 'new', author: '', edits: 1, updatedAt: '2026-11-02T00:00:00Z' },
+  { id: 'old', name: 'old', author: '', isMine: true, edits: 1, updatedAt: '2026-11-01T00:00:00Z' },
+  { id: 'new', name: 'new', author: '', isMine: true, edits: 1, updatedAt: '2026-11-02T00:00:00Z' },
 ];
 
 afterEach(() => {
@@ -63,6 +63,13 @@ test('the draft in hand is the one in the address, else the one changed last', (
   expect(draftInHand('elsewhere', [])).toBe('elsewhere');
   expect(draftInHand(null, DRAFTS)).toBe('new');
   expect(draftInHand(null, [])).toBeNull();
+});
+
+test('somebody else’s draft is in hand only where the address names it', () => {
+  const theirs = { ...DRAFTS[1]!, id: 'theirs', isMine: false };
+  expect(draftInHand(null, [theirs])).toBeNull();
+  expect(draftInHand(null, [DRAFTS[0]!, theirs])).toBe('old');
+  expect(draftInHand('theirs', [DRAFTS[0]!, theirs])).toBe('theirs');
 });
 
 test('a draft that is taken stands in the address', async () => {

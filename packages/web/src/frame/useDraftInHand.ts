@@ -12,13 +12,13 @@ export function useDrafts(slug: string) {
 }
 
 /**
- * The draft that the address names, else the one that was changed last; null: none.
- * The address wins, so that a shared link opens the same draft.
+ * The draft that the address names, else the one of one's own that was changed last; null: none. Somebody else's is in
+ * hand only where the address names it: one has taken it up, or was sent the link.
  */
 export function draftInHand(wanted: string | null, drafts: readonly DraftSummary[]): string | null {
   if (wanted !== null) return wanted;
-  const latest = [...drafts].sort((a, b) => b.updatedAt.localeCompare(a.updatedAt))[0];
-  return latest?.id ?? null;
+  const own = drafts.filter(({ isMine }) => isMine);
+  return own.sort((a, b) => b.updatedAt.localeCompare(a.updatedAt))[0]?.id ?? null;
 }
 
 export function useDraftInHand(slug: string): {

@@ -9,6 +9,8 @@ export function triedWords(edit: Edit): string {
       return `${edit.projects.join(', ')} with ${edit.package} ${edit.range}`;
     case 'set-range':
       return `${edit.projects.join(', ')} asks for ${edit.package} ${edit.range}`;
+    case 'level':
+      return `${edit.package} level at ${edit.range}`;
     case 'set-shared':
       return `${edit.package} agreed at ${edit.range}`;
     case 'take-shared':

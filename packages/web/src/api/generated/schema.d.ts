@@ -1621,6 +1621,16 @@ export interface components {
             package: string;
             range: string;
         };
+        LevelPackageDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "level";
+            package: string;
+            range: string;
+            projects: string[];
+        };
         TakeSharedDto: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1867,12 +1877,14 @@ export interface components {
             detail: string | null;
         };
         DraftEditDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
             /** @description Taken out: it stays listed and does not count */
             isOut: boolean;
             words: components["schemas"]["EditWordsDto"];
             /** @description Why it no longer applies */
             problem: string | null;
+            /** @description Projects in which it has nothing left to do */
+            leftOut: string | null;
             /** @description From this edit on the draft has no answer */
             endsAnswer: boolean;
         };
@@ -1999,6 +2011,8 @@ export interface components {
             name: string;
             /** @description Who began it */
             author: string;
+            /** @description Whoever asks began it */
+            isMine: boolean;
             /** @description Grows with each change */
             revision: number;
             canUndo: boolean;
@@ -2036,6 +2050,8 @@ export interface components {
             name: string;
             /** @description Who began it */
             author: string;
+            /** @description Whoever asks began it */
+            isMine: boolean;
             edits: number;
             /** Format: date-time */
             updatedAt: string;
@@ -2050,7 +2066,7 @@ export interface components {
             base?: string;
         };
         EntryDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
             isOut: boolean;
         };
         SetEntriesDto: {
@@ -2059,7 +2075,7 @@ export interface components {
             entries: components["schemas"]["EntryDto"][];
         };
         AddEditsDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
         };
         LevelDto: {
             /** @description The version to level the package at */
@@ -2071,7 +2087,7 @@ export interface components {
         };
         SuggestedFixDto: {
             sentence: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
         };
         SuggestedFixesDto: {
             /** @description The requirements without an answer, in words */
@@ -2157,7 +2173,7 @@ export interface components {
         };
         RemedyDto: {
             says: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description It changes what the team allows or believes */
             isDecision: boolean;
         };
@@ -2195,7 +2211,7 @@ export interface components {
         };
         RankedRemedyDto: {
             says: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description It changes what the team allows or believes */
             isDecision: boolean;
             /** @description Names of the findings that it clears */
@@ -2236,7 +2252,9 @@ export interface components {
         };
         ClearingDto: {
             commit: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description For the draft that takes the edits */
+            name: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             cleared: string[];
             left: components["schemas"]["LeftDto"][];
         };
@@ -2443,7 +2461,7 @@ export interface components {
             bytes: number;
         };
         WhatIfDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description Look for suggested fixes as well */
             suggestedFixes?: boolean;
         };
