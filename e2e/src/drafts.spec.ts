@@ -14,14 +14,17 @@ test('two drafts side by side; edits are moved, taken out and undone, and surviv
   const draft = draftOf(page);
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   const edits = draft.getByRole('list', { name: 'Edits' }).getByRole('listitem');
+  await expect(edits).toHaveCount(1);
+  await page.goto(`/w/${workspace.slug}/alignment?open=scree-log&at=3.2.1`);
+  await page.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(edits).toHaveCount(2);
-  await draft.getByRole('button', { name: /^Move down: pitonhttp agreed/ }).click();
-  await expect(edits.first()).toContainText('taken by');
-  await draft.getByRole('button', { name: /^Take out: pitonhttp agreed/ }).click();
-  await expect(draft.getByRole('button', { name: /^Put back: pitonhttp agreed/ })).toBeVisible();
+  await draft.getByRole('button', { name: /^Move down: pitonhttp levelled/ }).click();
+  await expect(edits.first()).toContainText('scree-log');
+  await draft.getByRole('button', { name: /^Take out: pitonhttp levelled/ }).click();
+  await expect(draft.getByRole('button', { name: /^Put back: pitonhttp levelled/ })).toBeVisible();
   await draft.getByRole('button', { name: 'Undo' }).click();
   await draft.getByRole('button', { name: 'Undo' }).click();
-  await expect(edits.first()).toContainText('agreed');
+  await expect(edits.first()).toContainText('pitonhttp');
 
   await page.getByRole('link', { name: /^Drafts/ }).click();
   await page.getByRole('button', { name: 'Begin another draft' }).click();
@@ -32,7 +35,7 @@ test('two drafts side by side; edits are moved, taken out and undone, and surviv
   await page.reload();
   await expect(edits).toHaveCount(2);
   await draft.getByRole('button', { name: 'Do again' }).click();
-  await expect(edits.first()).toContainText('taken by');
+  await expect(edits.first()).toContainText('scree-log');
 });
 
 test('a draft is posted to a new branch, and saved as a patch that git am takes', async ({
@@ -50,14 +53,14 @@ test('a draft is posted to a new branch, and saved as a patch that git am takes'
   await page.getByRole('radio', { name: 'To a new branch' }).click();
   await page.getByLabel('Name of the branch').fill('trial/pitonhttp');
   await page.getByRole('button', { name: 'Post', exact: true }).click();
-  await expect(draft.getByText('Posted to trial/pitonhttp')).toBeVisible();
+  await expect(page.getByText('Posted to trial/pitonhttp')).toBeVisible();
   expect((await workspace.git('rev-parse', 'main')).trim()).toBe(before);
   expect((await workspace.git('rev-parse', 'trial/pitonhttp^')).trim()).toBe(before);
 
   const work = await mkdtemp(join(tmpdir(), 'deep-ledger-am-'));
   await git(work, 'clone', '--quiet', '--branch', 'main', workspace.repository, '.');
   expect(await readFile(patch, 'utf8')).toMatch(
-    /^Subject: \[PATCH\] Agree on pitonhttp \^5\.6\.2$/m,
+    /^Subject: \[PATCH\] Level pitonhttp at \^5\.6\.2$/m,
   );
   await promisify(execFile)(
     'git',
@@ -95,7 +98,7 @@ test('the journal tells of posts and commits from outside, compares any two, and
   await expect(page.getByRole('region', { name: 'Lockfile' })).toContainText('consistent → stale');
   await page.getByRole('button', { name: 'Close' }).click();
 
-  await page.getByRole('button', { name: /^Agree on scree-log/ }).click();
+  await page.getByRole('button', { name: /^Level scree-log/ }).click();
   await page.getByRole('button', { name: 'Take it back, as a draft' }).click();
   await expect(draftOf(page).getByText('taken back')).toBeVisible();
   await postDraft(page);

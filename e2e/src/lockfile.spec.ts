@@ -139,7 +139,7 @@ test('what others draft and post appears without reloading', async ({
   await expect(page.getByRole('link', { name: /Drafts\s*1/ })).toBeVisible();
   await postDraft(other);
   await expect(
-    page.getByRole('main').getByRole('button', { name: /^Agree on scree-log/ }),
+    page.getByRole('main').getByRole('button', { name: /^Level scree-log/ }),
   ).toBeVisible();
   await expect(page.getByRole('link', { name: /Journal\s*1/ })).toBeVisible();
 });

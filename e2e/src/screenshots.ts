@@ -38,7 +38,8 @@ test('pictures of the main views', async ({ page, request }) => {
 
   await page.goto('/w/brindlepeak/trace?package=tarn-json&through=glacis-state+2.0.2');
   await expect(page.getByRole('heading', { name: 'Why two copies' })).toBeVisible();
-  await expect(page.getByRole('heading', { name: /^If glacis-state/ })).toBeVisible();
+  await page.getByText(/^If glacis-state/).click();
+  await expect(page.getByText(/^It would take|^Nothing else would leave/)).toBeVisible();
   await picture(page, 'trace');
 
   await page.goto('/w/brindlepeak/trace?project=services/radio-bridge');
@@ -105,7 +106,7 @@ test('pictures of the main views', async ({ page, request }) => {
   await page.getByRole('button', { name: 'Post to main…' }).click();
   await page.getByRole('button', { name: 'Post', exact: true }).click();
   await page.getByRole('link', { name: 'See the journal' }).click();
-  await page.getByRole('button', { name: /^Agree on scree-log/ }).click();
+  await page.getByRole('button', { name: /^Level scree-log/ }).click();
   await expect(page.getByText('On top of')).toBeVisible();
   await expect(page.getByText(/written otherwise/)).toBeVisible();
   await picture(page, 'journal');

@@ -115,7 +115,7 @@ test('a project that cannot follow is excepted, the others are levelled', async 
   await expect(draftOf(page).getByText('keeps scree-log')).toBeVisible();
   await expect(panel.getByText('6 files change.')).toBeVisible();
   await panel.getByRole('button', { name: 'Pencil it in' }).click();
-  await expect(draftOf(page).getByText('taken by 5 projects')).toBeVisible();
+  await expect(draftOf(page).getByText('^2.9.0 → ^3.2.4')).toBeVisible();
   await postDraft(page);
   expect(await workspace.git('show', 'main:apps/season-kiosk/ledger.project.toml')).toMatch(
     /scree-log = "2\.4\.1" /,

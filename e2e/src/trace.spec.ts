@@ -39,7 +39,8 @@ test('a node is chosen by keys; the address keeps it, and another browser opens 
   const node = page.getByRole('button', { name: /^glacis-state 2\.0\.2,/ });
   await press(page, node);
   await expect(node).toHaveAttribute('aria-pressed', 'true');
-  await expect(page.getByRole('heading', { name: 'If glacis-state 2.0.2 left' })).toBeVisible();
+  await page.getByText('If glacis-state 2.0.2 left').click();
+  await expect(page.getByText(/^It would take|^Nothing else would leave/)).toBeVisible();
   const first = page.getByRole('list', { name: 'Chains' }).getByRole('listitem').first();
   await expect(first).toContainText('glacis-state');
   const other = await context.newPage();

@@ -121,7 +121,7 @@ test('addresses that lead nowhere say so', async ({ page, workspace }) => {
   await page.goto(
     `/w/${workspace.slug}/alignment?open=nothing&draft=00000000-0000-4000-8000-000000000000`,
   );
-  await expect(page.getByRole('heading', { name: 'No draft' })).toBeVisible();
+  await expect(page.getByText('no draft', { exact: true })).toBeVisible();
 });
 
 test('a filter that leaves nothing says so and can be cleared', async ({ page, workspace }) => {
@@ -135,10 +135,11 @@ test('the page can be read on a phone, and the draft folds away', async ({ page,
   await page.setViewportSize({ width: 390, height: 800 });
   await page.goto(`/w/${workspace.slug}/alignment`);
   await expect(page.locator('tr[data-package="scree-log"]')).toContainText('(6)');
-  const overflow = await page.evaluate(
-    () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
-  );
-  expect(overflow).toBe(0);
+  await page.getByRole('button', { name: /^Alignment/ }).click();
+  await page.getByRole('link', { name: /^Drafts/ }).click();
+  await page.getByRole('button', { name: 'Begin another draft' }).click();
+  const edits = page.getByText('No edits yet.');
+  await expect(edits).not.toBeInViewport();
   await page.getByRole('button', { name: /Draft in hand/ }).click();
-  await expect(page.getByText('Nothing is in pencil.')).toBeVisible();
+  await expect(edits).toBeInViewport();
 });

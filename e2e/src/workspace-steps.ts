@@ -13,7 +13,7 @@ export function draftOf(page: Page): Locator {
 export async function postDraft(page: Page): Promise<void> {
   await draftOf(page).getByRole('button', { name: 'Post to main…' }).click();
   await page.getByRole('button', { name: 'Post', exact: true }).click();
-  await expect(draftOf(page).getByText('Posted to main')).toBeVisible();
+  await expect(page.getByText('Posted to main')).toBeVisible();
 }
 
 /** Posts the draft in hand to main by keys alone. */
@@ -21,7 +21,7 @@ export async function postDraftByKeys(page: Page): Promise<void> {
   await draftOf(page).getByRole('button', { name: 'Post to main…' }).focus();
   await page.keyboard.press('Enter');
   await press(page, page.getByRole('button', { name: 'Post', exact: true }));
-  await expect(draftOf(page).getByText('Posted to main')).toBeVisible();
+  await expect(page.getByText('Posted to main')).toBeVisible();
 }
 
 /** Presses a control by keys: it is focused as Tab would, then Enter is pressed. */

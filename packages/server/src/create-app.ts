@@ -13,6 +13,7 @@ import { knownHostsOnly } from './known-hosts.js';
 import { movedAddresses } from './moved-addresses.js';
 import { NestLogger } from './logging/nest-logger.js';
 import { openApiDocument } from './openapi.js';
+import { requestProblem } from './problems/request-words.js';
 import type { Settings } from './settings.js';
 import { serveWeb } from './web-files/serve-web.js';
 
@@ -58,7 +59,12 @@ async function assembled(settings: Settings, log: Logger): Promise<NestExpressAp
   app.setGlobalPrefix('api');
   app.useBodyParser('json', { limit: '5mb' });
   app.useGlobalPipes(
-    new ValidationPipe({ transform: true, whitelist: true, forbidNonWhitelisted: true }),
+    new ValidationPipe({
+      transform: true,
+      whitelist: true,
+      forbidNonWhitelisted: true,
+      exceptionFactory: requestProblem,
+    }),
   );
   app.enableShutdownHooks();
   SwaggerModule.setup('api/docs', app, () => openApiDocument(app), {

@@ -5,6 +5,7 @@ import {
   ArrayMaxSize,
   ArrayNotEmpty,
   IsArray,
+  IsObject,
   IsBoolean,
   IsInt,
   IsNotEmpty,
@@ -16,7 +17,13 @@ import {
 } from 'class-validator';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
 import { CopyNameDto, ExplainedChangeDto } from '../lock/lock-change.dto.js';
-import { ByEditKind, EDIT_CLASSES, EDIT_SCHEMA, type EditDto } from './edit.dto.js';
+import {
+  ByEditKind,
+  EDIT_CLASSES,
+  EDIT_SCHEMA,
+  type EditDto,
+  PACKAGE_NAME_WORDS,
+} from './edit.dto.js';
 
 export class NewDraftDto {
   @ApiProperty({ type: String, required: false, description: 'Numbered when absent' })
@@ -49,6 +56,7 @@ export class ChangeDraftDto {
 @ApiExtraModels(...EDIT_CLASSES)
 export class EntryDto {
   @ApiProperty({ ...EDIT_SCHEMA })
+  @IsObject()
   @ValidateNested()
   @ByEditKind()
   edit: EditDto;
@@ -74,6 +82,7 @@ export class AddEditsDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(2000)
+  @IsObject({ each: true })
   @ValidateNested({ each: true })
   @ByEditKind()
   edits: EditDto[];
@@ -94,7 +103,7 @@ export class LevelManyDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(1000)
-  @Matches(NAME, { each: true, message: 'packages must be package names' })
+  @Matches(NAME, { each: true, message: PACKAGE_NAME_WORDS })
   packages: string[];
 }
 

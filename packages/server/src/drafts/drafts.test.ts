@@ -9,6 +9,7 @@ interface DraftBody {
   readonly id: string;
   readonly base: string;
   readonly author: string;
+  readonly isMine: boolean;
   readonly message: string;
   readonly revision: number;
   readonly canUndo: boolean;
@@ -164,6 +165,26 @@ describe('edits of a draft', () => {
     const branched = await add(draft, [{ kind: 'unpin', package: 'json' }]);
     expect(branched.canRedo).toBe(false);
     await step('redo', 409);
+  });
+
+  test('undo takes back only one’s own change, and a draft says whose it is', async () => {
+    const draft = await add(await draftWith(RANGE), [PIN]);
+    expect(draft).toMatchObject({ isMine: true, canUndo: true });
+    const other = await server.signedIn('kiosk', 'editor');
+    const theirs = server.as(other);
+    const seen = await theirs.get(at(`/drafts/${draft.id}`)).expect(200);
+    expect(seen.body).toMatchObject({ isMine: false, canUndo: false, author: 'platform crew' });
+    const refused = await theirs.post(at(`/drafts/${draft.id}/undo`)).expect(409);
+    expect(refused.body).toMatchObject({ code: 'NOT_YOUR_CHANGE' });
+    await theirs
+      .post(at(`/drafts/${draft.id}/edits`))
+      .send({ edits: [{ kind: 'unpin', package: 'json' }] })
+      .expect(200);
+    const mine = await server.http.get(at(`/drafts/${draft.id}`)).expect(200);
+    expect(mine.body).toMatchObject({ canUndo: false });
+    await theirs.post(at(`/drafts/${draft.id}/undo`)).expect(200);
+    const undone = await server.http.post(at(`/drafts/${draft.id}/undo`)).expect(200);
+    expect(verbs(undone.body as DraftBody)).toHaveLength(1);
   });
 
   test('that two windows change: the later of them is told, and loses nothing of the other', async () => {

@@ -27,6 +27,9 @@ import {
 
 const MOST_ITEMS = 5000;
 
+export const PACKAGE_NAME_WORDS =
+  'write a package name: small letters, digits, dots and dashes, such as tarn-json.';
+
 function Kind(kind: EditKind): PropertyDecorator {
   return applyDecorators(ApiProperty({ enum: [kind] }), Equals(kind));
 }
@@ -34,7 +37,7 @@ function Kind(kind: EditKind): PropertyDecorator {
 function PackageName(): PropertyDecorator {
   return applyDecorators(
     ApiProperty({ type: String }),
-    Matches(NAME, { message: '$property must be a package name' }),
+    Matches(NAME, { message: PACKAGE_NAME_WORDS }),
   );
 }
 
@@ -169,7 +172,7 @@ export class SetPolicyDto {
   @Kind('set-policy') kind: 'set-policy';
   @ApiProperty({ type: String, nullable: true, description: 'Null: for the workspace' })
   @ValidateIf((_, value) => value !== null)
-  @Matches(NAME, { message: 'package must be a package name or null' })
+  @Matches(NAME, { message: `${PACKAGE_NAME_WORDS} Null means all packages.` })
   package: string | null;
   @ApiProperty({ enum: POLICY_SETTINGS }) @IsIn([...POLICY_SETTINGS]) setting: PolicySetting;
   @ApiProperty({ type: String, description: 'Days in digits, licences parted by commas' })
@@ -329,7 +332,7 @@ export const EDIT_SCHEMA = {
 };
 
 class UnknownEdit {
-  @IsIn(KINDS, { message: `kind must be one of ${KINDS.join(', ')}` }) kind: string;
+  @IsIn(KINDS, { message: `choose one of ${KINDS.join(', ')}.` }) kind: string;
 }
 
 /** Lets the kind of an edit decide which class checks the rest. */

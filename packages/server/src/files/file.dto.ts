@@ -14,7 +14,7 @@ export class FileQuery {
     description: 'A commit or a branch; without it the head of the branch',
   })
   @IsOptional()
-  @Matches(/^[^-].*$/, { message: 'at must be a commit or a branch' })
+  @Matches(/^[^-].*$/, { message: 'Name a commit or a branch.' })
   @MaxLength(200)
   at?: string;
 

@@ -77,8 +77,18 @@ describe('a draft', () => {
       name: 'level log',
       carriedFrom: null,
       edits: [
-        { words: { subject: 'log', verb: 'agreed', from: '^1.0.0', to: '^2.1.0' }, problem: null },
-        { words: { subject: 'log', verb: 'taken by 1 project', detail: 'web' } },
+        {
+          edit: { kind: 'level', projects: ['apps/web'] },
+          words: {
+            subject: 'log',
+            verb: 'levelled',
+            from: '^1.0.0',
+            to: '^2.1.0',
+            detail: 'in web',
+          },
+          problem: null,
+          leftOut: null,
+        },
       ],
       evaluation: {
         kind: 'answered',
@@ -119,7 +129,9 @@ describe('a draft', () => {
       .put(at(`/drafts/${draft.id}/packages/log`))
       .send({ version: '1.1.0' })
       .expect(200);
-    expect((again.body as { edits: object[] }).edits).toHaveLength(2);
+    expect((again.body as { edits: object[] }).edits).toMatchObject([
+      { edit: { kind: 'level', range: '^1.1.0' } },
+    ]);
     const { revision } = again.body as { revision: number };
     const emptied = await server.http
       .put(at(`/drafts/${draft.id}/entries`))
@@ -155,9 +167,10 @@ describe('a draft', () => {
 
   test.each([
     [{ kind: 'set-shared', package: 'log' }, /range/],
-    [{ kind: 'set-shared', package: 'Log!', range: '1' }, /package must be a package name/],
+    [{ kind: 'set-shared', package: 'Log!', range: '1' }, /^Edit 1, package: write a package name/],
     [{ kind: 'take-shared', package: 'log', projects: [] }, /projects/],
-    [{ kind: 'dance', package: 'log' }, /kind must be/],
+    [[], /^Edits: give an object/],
+    [{ kind: 'dance', package: 'log' }, /^Edit 1, kind: choose one of/],
     [{ kind: 'set-shared', package: 'log', range: '1', more: 1 }, /more/],
   ])('refuses %j', async (edit, detail) => {
     const { id } = await newDraft();
@@ -212,7 +225,7 @@ describe('a post', () => {
     expect(await repository.head()).toBe(commit);
     expect((await repository.git('rev-parse', `${commit}^`)).trim()).toBe(before);
     expect(await repository.git('log', '-1', '--format=%an|%ae|%s', commit)).toBe(
-      'platform crew|platform@brindlepeak.example|Agree on log ^2.1.0\n',
+      'platform crew|platform@brindlepeak.example|Level log at ^2.1.0\n',
     );
     expect(
       (await repository.git('diff', '--name-only', before, commit)).split('\n').filter(Boolean),
@@ -321,7 +334,7 @@ describe('a post', () => {
 
   test.each([
     [{ message: '' }, /needs a message/],
-    [{ base: 'HEAD' }, /base must be a commit/],
+    [{ base: 'HEAD' }, /base has to be a commit/],
   ])('refuses %j', async (more, detail) => {
     const { body } = await post(await levelled(), more).expect(400);
     expect((body as { detail: string }).detail).toMatch(detail);

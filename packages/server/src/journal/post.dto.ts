@@ -4,7 +4,7 @@ import { EditWordsDto } from '../drafts/draft.dto.js';
 
 export class PostDraftDto {
   @ApiProperty({ type: String, description: 'The commit on which the draft was seen' })
-  @Matches(/^[0-9a-f]{40,64}$/, { message: 'base must be a commit' })
+  @Matches(/^[0-9a-f]{40,64}$/, { message: 'The base has to be a commit, written out whole.' })
   base: string;
 
   @ApiProperty({ type: String })

@@ -20,11 +20,11 @@ export class NewReportDto {
 
   @ApiProperty({ type: String, nullable: true, required: false })
   @IsOptional()
-  @Matches(/^[0-9a-f]{40,64}$/, { message: 'commit must be a commit' })
+  @Matches(/^[0-9a-f]{40,64}$/, { message: 'Write the commit out whole, or leave it out.' })
   commit?: string | null;
 
   @ApiProperty({ type: String, description: "The sum of the lockfile's text: SHA-256 in hex" })
-  @Matches(SUM, { message: 'lockSum must be 64 hexadecimal digits' })
+  @Matches(SUM, { message: 'The sum of a lockfile has 64 hexadecimal digits.' })
   lockSum: string;
 
   @ApiProperty({
@@ -34,7 +34,7 @@ export class NewReportDto {
     description: 'The sum of the lockfile from which packages were installed last',
   })
   @IsOptional()
-  @Matches(SUM, { message: 'installedSum must be 64 hexadecimal digits' })
+  @Matches(SUM, { message: 'The sum of a lockfile has 64 hexadecimal digits.' })
   installedSum?: string | null;
 }
 

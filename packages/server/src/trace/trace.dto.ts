@@ -4,6 +4,7 @@ import { Transform, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
+  IsObject,
   IsBoolean,
   IsIn,
   IsInt,
@@ -29,7 +30,9 @@ function List(): PropertyDecorator {
 export class TraceSubjectQuery {
   @ApiProperty({ type: String, required: false })
   @IsOptional()
-  @Matches(NAME, { message: 'package must be a package name' })
+  @Matches(NAME, {
+    message: 'Write a package name: small letters, digits, dots and dashes, such as tarn-json.',
+  })
   package?: string;
 
   @ApiProperty({ type: String, required: false, description: 'Of one copy' })
@@ -275,6 +278,7 @@ export class WhatIfDto {
   @ApiProperty({ type: 'array', items: EDIT_SCHEMA })
   @IsArray()
   @ArrayMaxSize(200)
+  @IsObject({ each: true })
   @ValidateNested({ each: true })
   @ByEditKind()
   edits: EditDto[];

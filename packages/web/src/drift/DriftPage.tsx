@@ -7,6 +7,7 @@ import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { useDayText } from '../parts/useDayText';
 import { HeadCell } from '../parts/HeadCell';
 import { Notice } from '../parts/Notice';
 import { TrendChart } from '../parts/TrendChart';
@@ -78,6 +79,8 @@ function Days({
 }) {
   const [at, setAt] = useState(shownDay);
   const [from, setFrom] = useState(shownFrom);
+  const atText = useDayText(at, setAt);
+  const fromText = useDayText(from, setFrom);
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     onShow({ day: at || null, from: from || null });
@@ -85,20 +88,13 @@ function Days({
   return (
     <form onSubmit={submit} className="flex flex-wrap items-center gap-2 pt-4 pb-2.5">
       <span className="text-ink-2">A fresh resolution on</span>
-      <input
-        type="date"
-        aria-label="Day"
-        value={at}
-        onChange={(event) => setAt(event.target.value)}
-        className={FIELD}
-      />
+      <input aria-label="Day" aria-invalid={atText.isWrong} className={FIELD} {...atText.input} />
       <span className="text-ink-2">against the lockfile, or one on</span>
       <input
-        type="date"
         aria-label="Against the day"
-        value={from}
-        onChange={(event) => setFrom(event.target.value)}
+        aria-invalid={fromText.isWrong}
         className={FIELD}
+        {...fromText.input}
       />
       <Button type="submit" look="quiet">
         Show

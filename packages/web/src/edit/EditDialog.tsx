@@ -5,8 +5,10 @@ import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { Dialog } from '../parts/Dialog';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { DateField } from '../parts/DateField';
 import { Field } from '../parts/Field';
 import { SelectField } from '../parts/SelectField';
+import { checkText } from './check-text';
 import type { EditForm, FormField, FormValues } from './form';
 import { ManyField } from './ManyField';
 
@@ -38,7 +40,7 @@ export function EditDialog({ form, onClose }: Props) {
   const isWhole = form.fields.every((field) =>
     field.type === 'many'
       ? field.isOptional === true || values.many(field.name).length > 0
-      : values.text(field.name) !== '',
+      : values.text(field.name) !== '' && problemOf(field, values.text(field.name)) === null,
   );
   const submit = (event: FormEvent): void => {
     event.preventDefault();
@@ -76,6 +78,10 @@ export function EditDialog({ form, onClose }: Props) {
   );
 }
 
+function problemOf(field: FormField, text: string): string | null {
+  return field.type === 'text' || field.type === 'date' ? checkText(field.check, text) : null;
+}
+
 interface InputProps {
   readonly field: FormField;
   readonly text: string;
@@ -92,12 +98,15 @@ function FormInput({ field, text, chosen, onText, onChosen }: InputProps) {
       <SelectField label={field.label} value={text} options={field.options} onChange={onText} />
     );
   }
+  if (field.type === 'date')
+    return <DateField label={field.label} value={text} onChange={onText} />;
+  const problem = problemOf(field, text);
   return (
     <>
       <Field
         label={field.label}
+        {...(problem === null ? {} : { problem })}
         {...(field.hint === undefined ? {} : { hint: field.hint })}
-        type={field.type}
         required
         value={text}
         list={field.suggestions === undefined ? undefined : listId}

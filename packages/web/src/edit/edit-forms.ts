@@ -1,5 +1,5 @@
 import type { PanelRequirement, ExceptionLine, ProjectName, Shared } from '../api/client';
-import type { EditForm, FormField, Option } from './form';
+import type { Check, EditForm, FormField, Option } from './form';
 
 const KINDS: readonly Option[] = ['runtime', 'dev', 'peer', 'optional'].map((value) => ({
   value,
@@ -12,11 +12,26 @@ export function projectOptions(projects: readonly ProjectName[]): readonly Optio
 }
 
 function packageField(initial: string, suggestions: readonly string[] = []): FormField {
-  return { type: 'text', name: 'package', label: 'Package', initial, suggestions, isCode: true };
+  return {
+    type: 'text',
+    name: 'package',
+    label: 'Package',
+    initial,
+    suggestions,
+    isCode: true,
+    check: 'package',
+  };
 }
 
-function rangeField(initial: string, hint?: string): FormField {
-  const field = { type: 'text', name: 'range', label: 'Range', initial, isCode: true } as const;
+function rangeField(initial: string, hint?: string, check: Check = 'range'): FormField {
+  const field = {
+    type: 'text',
+    name: 'range',
+    label: 'Range',
+    initial,
+    isCode: true,
+    check,
+  } as const;
   return hint === undefined ? field : { ...field, hint };
 }
 
@@ -95,7 +110,14 @@ export function pinForm(
       'One exact version wherever the package turns up, under other packages too. Ranges that do not admit it have no answer then.',
     fields: [
       packageField(name, suggestions),
-      { type: 'text', name: 'version', label: 'Version', initial: version, isCode: true },
+      {
+        type: 'text',
+        name: 'version',
+        label: 'Version',
+        initial: version,
+        isCode: true,
+        check: 'version',
+      },
     ],
     draftName: (values) => `pin ${values.text('package')}`,
     make: (values) => [
@@ -143,6 +165,7 @@ export function addForm(
       rangeField(
         'shared',
         '“shared” takes the shared version, “workspace” asks for one of our own projects.',
+        'requirement-range',
       ),
       { type: 'choice', name: 'as', label: 'Kind', options: KINDS, initial: 'runtime' },
       {

@@ -5,6 +5,9 @@ export interface Option {
   readonly text: string;
 }
 
+/** What a text has to be; checked while it is typed, by the same rules as the server's. */
+export type Check = 'package' | 'version' | 'range' | 'requirement-range';
+
 /** One thing that a form asks for. Several values are for `projects` and `packages` alone. */
 export type FormField = {
   readonly name: string;
@@ -16,6 +19,7 @@ export type FormField = {
       readonly type: 'text' | 'date';
       readonly suggestions?: readonly string[];
       readonly isCode?: boolean;
+      readonly check?: Check;
     }
   | { readonly type: 'choice'; readonly options: readonly Option[] }
   | {

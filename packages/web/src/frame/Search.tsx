@@ -6,7 +6,13 @@ import { useFindings } from '../findings/useFindings';
 import { Dialog } from '../parts/Dialog';
 import { count } from '../parts/words';
 import { useAlignment } from '../alignment/useAlignment';
-import { findByName, findByWords, type Findable, type FoundList, type Mark } from './find-by-name';
+import {
+  findByName,
+  findByWords,
+  type Findable,
+  type FoundList,
+  type Mark,
+} from '../parts/find-by-name';
 import { useRefresh } from './useWorkspace';
 import { useWindowKey } from './useWindowKey';
 

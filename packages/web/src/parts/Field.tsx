@@ -3,10 +3,13 @@ import { useId, type InputHTMLAttributes } from 'react';
 interface Props extends InputHTMLAttributes<HTMLInputElement> {
   readonly label: string;
   readonly hint?: string;
+  /** What is wrong with what is typed; it stands in place of the hint. */
+  readonly problem?: string;
 }
 
-export function Field({ label, hint, className = '', ...rest }: Props) {
+export function Field({ label, hint, problem, className = '', ...rest }: Props) {
   const id = useId();
+  const said = problem ?? hint;
   return (
     <div className="flex flex-col gap-0.5">
       <label htmlFor={id} className="font-semibold">
@@ -14,13 +17,18 @@ export function Field({ label, hint, className = '', ...rest }: Props) {
       </label>
       <input
         id={id}
-        aria-describedby={hint === undefined ? undefined : `${id}-hint`}
-        className={`rounded-sm border border-rule-strong bg-leaf px-2 py-1 ${className}`}
+        aria-describedby={said === undefined ? undefined : `${id}-said`}
+        aria-invalid={problem !== undefined}
+        className={`rounded-sm border bg-leaf px-2 py-1 ${problem === undefined ? 'border-rule-strong' : 'border-off'} ${className}`}
         {...rest}
       />
-      {hint !== undefined && (
-        <p id={`${id}-hint`} className="text-sm text-ink-2">
-          {hint}
+      {said !== undefined && (
+        <p
+          id={`${id}-said`}
+          role={problem === undefined ? undefined : 'status'}
+          className={`text-sm ${problem === undefined ? 'text-ink-2' : 'text-off'}`}
+        >
+          {said}
         </p>
       )}
     </div>

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { ago, count, day, short, sumDigits } from './words';
+import { ago, count, day, dayOf, short, sumDigits } from './words';
 
 test('a number says what it counts', () => {
   expect([count(0, 'file'), count(1, 'file'), count(2, 'copy', 'copies')]).toEqual([
@@ -30,4 +30,19 @@ describe('how long ago', () => {
 
 test('a day is said with its month in letters', () => {
   expect(day('2027-03-31T12:00:00Z')).toBe('31 Mar 2027');
+});
+
+test.each([
+  ['14 Sep 2026', '2026-09-14'],
+  ['4 september 2026', '2026-09-04'],
+  ['2026-09-14', '2026-09-14'],
+  [' 29 Feb 2028 ', '2028-02-29'],
+  ['29 Feb 2027', null],
+  ['2026-13-01', null],
+  ['14 Foo 2026', null],
+  ['9/14/2026', null],
+  ['', null],
+])('the day %j is %j', (text, iso) => {
+  expect(dayOf(text)).toBe(iso);
+  if (iso !== null) expect(dayOf(day(iso))).toBe(iso);
 });

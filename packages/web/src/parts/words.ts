@@ -29,6 +29,23 @@ export function day(date: string): string {
   return DAY.format(new Date(date));
 }
 
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
+
+/** A day as people write it, `14 Sep 2026` or `2026-09-14`, as YYYY-MM-DD; null: it is none. */
+export function dayOf(text: string): string | null {
+  const trimmed = text.trim();
+  const written = /^(\d{1,2})\.?\s+([a-z]{3,})\.?\s+(\d{4})$/i.exec(trimmed);
+  const month = written === null ? -1 : MONTHS.indexOf(written[2]!.slice(0, 3).toLowerCase());
+  const iso =
+    written === null
+      ? trimmed
+      : `${written[3]}-${String(month + 1).padStart(2, '0')}-${written[1]!.padStart(2, '0')}`;
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(iso)) return null;
+  const date = new Date(`${iso}T00:00:00Z`);
+  // 31 Feb is not moved to March.
+  return !Number.isNaN(date.getTime()) && date.toISOString().startsWith(iso) ? iso : null;
+}
+
 export function time(date: string): string {
   return TIME.format(new Date(date));
 }

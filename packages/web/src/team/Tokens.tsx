@@ -2,6 +2,7 @@ import { useState, type FormEvent } from 'react';
 import type { AccessToken } from '../api/client';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { DateField } from '../parts/DateField';
 import { Field } from '../parts/Field';
 import { SelectField } from '../parts/SelectField';
 import { ago, day } from '../parts/words';
@@ -116,13 +117,7 @@ function MakeToken({ slug, onDone }: { readonly slug: string; readonly onDone: (
         onChange={(value) => setScope(value as (typeof SCOPES)[number])}
         options={SCOPES.map((value) => ({ value, text: SCOPE_WORDS[value] }))}
       />
-      <Field
-        label="Last day"
-        required
-        type="date"
-        value={lastDay}
-        onChange={(event) => setLastDay(event.target.value)}
-      />
+      <DateField label="Last day" value={lastDay} onChange={setLastDay} />
       <Button type="submit" disabled={make.isPending}>
         Make it
       </Button>

@@ -167,7 +167,12 @@ export function TracePage() {
         {several.data !== undefined && several.data.copies.length > 1 && (
           <SeveralCopies several={several.data} onTry={tryOut} />
         )}
-        <Leaving slug={slug} commit={commit} node={view.through ?? found?.ends.at(-1)} />
+        <Leaving
+          key={view.through}
+          slug={slug}
+          commit={commit}
+          node={view.through ?? found?.ends.at(-1)}
+        />
       </div>
       {(view.package ?? view.project) !== undefined && (
         <Chains

@@ -1,0 +1,31 @@
+import { NAME, parseRange, parseVersion, versionProblemMessage } from '@deep-ledger/core';
+import type { Check } from './form';
+
+/** Why a text cannot be what a field asks for; null: it can. An empty text is not complained of. */
+export function checkText(check: Check | undefined, text: string): string | null {
+  const trimmed = text.trim();
+  if (check === undefined || trimmed === '') return null;
+  switch (check) {
+    case 'package':
+      return NAME.test(trimmed)
+        ? null
+        : 'A package name has small letters, digits, dots and dashes, such as tarn-json.';
+    case 'version': {
+      const parsed = parseVersion(trimmed);
+      return parsed.ok
+        ? null
+        : `This is not one version: ${versionProblemMessage(parsed.problem)}.`;
+    }
+    case 'requirement-range':
+      return trimmed === 'shared' || trimmed === 'workspace' ? null : rangeProblem(trimmed);
+    case 'range':
+      return rangeProblem(trimmed);
+  }
+}
+
+function rangeProblem(text: string): string | null {
+  const parsed = parseRange(text, 'always');
+  return parsed.ok
+    ? null
+    : `Not a range, from letter ${parsed.problem.span[0] + 1} on: ${versionProblemMessage(parsed.problem)}.`;
+}
