@@ -65,7 +65,8 @@ export function AlignmentGrid({ rows, projects, only, draft, isFiltered, onClear
       </p>
     );
   }
-  const pencilled = pencilledCells(countingEdits(draft));
+  const agreed = new Map(rows.map((one) => [one.name, one.agreed]));
+  const pencilled = pencilledCells(countingEdits(draft), (name) => agreed.get(name) ?? null);
   const onKeyDown = (event: KeyboardEvent): void => {
     const steps: Readonly<Record<string, readonly [number, number]>> = {
       ArrowDown: [1, 0],
@@ -164,7 +165,7 @@ export function AlignmentGrid({ rows, projects, only, draft, isFiltered, onClear
                     id={`cell-${line.index}-${index}`}
                     left={start}
                     cell={cells.get(columns[index]!.index)}
-                    isPencilled={pencilled(one.name, columns[index]!.folder)}
+                    pencilled={pencilled(one.name, columns[index]!.folder)}
                     isActive={line.index === row && index === column}
                     onOpen={() => {
                       setAt({ row: line.index, column: index });
@@ -196,7 +197,8 @@ interface CellProps {
   readonly id: string;
   readonly left: number;
   readonly cell: AlignmentCell | undefined;
-  readonly isPencilled: boolean;
+  /** What it would say with the draft in hand; null: nothing else. */
+  readonly pencilled: string | null;
   readonly isActive: boolean;
   readonly onOpen: () => void;
 }
@@ -209,7 +211,7 @@ const INKS: Readonly<Record<AlignmentCell['standing'], string>> = {
   'nothing-agreed': 'text-ink-2',
 };
 
-function GridCell({ id, left, cell, isPencilled, isActive, onOpen }: CellProps) {
+function GridCell({ id, left, cell, pencilled, isActive, onOpen }: CellProps) {
   const version = cell === undefined ? '' : (cell.copy ?? 'none');
   return (
     <div
@@ -220,10 +222,12 @@ function GridCell({ id, left, cell, isPencilled, isActive, onOpen }: CellProps) 
       style={{ left, width: WIDTH, height: HEIGHT - 1 }}
       className={`absolute top-0 cursor-pointer text-center font-mono text-xs leading-[26px] whitespace-nowrap ${isActive ? 'outline-2 outline-offset-[-2px] outline-agreed' : ''}`}
     >
-      {cell === undefined ? (
-        isPencilled && <span className="pencilled">+</span>
-      ) : (
-        <span className={isPencilled ? 'pencilled' : cell.isOff ? 'text-off' : INKS[cell.standing]}>
+      {pencilled !== null ? (
+        <span className="pencilled" title={version === '' ? 'new' : `now ${version}`}>
+          {pencilled}
+        </span>
+      ) : cell === undefined ? null : (
+        <span className={cell.isOff ? 'text-off' : INKS[cell.standing]}>
           {cell.isOff ? `(${version})` : version}
           {cell.standing === 'excepted' && <sup>†</sup>}
         </span>

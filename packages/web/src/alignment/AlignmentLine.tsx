@@ -26,7 +26,7 @@ interface Props {
 
 /** The columns of a line: box, package, agreed, spread, in use, newest, used by, off, copies; fewer where it is narrow. */
 export const LINE =
-  'grid grid-cols-[30px_minmax(0,1fr)_86px_58px_62px] items-center fold:grid-cols-[30px_150px_108px_minmax(0,1fr)_58px_66px_66px] @min-[900px]:grid-cols-[30px_150px_108px_minmax(0,1fr)_96px_84px_58px_66px_66px]';
+  'grid grid-cols-[30px_minmax(0,1fr)_86px_58px_62px] items-center fold:grid-cols-[30px_150px_108px_minmax(0,1fr)_66px_60px_66px] @min-[900px]:grid-cols-[30px_150px_108px_minmax(0,1fr)_92px_76px_70px_60px_66px]';
 
 /** Columns that are there where the page has room. */
 export const WHERE_WIDE = 'hidden @min-[900px]:block';

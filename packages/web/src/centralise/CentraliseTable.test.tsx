@@ -1,7 +1,6 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, expect, test, vi } from 'vitest';
 import type { CentralisingLine } from '../api/client';
-import { pencilledCells } from '../alignment/pencilled-cells';
 import { CentraliseTable } from './CentraliseTable';
 
 afterEach(cleanup);
@@ -72,14 +71,4 @@ test('what is in pencil already cannot be chosen again', () => {
   const box = screen.getByLabelText('Move tape in');
   expect(box).toHaveProperty('disabled', true);
   expect(box).toHaveProperty('checked', true);
-});
-
-test('a cell is in pencil where an edit is about that package in that project', () => {
-  const isPencilled = pencilledCells([
-    { kind: 'take-shared', package: 'tape', projects: ['apps/web'] },
-    { kind: 'pin', package: 'queue', version: '1.0.0' },
-  ]);
-  expect(isPencilled('tape', 'apps/web')).toBe(true);
-  expect(isPencilled('tape', 'apps/kit')).toBe(false);
-  expect(isPencilled('queue', 'apps/web')).toBe(false);
 });

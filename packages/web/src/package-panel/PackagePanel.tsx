@@ -181,7 +181,12 @@ function PanelOf({ data, edits, onClose }: PanelOfProps) {
               isPencilled={isIn}
               onPencil={pencilIn}
             />
-            <CandidateList candidates={candidates} chosen={mark} onChoose={settle} />
+            <CandidateList
+              candidates={candidates}
+              chosen={mark}
+              onChoose={settle}
+              inUse={inUseOf(row)}
+            />
             <p role="status" className="text-xs text-ink-2">
               {leveller.doing}
             </p>
@@ -214,6 +219,14 @@ function inOrder(
 ): readonly string[] {
   const known = new Set(candidates.map(({ version }) => version));
   return releases.flatMap(({ version }) => (known.has(version) ? [version] : []));
+}
+
+function inUseOf({ marks }: PanelData['row']): ReadonlyMap<string, number> {
+  return new Map(
+    marks.flatMap(({ version, inLine, off }) =>
+      inLine + off === 0 ? [] : [[version, inLine + off] as const],
+    ),
+  );
 }
 
 function namesOf(requirements: PanelData['requirements']): ReadonlyMap<string, string> {

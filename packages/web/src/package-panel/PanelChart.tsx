@@ -67,7 +67,7 @@ export function PanelChart(props: Props) {
     <>
       <svg
         viewBox={`0 0 ${WIDTH} ${height}`}
-        className={`block w-full max-w-[620px] touch-pan-y select-none ${mark === null ? '' : 'cursor-ew-resize'}`}
+        className={`block w-full max-w-[760px] touch-pan-y select-none ${mark === null ? '' : 'cursor-ew-resize'}`}
         role="group"
         aria-label="Demands along the releases"
         onPointerDown={onPointer}

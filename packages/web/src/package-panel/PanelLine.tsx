@@ -1,5 +1,8 @@
 import type { PanelDemand, PanelRequirement } from '../api/client';
-import { LABEL, LINE, WIDTH } from './chart-measures';
+import { LINE, RANGES, WIDTH } from './chart-measures';
+
+/** Of a range; the whole of it is told on hovering. */
+const MOST_LETTERS = 18;
 
 /** One line of the chart. */
 export interface ChartLine {
@@ -97,14 +100,6 @@ export function PanelLine({
   const at = copy === null ? undefined : index.get(copy);
   const start = span === null ? null : x(span.first) - 4;
   const end = span === null ? null : x(span.last) + 4;
-  const after = Math.max(end ?? LABEL, at === undefined ? 0 : x(at) + 6);
-  const length = words.length * 6.6 + 6;
-  const place =
-    after + length < WIDTH
-      ? { at: after + 5, anchor: 'start' as const }
-      : (start ?? 0) - LABEL > length
-        ? { at: (start ?? 0) - 5, anchor: 'end' as const }
-        : { at: ((start ?? LABEL) + (end ?? WIDTH)) / 2, anchor: 'middle' as const };
   return (
     <g>
       <title>{detail}</title>
@@ -118,14 +113,8 @@ export function PanelLine({
         <rect x={start} y={y - 3.5} width={end - start} height={7} rx={1} className={ink.bar} />
       )}
       {at !== undefined && <circle cx={x(at)} cy={y} r={4.5} className={ink.mark} />}
-      <text
-        x={place.at}
-        y={y + 4}
-        textAnchor={place.anchor}
-        strokeWidth={4}
-        className={`stroke-agreed-wash font-mono text-[11px] [paint-order:stroke] ${ink.words}`}
-      >
-        {words}
+      <text x={RANGES} y={y + 4} className={`font-mono text-[11px] ${ink.words}`}>
+        {words.length <= MOST_LETTERS ? words : `${words.slice(0, MOST_LETTERS - 1)}…`}
       </text>
     </g>
   );

@@ -14,7 +14,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { bytes, count } from '../parts/words';
 import { pencilledCells } from '../alignment/pencilled-cells';
 import { useAlignment } from '../alignment/useAlignment';
-import { RequirementLine } from './RequirementLine';
+import { REQUIREMENT_COLUMNS, RequirementLine } from './RequirementLine';
 import { TextLink } from '../parts/TextLink';
 
 const KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
@@ -52,7 +52,10 @@ export function ProjectPage() {
   }
   const { data } = project;
   const projects = alignment.data?.projects ?? [];
-  const isPencilled = pencilledCells(countingEdits(draft.data));
+  const pencilled = pencilledCells(
+    countingEdits(draft.data),
+    (name) => alignment.data?.rows.find((row) => row.name === name)?.agreed ?? null,
+  );
   const added = countingEdits(draft.data).filter(
     (edit) => edit.kind === 'add-requirement' && edit.projects.includes(folder),
   );
@@ -106,6 +109,17 @@ export function ProjectPage() {
                 <h2 className="rule-double-top bg-paper px-2 pt-1 font-serif text-base text-ink-2 italic">
                   {kind}: {TITLES[kind]}
                 </h2>
+                <div
+                  aria-hidden
+                  className="border-b border-rule-strong bg-leaf px-2 py-1.5 text-sm text-ink-2 max-fold:hidden"
+                >
+                  <div className={REQUIREMENT_COLUMNS}>
+                    <span>Package</span>
+                    <span>Range</span>
+                    <span>In use</span>
+                    <span>How it stands</span>
+                  </div>
+                </div>
                 <ul className="bg-leaf">
                   {lines.map((line) => (
                     <RequirementLine
@@ -113,7 +127,7 @@ export function ProjectPage() {
                       slug={slug}
                       line={line}
                       query={query}
-                      isPencilled={isPencilled(line.name, folder)}
+                      pencilled={pencilled(line.name, folder)}
                       isBusy={pencil.isPending}
                       onTake={() =>
                         pencil.mutate({

@@ -9,20 +9,25 @@ interface Props {
   readonly line: ProjectRequirement;
   /** With the draft in hand. */
   readonly query: string;
-  readonly isPencilled: boolean;
+  /** What it would say with the draft in hand; null: nothing else. */
+  readonly pencilled: string | null;
   readonly isBusy: boolean;
   readonly onTake: () => void;
   readonly onAsk: (step: RequirementStep) => void;
 }
 
+/** Package, range, what is in use, how it stands. */
+export const REQUIREMENT_COLUMNS =
+  'grid grid-cols-[minmax(0,190px)_minmax(0,150px)_90px_minmax(0,1fr)] items-baseline gap-x-3 max-fold:grid-cols-2';
+
 /** A direct requirement; indented beneath it, and never beside it, what it alone brings along. */
 export function RequirementLine(props: Props) {
-  const { slug, line, query, isPencilled, isBusy, onTake, onAsk } = props;
+  const { slug, line, query, pencilled, isBusy, onTake, onAsk } = props;
   const { name, summary, written, range, project, copy, isOff, agreed, when, isEverywhere } = line;
   const canTake = agreed !== null && written !== 'shared' && !isEverywhere;
   return (
     <li className="border-b border-rule px-2 py-1.5" data-requirement={name}>
-      <div className="grid grid-cols-[minmax(0,160px)_minmax(0,120px)_70px_minmax(0,1fr)] items-baseline gap-x-3 max-fold:grid-cols-2">
+      <div className={REQUIREMENT_COLUMNS}>
         <span className="truncate" title={summary}>
           {project === null ? (
             <b className="font-semibold">{name}</b>
@@ -31,9 +36,15 @@ export function RequirementLine(props: Props) {
           )}
         </span>
         <span className="truncate font-mono text-sm">
-          <span className={isPencilled ? 'pencilled' : isOff ? 'text-off' : 'text-agreed'}>
-            {project === null ? (range ?? '') : 'workspace'}
-          </span>
+          {pencilled === null ? (
+            <span className={isOff ? 'text-off' : 'text-agreed'}>
+              {project === null ? (range ?? '') : 'workspace'}
+            </span>
+          ) : (
+            <span className="pencilled" title={`now ${range ?? 'workspace'}`}>
+              {pencilled}
+            </span>
+          )}
           {line.exception !== null && <sup>†</sup>}
         </span>
         <span className="font-mono text-sm">{project === null ? (copy ?? 'none') : ''}</span>
