@@ -8,6 +8,7 @@ import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../parts/words';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly rows: readonly AlignmentRow[];
@@ -42,16 +43,16 @@ export function Selection({ rows, selected, onClear }: Props) {
         <b className="font-semibold">{count(chosen.length, 'package')}</b> selected, {off.length}{' '}
         out of line
       </span>
-      <Button
+      <EditorButton
         disabled={off.length === 0 || pencil.isPending}
         onClick={level}
         title="At what is agreed; where nothing is, at the newest version in use"
       >
         {pencil.isPending ? 'Pencilling' : 'Level them'}
-      </Button>
-      <Button look="quiet" disabled={chosen.length < 2} onClick={() => setMakingSet(true)}>
+      </EditorButton>
+      <EditorButton look="quiet" disabled={chosen.length < 2} onClick={() => setMakingSet(true)}>
         Make a lockstep set…
-      </Button>
+      </EditorButton>
       <Button look="text" onClick={onClear}>
         Select none
       </Button>

@@ -11,6 +11,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
 import { count } from '../parts/words';
 import { CentraliseTable } from './CentraliseTable';
+import { EditorButton } from '../session/EditorButton';
 
 /** Moves versions out of the projects' manifests into the one shared file, line by line as the person chooses. */
 export function CentralisePage() {
@@ -101,9 +102,9 @@ function Choosing({ data, pencilled }: ChoosingProps) {
   return (
     <>
       <div className="flex flex-wrap items-center gap-2 pb-2.5">
-        <Button disabled={lines.length === 0 || pencil.isPending} onClick={put}>
+        <EditorButton disabled={lines.length === 0 || pencil.isPending} onClick={put}>
           {pencil.isPending ? 'Pencilling' : `Pencil ${count(lines.length, 'line')} in`}
-        </Button>
+        </EditorButton>
         <Button look="quiet" onClick={() => setChosen(stillLines(data))}>
           Choose all that move nothing
         </Button>

@@ -5,7 +5,6 @@ import { PageHead } from '../frame/PageHead';
 import { useDrafts } from '../frame/useDraftInHand';
 import { useNow } from '../frame/useNow';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
 import { Step } from '../parts/Step';
@@ -13,6 +12,7 @@ import { ago, count } from '../parts/words';
 import { DiffFile } from './DiffFile';
 import { useDraft } from './useDraft';
 import { beginDraft } from './usePencil';
+import { EditorButton, EditorStep } from '../session/EditorButton';
 
 /** What is about to change: all drafts, and the exact diff of the one in hand. */
 export function DiffPage() {
@@ -37,9 +37,9 @@ export function DiffPage() {
       </PageHead>
       {drafts.isError && <ErrorNotice error={drafts.error} onRetry={() => void drafts.refetch()} />}
       <div className="pb-2">
-        <Button look="quiet" disabled={begin.isPending} onClick={() => begin.mutate()}>
+        <EditorButton look="quiet" disabled={begin.isPending} onClick={() => begin.mutate()}>
           Begin another draft
-        </Button>
+        </EditorButton>
         {begin.isError && <ErrorNotice error={begin.error} />}
       </div>
       {drafts.isSuccess && (
@@ -104,13 +104,13 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
       {restore.isError && <ErrorNotice error={restore.error} />}
       {remove.isSuccess && (
         <Notice kind="word" title={`“${remove.variables.name}” was thrown away`}>
-          <Button
+          <EditorButton
             look="text"
             disabled={restore.isPending}
             onClick={() => restore.mutate(remove.variables.id)}
           >
             Put it back
-          </Button>
+          </EditorButton>
         </Notice>
       )}
       <table className="rule-double-top w-full border-collapse bg-leaf empty:hidden">
@@ -145,14 +145,13 @@ function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
               <td className="px-2 py-1.5 text-sm text-ink-2">{count(edits, 'edit')}</td>
               <td className="px-2 py-1.5 text-sm text-ink-2">changed {ago(updatedAt, now)}</td>
               <td className="px-2 py-1.5 text-right">
-                <button
-                  type="button"
+                <EditorStep
+                  label={`Throw away “${name}”; it can be put back`}
                   disabled={remove.isPending}
-                  className="text-sm text-ink-2 underline decoration-rule-strong underline-offset-3"
                   onClick={() => remove.mutate({ id, name })}
                 >
                   throw away
-                </button>
+                </EditorStep>
               </td>
             </tr>
           ))}

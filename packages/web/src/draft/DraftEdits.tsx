@@ -2,10 +2,9 @@ import type { ReactNode } from 'react';
 import type { Draft, DraftEdit } from '../api/client';
 import { isTyping } from '../frame/is-typing';
 import { useWindowKey } from '../frame/useWindowKey';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { Step } from '../parts/Step';
 import { useReviseDraft, type Entry } from './useDraft';
+import { EditorButton, EditorStep } from '../session/EditorButton';
 
 /** The edits in words: each can be taken out, put back and moved; each step can be undone. */
 export function DraftEdits({ slug, draft }: { readonly slug: string; readonly draft: Draft }) {
@@ -39,63 +38,63 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
       <ol aria-label="Edits" className="max-h-[44vh] overflow-auto">
         {edits.map((entry, i) => (
           <EditLine key={i} entry={entry}>
-            <Step
+            <EditorStep
               disabled={revise.isPending}
               label={`${entry.isOut ? 'Put back' : 'Take out'}: ${nameOf(entry)}`}
               onClick={() => toggle(i)}
             >
               {entry.isOut ? 'put back' : 'take out'}
-            </Step>
+            </EditorStep>
             {i > 0 && (
-              <Step
+              <EditorStep
                 disabled={revise.isPending}
                 label={`Move up: ${nameOf(entry)}`}
                 onClick={() => move(i, -1)}
               >
                 up
-              </Step>
+              </EditorStep>
             )}
             {i < edits.length - 1 && (
-              <Step
+              <EditorStep
                 disabled={revise.isPending}
                 label={`Move down: ${nameOf(entry)}`}
                 onClick={() => move(i, 1)}
               >
                 down
-              </Step>
+              </EditorStep>
             )}
             {entry.isOut && (
-              <Step
+              <EditorStep
                 disabled={revise.isPending}
                 label={`Forget: ${nameOf(entry)}`}
                 onClick={() => drop(i)}
               >
                 forget
-              </Step>
+              </EditorStep>
             )}
           </EditLine>
         ))}
       </ol>
       <p className="mt-1 flex gap-3 text-sm">
         {draft.canUndo && (
-          <Button
+          <EditorButton
             look="text"
             className="text-sm"
             disabled={revise.isPending}
             onClick={() => revise.mutate('undo')}
           >
             Undo
-          </Button>
+          </EditorButton>
         )}
         {draft.canRedo && (
-          <Button
+          <EditorButton
             look="text"
             className="text-sm"
             disabled={revise.isPending}
             onClick={() => revise.mutate('redo')}
           >
             Do again
-          </Button>
+          </EditorButton>
         )}
       </p>
     </div>

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Draft } from '../api/client';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { usePencil, type PencilTarget } from './usePencil';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly draft: Draft;
@@ -40,14 +40,14 @@ export function SuggestedFixes({ draft, frame }: Props) {
           <li key={sentence} className="border-b border-rule py-1 text-ink-2">
             {sentence}{' '}
             {edits.length > 0 && (
-              <Button
+              <EditorButton
                 look="text"
                 className="text-sm"
                 disabled={pencil.isPending}
                 onClick={() => pencil.mutate({ kind: 'edits', edits, draftName: draft.name })}
               >
                 Take this way
-              </Button>
+              </EditorButton>
             )}
           </li>
         ))}

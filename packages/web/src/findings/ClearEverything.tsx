@@ -6,6 +6,7 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../parts/words';
 import { useClearing } from './useFindings';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   /** Names of the findings that there are now. */
@@ -62,12 +63,12 @@ export function ClearEverything({ known, onFold }: Props) {
       </p>
       {pencil.isError && <ErrorNotice error={pencil.error} />}
       {edits.length > 0 && (
-        <Button
+        <EditorButton
           disabled={pencil.isPending || pencil.isSuccess}
           onClick={() => pencil.mutate({ kind: 'edits', edits, draftName: name })}
         >
           {pencil.isSuccess ? 'Pencilled in' : 'Pencil it in'}
-        </Button>
+        </EditorButton>
       )}
       {perhaps.length > 0 && (
         <fieldset className="pt-2">

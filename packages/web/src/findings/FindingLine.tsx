@@ -3,12 +3,12 @@ import type { Evidence, Finding, Remedy } from '../api/client';
 import { usePencil } from '../draft/usePencil';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { PlaceLink } from '../file/PlaceLink';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { TextLink } from '../parts/TextLink';
 import { day, short } from '../parts/words';
 import { traceAddress } from '../trace/trace-address';
 import { KIND_WORDS } from './kind-words';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly finding: Finding;
@@ -64,7 +64,7 @@ export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
       </p>
       <p className="flex flex-wrap gap-x-3 pl-[58px] text-sm">
         {remedies.map((remedy) => (
-          <Button
+          <EditorButton
             key={JSON.stringify(remedy.edits)}
             look="text"
             className="text-sm"
@@ -74,14 +74,14 @@ export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
           >
             {sentence(remedy.says)}
             {remedy.isDecision ? ' (a decision)' : ''}
-          </Button>
+          </EditorButton>
         ))}
         {muted === null ? (
-          <Button look="text" className="text-sm" onClick={onMute}>
+          <EditorButton look="text" className="text-sm" onClick={onMute}>
             Mute
-          </Button>
+          </EditorButton>
         ) : (
-          <Button
+          <EditorButton
             look="text"
             className="text-sm"
             onClick={() =>
@@ -93,7 +93,7 @@ export function FindingLine({ finding, isHistoryKnown, onMute }: Props) {
             }
           >
             No longer mute it
-          </Button>
+          </EditorButton>
         )}
       </p>
       {pencil.isError && <ErrorNotice error={pencil.error} />}

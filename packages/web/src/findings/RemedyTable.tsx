@@ -2,10 +2,10 @@ import { useOutletContext } from 'react-router';
 import type { RankedRemedy } from '../api/client';
 import { usePencil } from '../draft/usePencil';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { HeadCell } from '../parts/HeadCell';
 import { sentence } from './FindingLine';
+import { EditorButton } from '../session/EditorButton';
 
 /** Remedies by what they clear for what they touch. */
 export function RemedyTable({ remedies }: { readonly remedies: readonly RankedRemedy[] }) {
@@ -44,7 +44,7 @@ export function RemedyTable({ remedies }: { readonly remedies: readonly RankedRe
                 {remedy.touches === 0 ? '–' : remedy.touches}
               </td>
               <td className="px-2 text-right">
-                <Button
+                <EditorButton
                   look="text"
                   aria-label={`Pencil in: ${remedy.says}`}
                   disabled={pencil.isPending}
@@ -57,7 +57,7 @@ export function RemedyTable({ remedies }: { readonly remedies: readonly RankedRe
                   }
                 >
                   Pencil in
-                </Button>
+                </EditorButton>
               </td>
             </tr>
           ))}

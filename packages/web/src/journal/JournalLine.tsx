@@ -3,10 +3,10 @@ import { useOutletContext } from 'react-router';
 import { answer, api, type JournalEntry } from '../api/client';
 import { useIsFolded } from '../frame/useIsFolded';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count, day, short, sumDigits, time } from '../parts/words';
 import { ComparisonView } from './ComparisonView';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly entry: JournalEntry;
@@ -93,9 +93,9 @@ function EntryDetail({ entry }: { readonly entry: JournalEntry }) {
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-3">
-        <Button look="quiet" disabled={reverse.isPending} onClick={() => reverse.mutate()}>
+        <EditorButton look="quiet" disabled={reverse.isPending} onClick={() => reverse.mutate()}>
           {reverse.isPending ? 'Preparing' : 'Take it back, as a draft'}
-        </Button>
+        </EditorButton>
         <code className="font-mono text-sm text-ink-2 [overflow-wrap:anywhere]">{commit}</code>
       </div>
       {reverse.isError && <ErrorNotice error={reverse.error} />}

@@ -8,7 +8,6 @@ import { EditDialog } from '../edit/EditDialog';
 import { exceptionForm, pinForm, setRangeForm } from '../edit/edit-forms';
 import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { usePackagePanel } from '../alignment/useAlignment';
 import { useLeveller } from '../workshop/useLeveller';
@@ -17,6 +16,7 @@ import { CandidateList } from './CandidateList';
 import { isPencilled, markVersion } from './mark-version';
 import { PreviewCost } from './PreviewCost';
 import { TextLink } from '../parts/TextLink';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly name: string;
@@ -146,17 +146,17 @@ function PanelOf({ data, edits, onClose }: PanelOfProps) {
         <div className="mt-1.5 flex flex-wrap gap-x-4 text-sm">
           {isRequired && (
             <>
-              <Button look="text" onClick={() => setAsking('exception')}>
+              <EditorButton look="text" onClick={() => setAsking('exception')}>
                 Except a project…
-              </Button>
-              <Button look="text" onClick={() => setAsking('range')}>
+              </EditorButton>
+              <EditorButton look="text" onClick={() => setAsking('range')}>
                 Give projects a range of their own…
-              </Button>
+              </EditorButton>
             </>
           )}
-          <Button look="text" onClick={() => setAsking('pin')}>
+          <EditorButton look="text" onClick={() => setAsking('pin')}>
             {row.pin === null ? 'Pin it…' : 'Change the pin…'}
-          </Button>
+          </EditorButton>
           <TextLink to={`/w/${slug}/alignment?${gridQuery(params, name)}`}>
             See its line in the grid
           </TextLink>

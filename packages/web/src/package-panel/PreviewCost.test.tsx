@@ -1,3 +1,4 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, expect, test, vi } from 'vitest';
 import type { Candidate, LevelPreview } from '@deep-ledger/core';
@@ -24,21 +25,29 @@ const PREVIEW: LevelPreview = {
   result: RESULT,
 };
 
-function show(preview: LevelPreview | null, isPencilledIn = false) {
+function show(
+  preview: LevelPreview | null,
+  isPencilledIn = false,
+  role: 'reader' | 'editor' = 'editor',
+) {
   const onPencil = vi.fn();
+  const queries = new QueryClient();
+  queries.setQueryData(['session'], { account: { role }, csrf: '', isEmpty: false });
   render(
-    <PreviewCost
-      name="scree-log"
-      mark="3.2.4"
-      preview={preview}
-      isDeprecated={false}
-      projects={13}
-      set="moraine"
-      names={new Map([['apps/kiosk', 'season-kiosk']])}
-      isBusy={false}
-      isPencilled={isPencilledIn}
-      onPencil={onPencil}
-    />,
+    <QueryClientProvider client={queries}>
+      <PreviewCost
+        name="scree-log"
+        mark="3.2.4"
+        preview={preview}
+        isDeprecated={false}
+        projects={13}
+        set="moraine"
+        names={new Map([['apps/kiosk', 'season-kiosk']])}
+        isBusy={false}
+        isPencilled={isPencilledIn}
+        onPencil={onPencil}
+      />
+    </QueryClientProvider>,
   );
   return onPencil;
 }
@@ -52,6 +61,14 @@ test('the cost is told in sentences, and the step can be taken', () => {
   expect(screen.getByText('In the lockfile 1 copy enters.')).toBeTruthy();
   fireEvent.click(screen.getByRole('button', { name: 'Pencil it in' }));
   expect(onPencil).toHaveBeenCalledOnce();
+});
+
+test('a reader sees that it is not for them, and why, before the click', () => {
+  const onPencil = show(PREVIEW, false, 'reader');
+  const button = screen.getByRole('button', { name: 'Pencil it in' });
+  expect(button.title).toMatch(/^A reader looks/);
+  fireEvent.click(button);
+  expect(onPencil).not.toHaveBeenCalled();
 });
 
 test('what has no answer says why, each sentence once, and cannot be pencilled in', () => {

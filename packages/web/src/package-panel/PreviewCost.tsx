@@ -1,6 +1,6 @@
 import type { LevelPreview } from '@deep-ledger/core';
-import { Button } from '../parts/Button';
 import { count } from '../parts/words';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly name: string;
@@ -61,9 +61,9 @@ export function PreviewCost(props: Props) {
           <span className="pencilled">In pencil, in the draft in hand.</span>
         </p>
       ) : (
-        <Button className="mt-2" disabled={!isAnswered || isBusy} onClick={onPencil}>
+        <EditorButton className="mt-2" disabled={!isAnswered || isBusy} onClick={onPencil}>
           {isBusy ? 'Pencilling' : 'Pencil it in'}
-        </Button>
+        </EditorButton>
       )}
     </section>
   );

@@ -9,13 +9,13 @@ import { addForm, requirementForm } from '../edit/edit-forms';
 import type { EditForm } from '../edit/form';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { bytes, count } from '../parts/words';
 import { pencilledCells } from '../alignment/pencilled-cells';
 import { useAlignment } from '../alignment/useAlignment';
 import { REQUIREMENT_COLUMNS, RequirementLine } from './RequirementLine';
 import { TextLink } from '../parts/TextLink';
+import { EditorButton } from '../session/EditorButton';
 
 const KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
 const TITLES = {
@@ -75,7 +75,7 @@ export function ProjectPage() {
       {data !== undefined && (
         <>
           <div className="flex flex-wrap items-center gap-3 pb-2.5 text-sm">
-            <Button
+            <EditorButton
               onClick={() =>
                 setForm(
                   addForm(projects, [folder], alignment.data?.rows.map(({ name }) => name) ?? []),
@@ -83,7 +83,7 @@ export function ProjectPage() {
               }
             >
               Add a requirement…
-            </Button>
+            </EditorButton>
             <TextLink
               to={`/w/${slug}/alignment?${new URLSearchParams({ project: folder, scope: 'direct' }).toString()}`}
             >

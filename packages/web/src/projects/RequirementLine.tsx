@@ -1,8 +1,8 @@
 import type { ProjectRequirement } from '../api/client';
 import type { RequirementStep } from '../edit/edit-forms';
-import { Step } from '../parts/Step';
 import { TextLink } from '../parts/TextLink';
 import { bytes, count, day } from '../parts/words';
+import { EditorStep } from '../session/EditorButton';
 
 interface Props {
   readonly slug: string;
@@ -64,23 +64,35 @@ export function RequirementLine(props: Props) {
             </TextLink>
           )}
           {canTake && (
-            <Step label={`Take the shared version of ${name}`} onClick={onTake} disabled={isBusy}>
+            <EditorStep
+              label={`Take the shared version of ${name}`}
+              onClick={onTake}
+              disabled={isBusy}
+            >
               take shared
-            </Step>
+            </EditorStep>
           )}
           {!isEverywhere && (
             <>
               {project === null && (
-                <Step label={`Range of ${name}`} onClick={() => onAsk('range')} disabled={isBusy}>
+                <EditorStep
+                  label={`Range of ${name}`}
+                  onClick={() => onAsk('range')}
+                  disabled={isBusy}
+                >
                   range
-                </Step>
+                </EditorStep>
               )}
-              <Step label={`Kind of ${name}`} onClick={() => onAsk('kind')} disabled={isBusy}>
+              <EditorStep label={`Kind of ${name}`} onClick={() => onAsk('kind')} disabled={isBusy}>
                 kind
-              </Step>
-              <Step label={`Remove ${name}`} onClick={() => onAsk('remove')} disabled={isBusy}>
+              </EditorStep>
+              <EditorStep
+                label={`Remove ${name}`}
+                onClick={() => onAsk('remove')}
+                disabled={isBusy}
+              >
                 remove
-              </Step>
+              </EditorStep>
             </>
           )}
         </span>

@@ -29,6 +29,12 @@ export function useIs(role: Account['role']): boolean {
   return account !== null && RANK[account.role] >= RANK[role];
 }
 
+/** Is it known that whoever is signed in may not do what takes this role? */
+export function useMayNot(role: Account['role']): boolean {
+  const account = useAccount();
+  return account !== null && RANK[account.role] < RANK[role];
+}
+
 /** Takes a session that has just begun. */
 export function useTakeSession(): (session: Session) => void {
   const queries = useQueryClient();

@@ -1,9 +1,9 @@
 import { Link } from 'react-router';
 import type { AgreedPackage } from '../api/client';
 import { Off } from '../parts/Off';
-import { Step } from '../parts/Step';
 import { HeadCell } from '../parts/HeadCell';
 import { count } from '../parts/words';
+import { EditorStep } from '../session/EditorButton';
 
 interface Props {
   readonly slug: string;
@@ -65,21 +65,21 @@ export function AgreedTable({ slug, lines, isBusy, onChange, onRetire }: Props) 
               </td>
               <td className="px-2 text-right whitespace-nowrap max-fold:hidden">
                 {onChange !== undefined && (
-                  <Step
+                  <EditorStep
                     label={`Change the shared version of ${name}`}
                     onClick={() => onChange(line)}
                   >
                     change
-                  </Step>
+                  </EditorStep>
                 )}{' '}
                 {onRetire !== undefined && (
-                  <Step
+                  <EditorStep
                     label={`Retire the shared version of ${name}`}
                     disabled={isBusy}
                     onClick={() => onRetire(line)}
                   >
                     retire
-                  </Step>
+                  </EditorStep>
                 )}
               </td>
             </tr>

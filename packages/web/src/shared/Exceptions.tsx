@@ -1,8 +1,8 @@
 import type { ExceptionLine } from '../api/client';
 import { exceptionForm } from '../edit/edit-forms';
 import type { EditForm } from '../edit/form';
-import { Step } from '../parts/Step';
 import { count, day } from '../parts/words';
+import { EditorStep } from '../session/EditorButton';
 
 interface Props {
   readonly lines: readonly ExceptionLine[];
@@ -33,19 +33,19 @@ export function Exceptions({ lines, isBusy, onForm, onEnd }: Props) {
               <Countdown line={line} /> <span className="text-ink-2">({day(until)})</span>
             </span>
             <span className="flex gap-3">
-              <Step
+              <EditorStep
                 label={`Extend the exception of ${project} for ${name}`}
                 onClick={() => onForm(exceptionForm(name, [], line))}
               >
                 extend
-              </Step>
-              <Step
+              </EditorStep>
+              <EditorStep
                 label={`End the exception of ${project} for ${name}`}
                 disabled={isBusy}
                 onClick={() => onEnd(line)}
               >
                 end
-              </Step>
+              </EditorStep>
             </span>
           </li>
         );

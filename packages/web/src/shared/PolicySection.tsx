@@ -1,10 +1,10 @@
 import type { FormEvent } from 'react';
 import type { Edit, Shared } from '../api/client';
-import { Button } from '../parts/Button';
 import { Field } from '../parts/Field';
 import { SelectField } from '../parts/SelectField';
 import { Section } from '../parts/Section';
 import { useTyped } from '../parts/useTyped';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly shared: Shared;
@@ -123,9 +123,9 @@ function PolicySetting({ setting, now, isBusy, onMake }: SettingProps) {
     <div className="flex items-end gap-2">
       <SelectField label={LABELS[setting]} value={value} options={choices} onChange={setValue} />
       {value !== now && (
-        <Button look="quiet" disabled={isBusy} onClick={() => onMake(value)}>
+        <EditorButton look="quiet" disabled={isBusy} onClick={() => onMake(value)}>
           Pencil it in
-        </Button>
+        </EditorButton>
       )}
     </div>
   );
@@ -155,9 +155,9 @@ function TextSetting({ label, hint, now, isBusy, onMake }: TextProps) {
         className="font-mono text-sm"
       />
       {text.trim() !== now && (
-        <Button type="submit" look="quiet" disabled={isBusy}>
+        <EditorButton type="submit" look="quiet" disabled={isBusy}>
           Pencil it in
-        </Button>
+        </EditorButton>
       )}
     </form>
   );

@@ -8,9 +8,7 @@ import { agreeForm, everywhereForm, pinForm, setForm } from '../edit/edit-forms'
 import type { EditForm } from '../edit/form';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { Step } from '../parts/Step';
 import { count } from '../parts/words';
 import { useAlignment } from '../alignment/useAlignment';
 import { AgreedTable } from './AgreedTable';
@@ -18,6 +16,7 @@ import { Exceptions } from './Exceptions';
 import { PolicySection } from './PolicySection';
 import { Section } from '../parts/Section';
 import { TextLink } from '../parts/TextLink';
+import { EditorButton, EditorStep } from '../session/EditorButton';
 
 /** What the workspace has agreed on, and what holds beside it. */
 export function SharedPage() {
@@ -53,9 +52,9 @@ export function SharedPage() {
             title="Agreed, each by itself"
             step={
               <>
-                <Button look="quiet" onClick={() => setOpenForm(agreeForm('', '', packages))}>
+                <EditorButton look="quiet" onClick={() => setOpenForm(agreeForm('', '', packages))}>
                   Agree on a version…
-                </Button>{' '}
+                </EditorButton>{' '}
                 <TextLink to={`/w/${slug}/centralise${centralising}`}>
                   Move versions in from the manifests
                 </TextLink>
@@ -78,14 +77,14 @@ export function SharedPage() {
           <Section
             title="Lockstep sets"
             step={
-              <Button
+              <EditorButton
                 look="quiet"
                 onClick={() =>
                   setOpenForm(setForm({ name: '', range: '', packages: [] }, packages))
                 }
               >
                 Make a set…
-              </Button>
+              </EditorButton>
             }
             empty={data.sets.length === 0 ? 'No packages are set to move together.' : null}
           >
@@ -94,7 +93,7 @@ export function SharedPage() {
                 <p className="flex flex-wrap items-baseline gap-3 px-2 pt-2">
                   <b className="font-serif text-base font-semibold">{set.name}</b>
                   <code className="font-mono">{set.range}</code>
-                  <Step
+                  <EditorStep
                     label={`Change the set ${set.name}`}
                     onClick={() =>
                       setOpenForm(
@@ -106,8 +105,8 @@ export function SharedPage() {
                     }
                   >
                     change
-                  </Step>
-                  <Step
+                  </EditorStep>
+                  <EditorStep
                     label={`Dissolve the set ${set.name}`}
                     disabled={pencil.isPending}
                     onClick={() =>
@@ -115,7 +114,7 @@ export function SharedPage() {
                     }
                   >
                     dissolve
-                  </Step>
+                  </EditorStep>
                 </p>
                 <AgreedTable slug={slug} lines={set.packages} isBusy={pencil.isPending} />
               </div>
@@ -128,7 +127,7 @@ export function SharedPage() {
                   <li key={one.name} className="border-b border-rule px-2 py-1.5">
                     <b className="font-semibold">{one.packages.join(', ')}</b>{' '}
                     <span className="text-ink-2">{one.why}.</span>{' '}
-                    <Step
+                    <EditorStep
                       label={`Make a set of ${one.packages.join(', ')}`}
                       onClick={() =>
                         setOpenForm(
@@ -144,7 +143,7 @@ export function SharedPage() {
                       }
                     >
                       make a set of them
-                    </Step>
+                    </EditorStep>
                   </li>
                 ))}
               </ul>
@@ -153,12 +152,12 @@ export function SharedPage() {
           <Section
             title="Everywhere"
             step={
-              <Button
+              <EditorButton
                 look="quiet"
                 onClick={() => setOpenForm(everywhereForm(null, projects, packages))}
               >
                 Require a package everywhere…
-              </Button>
+              </EditorButton>
             }
             empty={data.everywhere.length === 0 ? 'No package is required by every project.' : null}
           >
@@ -170,13 +169,13 @@ export function SharedPage() {
                   range={line.range}
                   words={`${line.kind}${line.except.length === 0 ? '' : `, except ${line.except.join(', ')}`}`}
                 >
-                  <Step
+                  <EditorStep
                     label={`Change ${line.package} everywhere`}
                     onClick={() => setOpenForm(everywhereForm(line, projects, packages))}
                   >
                     change
-                  </Step>
-                  <Step
+                  </EditorStep>
+                  <EditorStep
                     label={`End ${line.package} everywhere`}
                     disabled={pencil.isPending}
                     onClick={() =>
@@ -187,7 +186,7 @@ export function SharedPage() {
                     }
                   >
                     end
-                  </Step>
+                  </EditorStep>
                 </Line>
               ))}
             </Lines>
@@ -195,9 +194,9 @@ export function SharedPage() {
           <Section
             title="Pins"
             step={
-              <Button look="quiet" onClick={() => setOpenForm(pinForm('', '', packages))}>
+              <EditorButton look="quiet" onClick={() => setOpenForm(pinForm('', '', packages))}>
                 Pin a package…
-              </Button>
+              </EditorButton>
             }
             empty={data.pins.length === 0 ? 'Nothing is pinned.' : null}
           >
@@ -209,13 +208,13 @@ export function SharedPage() {
                   range={`${pin.version} ⊣`}
                   words={`${count(pin.usedBy, 'project')} and ${count(pin.demands, 'copy', 'copies')} ask for it${pin.newest === null || pin.newest === pin.version ? '' : `, newest ${pin.newest}`}`}
                 >
-                  <Step
+                  <EditorStep
                     label={`Change the pin of ${pin.package}`}
                     onClick={() => setOpenForm(pinForm(pin.package, pin.version))}
                   >
                     change
-                  </Step>
-                  <Step
+                  </EditorStep>
+                  <EditorStep
                     label={`Unpin ${pin.package}`}
                     disabled={pencil.isPending}
                     onClick={() =>
@@ -223,7 +222,7 @@ export function SharedPage() {
                     }
                   >
                     unpin
-                  </Step>
+                  </EditorStep>
                 </Line>
               ))}
             </Lines>

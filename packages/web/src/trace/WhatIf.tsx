@@ -4,6 +4,7 @@ import { Button } from '../parts/Button';
 import { Notice } from '../parts/Notice';
 import { bytes } from '../parts/words';
 import { triedWords } from './tried-words';
+import { EditorButton } from '../session/EditorButton';
 
 interface Props {
   readonly tried: readonly Edit[];
@@ -43,9 +44,9 @@ export function WhatIf({ tried, answer, isPencilling, onTakeBack, onPencil, onTr
         <Outcome answer={answer} onTry={onTry} />
       )}
       <div className="pt-2">
-        <Button disabled={isPencilling || answer === undefined} onClick={onPencil} title="P">
+        <EditorButton disabled={isPencilling || answer === undefined} onClick={onPencil} title="P">
           {isPencilling ? 'Pencilling' : 'Pencil it in'}
-        </Button>
+        </EditorButton>
       </div>
     </section>
   );
