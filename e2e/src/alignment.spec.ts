@@ -114,7 +114,7 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
   await page.keyboard.type('scree-log');
   await expect(page.locator('tr[data-package]')).toHaveCount(1);
   await page.keyboard.press('Escape');
-  await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '24');
+  await expect(page.getByRole('treegrid')).toHaveAttribute('aria-rowcount', '24');
 
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'This page, and its keys' })).toBeVisible();

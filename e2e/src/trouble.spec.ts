@@ -97,7 +97,7 @@ test('a registry that falls silent leaves the page usable and says so', async ({
   await page.getByRole('button', { name: 'read now' }).click();
   await expect(page.getByRole('alert')).toContainText('The registry does not answer');
   await expect(page.getByRole('alert')).toContainText('What follows rests on what it said before.');
-  await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '24');
+  await expect(page.getByRole('treegrid')).toHaveAttribute('aria-rowcount', '24');
 
   await commitFile(
     repository,
@@ -128,7 +128,7 @@ test('a filter that leaves nothing says so and can be cleared', async ({ page, w
   await page.goto(`/w/${workspace.slug}/alignment?q=nothing-like-this&show=out`);
   await expect(page.getByText('No package is left by this filter.')).toBeVisible();
   await page.getByRole('button', { name: 'Show all' }).click();
-  await expect(page.getByRole('table')).toHaveAttribute('aria-rowcount', '24');
+  await expect(page.getByRole('treegrid')).toHaveAttribute('aria-rowcount', '24');
 });
 
 test('the page can be read on a phone, and the draft folds away', async ({ page, workspace }) => {

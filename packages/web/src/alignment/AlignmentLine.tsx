@@ -55,7 +55,7 @@ export const AlignmentLine = memo(function AlignmentLine({
       style={{ transform: `translateY(${top}px)` }}
       className={`${LINE} absolute h-[34px] w-full cursor-pointer border-b [contain:content] ${isOpen ? 'border-transparent' : 'border-rule'} ${ground} focus-visible:outline-offset-[-2px]`}
     >
-      <td role="cell" className="pl-2">
+      <td role="gridcell" className="pl-2">
         <input
           type="checkbox"
           tabIndex={-1}
@@ -68,7 +68,7 @@ export const AlignmentLine = memo(function AlignmentLine({
       <th role="rowheader" title={summary} className="truncate px-2 text-left font-semibold">
         {name}
       </th>
-      <td role="cell" className="px-2 font-mono text-[13px] whitespace-nowrap">
+      <td role="gridcell" className="px-2 font-mono text-[13px] whitespace-nowrap">
         <Agreed agreed={agreed} isLevel={off === 0} after={after?.agreed} />
         {exceptions > 0 && (
           <sup className="ml-0.5 text-ink-2" title={`${count(exceptions, 'project')} by exception`}>
@@ -76,25 +76,28 @@ export const AlignmentLine = memo(function AlignmentLine({
           </sup>
         )}
       </td>
-      <td role="cell" className="px-2 max-fold:hidden">
+      <td role="gridcell" className="px-2 max-fold:hidden">
         <Rail row={row} width={railWidth} />
       </td>
-      <td role="cell" className={`truncate px-2 font-mono text-[13px] ${WHERE_WIDE}`}>
+      <td role="gridcell" className={`truncate px-2 font-mono text-[13px] ${WHERE_WIDE}`}>
         <InUse marks={row.marks} />
       </td>
-      <td role="cell" className={`truncate px-2 font-mono text-[13px] text-ink-2 ${WHERE_WIDE}`}>
+      <td
+        role="gridcell"
+        className={`truncate px-2 font-mono text-[13px] text-ink-2 ${WHERE_WIDE}`}
+      >
         {row.newest ?? '–'}
       </td>
-      <td role="cell" className="px-2 text-right font-mono text-[13px] max-fold:hidden">
+      <td role="gridcell" className="px-2 text-right font-mono text-[13px] max-fold:hidden">
         {usedBy}
       </td>
-      <td role="cell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
+      <td role="gridcell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
         <Off count={off} />
         {after !== undefined && after.off !== off && (
           <span className="pencilled ml-1">{after.off === 0 ? '–' : `(${after.off})`}</span>
         )}
       </td>
-      <td role="cell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
+      <td role="gridcell" className="px-2 text-right font-mono text-[13px] whitespace-nowrap">
         {copies}
         {after !== undefined && after.copies !== copies && (
           <span className="pencilled ml-1">{after.copies}</span>

@@ -150,7 +150,8 @@ export function AlignmentTable(props: Props) {
     <div className="@container">
       <table
         ref={table}
-        role="table"
+        role="treegrid"
+        aria-label="Shared packages"
         aria-rowcount={names.length + 1}
         className="rule-double-top block w-full bg-leaf"
       >
@@ -231,7 +232,7 @@ export function AlignmentTable(props: Props) {
                 style={style}
                 className="absolute block w-full border-b border-rule bg-agreed-wash"
               >
-                <td role="cell" className="block" id={`panel-${item.name}`}>
+                <td role="gridcell" className="block" id={`panel-${item.name}`}>
                   <PackagePanel name={item.name} onClose={() => closePanel(item.name)} />
                 </td>
               </tr>
@@ -242,7 +243,7 @@ export function AlignmentTable(props: Props) {
         {!isLoading && groups.length === 0 && (
           <tbody role="rowgroup" className="block">
             <tr role="row" className="block">
-              <td role="cell" className="block px-2 py-8 text-center text-ink-2">
+              <td role="gridcell" className="block px-2 py-8 text-center text-ink-2">
                 <NothingLeft isFiltered={isFiltered} onClear={onClear} />
               </td>
             </tr>

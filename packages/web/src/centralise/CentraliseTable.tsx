@@ -14,72 +14,76 @@ interface Props {
 /** One line for each package: the range it would be agreed on at, who just takes it, who would move and how far. */
 export function CentraliseTable({ lines, chosen, pencilled, onChoose }: Props) {
   return (
-    <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
-      <thead>
-        <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-          <HeadCell className="w-[30px]" />
-          <HeadCell className="w-[150px]">Package</HeadCell>
-          <HeadCell className="w-[170px]">Agree on</HeadCell>
-          <HeadCell className="w-[100px]">Simply take it</HeadCell>
-          <HeadCell>Would change</HeadCell>
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((line, i) => {
-          const { package: name, agreed, choices, set } = line;
-          const range = chosen.get(name);
-          const choice = choices.find((one) => one.range === range) ?? choices[0]!;
-          return (
-            <tr
-              key={name}
-              className={`border-b border-rule align-baseline ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
-            >
-              <td className="py-1.5 pl-2">
-                <input
-                  type="checkbox"
-                  className="accent-agreed"
-                  aria-label={`Move ${name} in`}
-                  disabled={pencilled.has(name)}
-                  checked={range !== undefined || pencilled.has(name)}
-                  onChange={(event) => onChoose(name, event.target.checked ? choice.range : null)}
-                />
-              </td>
-              <th scope="row" className="truncate px-2 text-left font-semibold">
-                <span className={pencilled.has(name) ? 'pencilled' : ''}>{name}</span>
-                {set !== null && <span className="ml-1 text-sm font-normal text-ink-2">{set}</span>}
-              </th>
-              <td className="px-2">
-                {choices.length === 1 ? (
-                  <code className="font-mono text-[13px]">
-                    {choice.range}
-                    {agreed !== null && (
-                      <span className="font-sans text-sm text-ink-2"> agreed already</span>
-                    )}
-                  </code>
-                ) : (
-                  <select
-                    aria-label={`Range for ${name}`}
-                    value={choice.range}
-                    onChange={(event) => onChoose(name, event.target.value)}
-                    className="h-[26px] max-w-full rounded-sm border border-rule-strong bg-leaf px-1 font-mono text-[13px]"
-                  >
-                    {choices.map((one) => (
-                      <option key={one.range} value={one.range}>
-                        {one.range}
-                      </option>
-                    ))}
-                  </select>
-                )}
-              </td>
-              <td className="px-2 font-mono text-[13px]">{choice.takes.length}</td>
-              <td className="px-2 text-sm">
-                <Moves choice={choice} />
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <div className="overflow-x-auto">
+      <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
+        <thead>
+          <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
+            <HeadCell className="w-[30px]" />
+            <HeadCell className="w-[150px]">Package</HeadCell>
+            <HeadCell className="w-[170px]">Agree on</HeadCell>
+            <HeadCell className="w-[100px]">Simply take it</HeadCell>
+            <HeadCell>Would change</HeadCell>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line, i) => {
+            const { package: name, agreed, choices, set } = line;
+            const range = chosen.get(name);
+            const choice = choices.find((one) => one.range === range) ?? choices[0]!;
+            return (
+              <tr
+                key={name}
+                className={`border-b border-rule align-baseline ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
+              >
+                <td className="py-1.5 pl-2">
+                  <input
+                    type="checkbox"
+                    className="accent-agreed"
+                    aria-label={`Move ${name} in`}
+                    disabled={pencilled.has(name)}
+                    checked={range !== undefined || pencilled.has(name)}
+                    onChange={(event) => onChoose(name, event.target.checked ? choice.range : null)}
+                  />
+                </td>
+                <th scope="row" className="truncate px-2 text-left font-semibold">
+                  <span className={pencilled.has(name) ? 'pencilled' : ''}>{name}</span>
+                  {set !== null && (
+                    <span className="ml-1 text-sm font-normal text-ink-2">{set}</span>
+                  )}
+                </th>
+                <td className="px-2">
+                  {choices.length === 1 ? (
+                    <code className="font-mono text-[13px]">
+                      {choice.range}
+                      {agreed !== null && (
+                        <span className="font-sans text-sm text-ink-2"> agreed already</span>
+                      )}
+                    </code>
+                  ) : (
+                    <select
+                      aria-label={`Range for ${name}`}
+                      value={choice.range}
+                      onChange={(event) => onChoose(name, event.target.value)}
+                      className="h-[26px] max-w-full rounded-sm border border-rule-strong bg-leaf px-1 font-mono text-[13px]"
+                    >
+                      {choices.map((one) => (
+                        <option key={one.range} value={one.range}>
+                          {one.range}
+                        </option>
+                      ))}
+                    </select>
+                  )}
+                </td>
+                <td className="px-2 font-mono text-[13px]">{choice.takes.length}</td>
+                <td className="px-2 text-sm">
+                  <Moves choice={choice} />
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
   );
 }
 

@@ -120,54 +120,56 @@ const STEP_WORDS: Readonly<Record<NonNullable<DriftLine['step']>, string>> = {
 
 function Lines({ drift: { lines, from } }: { readonly drift: Drift }) {
   return (
-    <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
-      <thead>
-        <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-          <HeadCell className="w-[200px]">Package</HeadCell>
-          <HeadCell className="w-[100px]">
-            {from === null ? 'Lockfile' : `On ${from.slice(5)}`}
-          </HeadCell>
-          <HeadCell className="w-[100px]">Fresh</HeadCell>
-          <HeadCell className="w-[110px] max-fold:hidden">How far</HeadCell>
-          <HeadCell className="max-fold:hidden">By whose range</HeadCell>
-        </tr>
-      </thead>
-      <tbody>
-        {lines.map((line) => {
-          const { name, from: before, to, step, direction, demands, more } = line;
-          return (
-            <tr
-              key={`${name} ${before} ${to}`}
-              className="border-b border-rule align-baseline [&:nth-child(4n+3)]:bg-bar [&:nth-child(4n+4)]:bg-bar"
-            >
-              <td className="truncate px-2 py-1.5">{name}</td>
-              <td className="px-2 font-mono text-sm">{before ?? '—'}</td>
-              <td className="px-2 font-mono text-sm">
-                {to ?? <span className="text-off">goes</span>}
-              </td>
-              <td className="px-2 text-sm max-fold:hidden">
-                {step === null
-                  ? before === null
-                    ? 'comes new'
-                    : 'goes'
-                  : `${direction === 'down' ? 'down a ' : ''}${STEP_WORDS[step]}`}
-              </td>
-              <td className="px-2 text-sm text-ink-2 max-fold:hidden">
-                {demands.slice(0, MOST_DEMANDS).map(({ owner, isProject, range }, i) => (
-                  <span key={`${owner} ${range}`}>
-                    {i > 0 && ', '}
-                    <span className={isProject ? 'text-ink' : ''}>{owner}</span>{' '}
-                    <code className="font-mono">{range}</code>
-                  </span>
-                ))}
-                {demands.length + more > MOST_DEMANDS &&
-                  ` and ${demands.length + more - MOST_DEMANDS} more`}
-              </td>
-            </tr>
-          );
-        })}
-      </tbody>
-    </table>
+    <div className="overflow-x-auto">
+      <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
+        <thead>
+          <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
+            <HeadCell className="w-[200px]">Package</HeadCell>
+            <HeadCell className="w-[100px]">
+              {from === null ? 'Lockfile' : `On ${from.slice(5)}`}
+            </HeadCell>
+            <HeadCell className="w-[100px]">Fresh</HeadCell>
+            <HeadCell className="w-[110px] max-fold:hidden">How far</HeadCell>
+            <HeadCell className="max-fold:hidden">By whose range</HeadCell>
+          </tr>
+        </thead>
+        <tbody>
+          {lines.map((line) => {
+            const { name, from: before, to, step, direction, demands, more } = line;
+            return (
+              <tr
+                key={`${name} ${before} ${to}`}
+                className="border-b border-rule align-baseline [&:nth-child(4n+3)]:bg-bar [&:nth-child(4n+4)]:bg-bar"
+              >
+                <td className="truncate px-2 py-1.5">{name}</td>
+                <td className="px-2 font-mono text-sm">{before ?? '—'}</td>
+                <td className="px-2 font-mono text-sm">
+                  {to ?? <span className="text-off">goes</span>}
+                </td>
+                <td className="px-2 text-sm max-fold:hidden">
+                  {step === null
+                    ? before === null
+                      ? 'comes new'
+                      : 'goes'
+                    : `${direction === 'down' ? 'down a ' : ''}${STEP_WORDS[step]}`}
+                </td>
+                <td className="px-2 text-sm text-ink-2 max-fold:hidden">
+                  {demands.slice(0, MOST_DEMANDS).map(({ owner, isProject, range }, i) => (
+                    <span key={`${owner} ${range}`}>
+                      {i > 0 && ', '}
+                      <span className={isProject ? 'text-ink' : ''}>{owner}</span>{' '}
+                      <code className="font-mono">{range}</code>
+                    </span>
+                  ))}
+                  {demands.length + more > MOST_DEMANDS &&
+                    ` and ${demands.length + more - MOST_DEMANDS} more`}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </div>
   );
 }
 

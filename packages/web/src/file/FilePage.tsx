@@ -53,7 +53,12 @@ export function FilePage() {
               <TextLink to={addressOf(data.firstLine - 1)}>Lines before {data.firstLine}</TextLink>
             </p>
           )}
-          <div className="overflow-x-auto">
+          <div
+            tabIndex={0}
+            role="region"
+            aria-label={`Text of ${path}`}
+            className="overflow-x-auto"
+          >
             <table className="min-w-full border-collapse font-mono text-sm">
               <tbody>
                 {data.lines.map((text, i) => {

@@ -27,12 +27,12 @@ export function PreviewCost(props: Props) {
   const isAnswered = preview?.result.kind === 'answered';
   return (
     <section aria-live="polite" className="min-h-[148px] text-sm text-ink-2">
-      <h3 className="pb-0.5 text-base font-semibold text-ink">
+      <h2 className="pb-0.5 text-base font-semibold text-ink">
         {mark === null ? `Levelling ${name}` : `Level at ${mark}`}
         {preview !== null && (
           <code className="ml-1.5 font-mono text-sm font-normal text-ink-2">{preview.range}</code>
         )}
-      </h3>
+      </h2>
       {preview === null ? (
         <p>Working it out.</p>
       ) : (

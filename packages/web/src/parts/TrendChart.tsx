@@ -52,7 +52,11 @@ export function TrendChart({ title, unit, points }: Props) {
           height="100%"
           initialDimension={{ width: 340, height: 112 }}
         >
-          <LineChart data={data} margin={{ top: 4, right: 8, bottom: 0, left: -22 }}>
+          <LineChart
+            accessibilityLayer={false}
+            data={data}
+            margin={{ top: 4, right: 8, bottom: 0, left: -22 }}
+          >
             <CartesianGrid stroke="var(--rule)" vertical={false} />
             <XAxis
               dataKey="at"

@@ -42,72 +42,74 @@ export function People() {
           onDone={link.reset}
         />
       )}
-      <table className="w-full border-collapse">
-        <thead>
-          <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-            <th className="px-2 py-1.5 font-medium">Name</th>
-            <th className="px-2 py-1.5 font-medium max-fold:hidden">Signs in as</th>
-            <th className="px-2 py-1.5 font-medium">May</th>
-            <th className="px-2 py-1.5 font-medium max-fold:hidden">Since</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          {(accounts.data ?? []).map((one) => (
-            <tr key={one.id} className="h-[33px] border-b border-rule even:bg-bar">
-              <td className="px-2">
-                <span className={one.isActive ? '' : 'text-ink-3 line-through'}>
-                  {one.shownName}
-                </span>
-                {one.id === me?.id && <span className="text-sm text-ink-2"> (you)</span>}
-                {one.isInvited && (
-                  <span className="text-sm text-caution"> has no password yet</span>
-                )}
-                {!one.isActive && <span className="text-sm text-off"> disabled</span>}
-              </td>
-              <td className="px-2 font-mono text-sm text-ink-2 max-fold:hidden">{one.name}</td>
-              <td className="px-2 text-sm">
-                {isKeeper ? (
-                  <select
-                    aria-label={`Role of ${one.shownName}`}
-                    value={one.role}
-                    onChange={(event) =>
-                      change.mutate({ id: one.id, role: event.target.value as Account['role'] })
-                    }
-                    className="h-[26px] rounded-sm border border-rule-strong bg-leaf px-1"
-                  >
-                    {ROLES.map((role) => (
-                      <option key={role} value={role}>
-                        {ROLE_WORDS[role]}
-                      </option>
-                    ))}
-                  </select>
-                ) : (
-                  ROLE_WORDS[one.role]
-                )}
-              </td>
-              <td className="px-2 text-sm whitespace-nowrap text-ink-2 max-fold:hidden">
-                {day(one.createdAt)}
-              </td>
-              <td className="px-2 text-right text-sm whitespace-nowrap">
-                {isKeeper && (
-                  <span className="flex justify-end gap-3">
-                    <Button look="text" onClick={() => link.mutate(one.id)}>
-                      password link
-                    </Button>
-                    <Button
-                      look="text"
-                      onClick={() => change.mutate({ id: one.id, isActive: !one.isActive })}
-                    >
-                      {one.isActive ? 'disable' : 'enable'}
-                    </Button>
-                  </span>
-                )}
-              </td>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
+              <th className="px-2 py-1.5 font-medium">Name</th>
+              <th className="px-2 py-1.5 font-medium max-fold:hidden">Signs in as</th>
+              <th className="px-2 py-1.5 font-medium">May</th>
+              <th className="px-2 py-1.5 font-medium max-fold:hidden">Since</th>
+              <td />
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {(accounts.data ?? []).map((one) => (
+              <tr key={one.id} className="h-[33px] border-b border-rule even:bg-bar">
+                <td className="px-2">
+                  <span className={one.isActive ? '' : 'text-ink-3 line-through'}>
+                    {one.shownName}
+                  </span>
+                  {one.id === me?.id && <span className="text-sm text-ink-2"> (you)</span>}
+                  {one.isInvited && (
+                    <span className="text-sm text-caution"> has no password yet</span>
+                  )}
+                  {!one.isActive && <span className="text-sm text-off"> disabled</span>}
+                </td>
+                <td className="px-2 font-mono text-sm text-ink-2 max-fold:hidden">{one.name}</td>
+                <td className="px-2 text-sm">
+                  {isKeeper ? (
+                    <select
+                      aria-label={`Role of ${one.shownName}`}
+                      value={one.role}
+                      onChange={(event) =>
+                        change.mutate({ id: one.id, role: event.target.value as Account['role'] })
+                      }
+                      className="h-[26px] rounded-sm border border-rule-strong bg-leaf px-1"
+                    >
+                      {ROLES.map((role) => (
+                        <option key={role} value={role}>
+                          {ROLE_WORDS[role]}
+                        </option>
+                      ))}
+                    </select>
+                  ) : (
+                    ROLE_WORDS[one.role]
+                  )}
+                </td>
+                <td className="px-2 text-sm whitespace-nowrap text-ink-2 max-fold:hidden">
+                  {day(one.createdAt)}
+                </td>
+                <td className="px-2 text-right text-sm whitespace-nowrap">
+                  {isKeeper && (
+                    <span className="flex justify-end gap-3">
+                      <Button look="text" onClick={() => link.mutate(one.id)}>
+                        password link
+                      </Button>
+                      <Button
+                        look="text"
+                        onClick={() => change.mutate({ id: one.id, isActive: !one.isActive })}
+                      >
+                        {one.isActive ? 'disable' : 'enable'}
+                      </Button>
+                    </span>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {isKeeper &&
         (isInviting ? (
           <InviteForm onDone={() => setInviting(false)} />

@@ -29,47 +29,49 @@ export function Tokens({ slug }: { readonly slug: string }) {
     <div className="flex flex-col gap-3">
       {tokens.isError && <ErrorNotice error={tokens.error} onRetry={() => void tokens.refetch()} />}
       {revoke.isError && <ErrorNotice error={revoke.error} />}
-      <table className="w-full border-collapse">
-        <thead>
-          <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-            <th className="px-2 py-1.5 font-medium">Machine</th>
-            <th className="px-2 py-1.5 font-medium">May</th>
-            <th className="px-2 py-1.5 font-medium">Last day</th>
-            <th className="px-2 py-1.5 font-medium">Used</th>
-            <th />
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ id, name, scopes, lastDay, isOver, usedAt, madeBy }) => (
-            <tr key={id} className="h-[33px] border-b border-rule even:bg-bar">
-              <td className="px-2" title={`made by ${madeBy}`}>
-                {name}
-              </td>
-              <td className="px-2 text-sm">{scopes.map((one) => SCOPE_WORDS[one]).join(', ')}</td>
-              <td className={`px-2 text-sm whitespace-nowrap ${isOver ? 'text-off' : ''}`}>
-                {day(lastDay)}
-                {isOver && ', over'}
-              </td>
-              <td className="px-2 text-sm whitespace-nowrap text-ink-2">
-                {usedAt === null ? 'never' : ago(usedAt, now)}
-              </td>
-              <td className="px-2 text-right text-sm">
-                <Button look="text" onClick={() => revoke.mutate(id)}>
-                  revoke
-                </Button>
-              </td>
+      <div className="overflow-x-auto">
+        <table className="w-full border-collapse">
+          <thead>
+            <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
+              <th className="px-2 py-1.5 font-medium">Machine</th>
+              <th className="px-2 py-1.5 font-medium">May</th>
+              <th className="px-2 py-1.5 font-medium">Last day</th>
+              <th className="px-2 py-1.5 font-medium">Used</th>
+              <td />
             </tr>
-          ))}
-          {tokens.isSuccess && rows.length === 0 && (
-            <tr>
-              <td colSpan={5} className="px-2 py-3 text-ink-2">
-                No machine has a token. One to report is what build runs and people’s machines use
-                for reports.
-              </td>
-            </tr>
-          )}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {rows.map(({ id, name, scopes, lastDay, isOver, usedAt, madeBy }) => (
+              <tr key={id} className="h-[33px] border-b border-rule even:bg-bar">
+                <td className="px-2" title={`made by ${madeBy}`}>
+                  {name}
+                </td>
+                <td className="px-2 text-sm">{scopes.map((one) => SCOPE_WORDS[one]).join(', ')}</td>
+                <td className={`px-2 text-sm whitespace-nowrap ${isOver ? 'text-off' : ''}`}>
+                  {day(lastDay)}
+                  {isOver && ', over'}
+                </td>
+                <td className="px-2 text-sm whitespace-nowrap text-ink-2">
+                  {usedAt === null ? 'never' : ago(usedAt, now)}
+                </td>
+                <td className="px-2 text-right text-sm">
+                  <Button look="text" onClick={() => revoke.mutate(id)}>
+                    revoke
+                  </Button>
+                </td>
+              </tr>
+            ))}
+            {tokens.isSuccess && rows.length === 0 && (
+              <tr>
+                <td colSpan={5} className="px-2 py-3 text-ink-2">
+                  No machine has a token. One to report is what build runs and people’s machines use
+                  for reports.
+                </td>
+              </tr>
+            )}
+          </tbody>
+        </table>
+      </div>
       {isMaking ? (
         <MakeToken slug={slug} onDone={() => setMaking(false)} />
       ) : (

@@ -72,43 +72,47 @@ export function WeightsPage() {
           </SaveLink>
         </span>
       </div>
-      <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
-        <thead>
-          <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-            <HeadCell>Project</HeadCell>
-            <HeadCell>Requires</HeadCell>
-            <HeadCell className="w-[120px]">Asks for</HeadCell>
-            <HeadCell className="w-[80px]">Answered</HeadCell>
-            <HeadCell className="w-[130px] text-right">Copies that leave</HeadCell>
-            <HeadCell className="w-[80px] text-right">Size</HeadCell>
-          </tr>
-        </thead>
-        <tbody>
-          {shown.slice(0, MOST_SHOWN).map((one, i) => (
-            <tr
-              key={`${one.project} ${one.link} ${one.package}`}
-              className={`border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
-            >
-              <td className="truncate px-2 py-1">
-                <TextLink to={traceAddress(slug, { project: one.project })}>{one.project}</TextLink>
-              </td>
-              <td className="truncate px-2">
-                <TextLink to={traceAddress(slug, { package: one.package, from: one.project })}>
-                  {one.package}
-                </TextLink>
-              </td>
-              <td className="truncate px-2 font-mono text-sm text-ink-2">{one.written}</td>
-              <td className="px-2 font-mono text-sm">{one.version}</td>
-              <td className="px-2 text-right font-mono text-sm">
-                {one.copies === 0 ? '–' : one.copies}
-              </td>
-              <td className="px-2 text-right font-mono text-sm">
-                {one.bytes === 0 ? '–' : bytes(one.bytes)}
-              </td>
+      <div className="overflow-x-auto">
+        <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
+          <thead>
+            <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
+              <HeadCell>Project</HeadCell>
+              <HeadCell>Requires</HeadCell>
+              <HeadCell className="w-[120px]">Asks for</HeadCell>
+              <HeadCell className="w-[80px]">Answered</HeadCell>
+              <HeadCell className="w-[130px] text-right">Copies that leave</HeadCell>
+              <HeadCell className="w-[80px] text-right">Size</HeadCell>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {shown.slice(0, MOST_SHOWN).map((one, i) => (
+              <tr
+                key={`${one.project} ${one.link} ${one.package}`}
+                className={`border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
+              >
+                <td className="truncate px-2 py-1">
+                  <TextLink to={traceAddress(slug, { project: one.project })}>
+                    {one.project}
+                  </TextLink>
+                </td>
+                <td className="truncate px-2">
+                  <TextLink to={traceAddress(slug, { package: one.package, from: one.project })}>
+                    {one.package}
+                  </TextLink>
+                </td>
+                <td className="truncate px-2 font-mono text-sm text-ink-2">{one.written}</td>
+                <td className="px-2 font-mono text-sm">{one.version}</td>
+                <td className="px-2 text-right font-mono text-sm">
+                  {one.copies === 0 ? '–' : one.copies}
+                </td>
+                <td className="px-2 text-right font-mono text-sm">
+                  {one.bytes === 0 ? '–' : bytes(one.bytes)}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
       {shown.length > MOST_SHOWN && (
         <p className="pt-2 text-sm text-ink-2">
           The {MOST_SHOWN} heaviest of {shown.length}; find narrows them, the CSV has all.

@@ -49,7 +49,7 @@ export function WhatIfForm(props: Props) {
       />
       <SelectField
         isInLine
-        label=""
+        label="it"
         value={kind}
         onChange={(value) => setKind(value as Kind)}
         options={[

@@ -1,0 +1,85 @@
+import type { Page } from '@playwright/test';
+import axe, { type RunOptions } from 'axe-core';
+import { expect, test } from './workspace-fixture.js';
+
+/** Every page of the demo, with what says that it is drawn. */
+const PAGES: readonly (readonly [address: string, drawn: string | RegExp])[] = [
+  ['/', 'Open a repository of your own'],
+  ['/w/brindlepeak/overview', /shared packages are out of line/],
+  ['/w/brindlepeak/findings?cause=package+tarn-json', /^pass-office asks for tarn-json/],
+  ['/w/brindlepeak/alignment?open=scree-log', 'Level at 3.2.4'],
+  ['/w/brindlepeak/alignment?view=grid', 'in pencil'],
+  ['/w/brindlepeak/shared', /lapsed \d+ days ago/],
+  ['/w/brindlepeak/centralise', 'Would change'],
+  ['/w/brindlepeak/trace?package=tarn-json', 'Why two copies'],
+  ['/w/brindlepeak/trace/weights', 'Asks for'],
+  ['/w/brindlepeak/projects', 'season-kiosk'],
+  ['/w/brindlepeak/projects/apps/season-kiosk', 'runtime: at run time'],
+  ['/w/brindlepeak/lockfile?q=tarn-json', /commits changed it/],
+  ['/w/brindlepeak/drift', /differs from the lockfile/],
+  ['/w/brindlepeak/machines', /branch/],
+  ['/w/brindlepeak/diff', 'Begin another draft'],
+  ['/w/brindlepeak/merge?from=desk-printer', 'What both sides changed'],
+  ['/w/brindlepeak/journal', /commits from outside/],
+  ['/w/brindlepeak/team', 'Access tokens'],
+  ['/w/brindlepeak/file?path=ledger.toml', 'ledger.toml'],
+  ['/w/brindlepeak/nothing', 'No such page'],
+];
+
+/** What axe objects to, in lines that say where. */
+function objections(page: Page, rules: RunOptions): Promise<string[]> {
+  return page.evaluate(async (options) => {
+    const here = window as unknown as { readonly axe: typeof axe };
+    const { violations } = await here.axe.run(document, {
+      ...options,
+      resultTypes: ['violations'],
+    });
+    return violations.flatMap(({ id, help, nodes }) =>
+      nodes.map(({ target }) => `${id}: ${help}: ${target.join(' ')}`),
+    );
+  }, rules);
+}
+
+async function open(page: Page, address: string, drawn: string | RegExp): Promise<void> {
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await page.goto(address);
+  await expect(page.getByText(drawn).first()).toBeVisible();
+  await page.evaluate(axe.source);
+}
+
+// Contrast is by far the slowest rule, and hangs on the colours alone; all others hang on width alone.
+test('axe objects to nothing on any page at any width, and none is wider than the screen', async ({
+  page,
+}) => {
+  const found: Record<string, readonly string[]> = {};
+  for (const [address, drawn] of PAGES) {
+    await open(page, address, drawn);
+    for (const width of [1280, 1920, 390]) {
+      await page.setViewportSize({ width, height: 800 });
+      const wrong = await objections(page, { rules: { 'color-contrast': { enabled: false } } });
+      const wider = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      );
+      if (wider > 0) wrong.push(`${wider} px wider than the screen`);
+      if (wrong.length > 0) found[`${address} at ${width}`] = wrong;
+    }
+  }
+  expect(found).toEqual({});
+});
+
+for (const [colours, width] of [
+  ['light', 1280],
+  ['dark', 390],
+] as const) {
+  test(`all text can be read in ${colours} colours at ${width}`, async ({ page }) => {
+    await page.emulateMedia({ colorScheme: colours, reducedMotion: 'reduce' });
+    const found: Record<string, readonly string[]> = {};
+    for (const [address, drawn] of PAGES) {
+      await open(page, address, drawn);
+      await page.setViewportSize({ width, height: 800 });
+      const wrong = await objections(page, { runOnly: ['color-contrast'] });
+      if (wrong.length > 0) found[address] = wrong;
+    }
+    expect(found).toEqual({});
+  });
+}
