@@ -62,13 +62,13 @@ async function measure(url: string, webFolder: string): Promise<void> {
   await writeFile(join(webFolder, 'bare-alignment.json'), alignment);
   await writeFile(join(webFolder, 'bare-trace.json'), trace);
   tell(
-    `${CLIENTS} clients, ${SECONDS} s each; ${size!.name}; Sheet ${kB(alignment)} kB, a trace ${kB(trace)} kB`,
+    `${CLIENTS} clients, ${SECONDS} s each; ${size!.name}; Alignment ${kB(alignment)} kB, a trace ${kB(trace)} kB`,
   );
 
   const mixed = [`${at}/alignment`, ...traces.slice(0, 9)];
   const times = await calmReading(session, mixed);
   tell(
-    `Sheet and Trace, each client about once a second: ${times.length} answers, 50% within ${quantile(times, 0.5).toFixed(0)} ms, 95% within ${quantile(times, 0.95).toFixed(0)} ms (asked: 95% within 100 ms)`,
+    `Alignment and Trace, each client about once a second: ${times.length} answers, 50% within ${quantile(times, 0.5).toFixed(0)} ms, 95% within ${quantile(times, 0.95).toFixed(0)} ms (asked: 95% within 100 ms)`,
   );
   for (const [what, address, bare] of [
     ['Alignment', `${at}/alignment`, `${url}/bare-alignment.json`],

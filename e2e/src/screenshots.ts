@@ -49,7 +49,7 @@ test('pictures of the main views', async ({ page, request }) => {
 
   await page.goto('/w/brindlepeak/trace?package=hoarfrost-hash');
   await page.getByRole('button', { name: 'Try it' }).click();
-  await expect(page.getByText('1 leave the lockfile')).toBeVisible();
+  await expect(page.getByText('1 leaves the lockfile')).toBeVisible();
   await picture(page, 'trace-what-if');
 
   await page.goto('/w/brindlepeak/lockfile?q=tarn-json');

@@ -81,7 +81,7 @@ test('p puts what was tried into the draft; a struck-out requirement shows what 
   const chain = page.getByRole('list', { name: 'Chains' }).getByRole('listitem').first();
   await chain.getByRole('button', { name: /^What if pass-office did not require/ }).click();
   const whatIf = page.getByRole('region', { name: 'What if' });
-  await expect(whatIf.getByText('1 leave the lockfile')).toBeVisible();
+  await expect(whatIf.getByText('1 leaves the lockfile')).toBeVisible();
   await page.keyboard.press('p');
   await expect(draftOf(page).getByRole('list', { name: 'Edits' })).toContainText('penitente-pdf');
 });

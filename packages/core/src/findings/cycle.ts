@@ -24,7 +24,7 @@ export const cycle: FindingRule = {
             : `${members.map(({ name }) => name).join(', ')} require each other in a cycle`,
         evidence: links.map((link) => requirementEvidence(grounds, link)),
         remedies: links.map((link) =>
-          remedy(`let ${names.get(link.project)} do without ${link.name}`, {
+          remedy(`remove ${link.name} from ${names.get(link.project)}`, {
             kind: 'remove-requirement',
             package: link.name,
             projects: [link.project],

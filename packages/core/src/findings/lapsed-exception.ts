@@ -16,7 +16,7 @@ export const lapsedException: FindingRule = {
         const project = grounds.workspace.projects.find(
           (one) => one.name === named || one.folder === named,
         );
-        const departs =
+        const differs =
           project?.requirements.some(
             (one) =>
               one.name === name &&
@@ -25,7 +25,7 @@ export const lapsedException: FindingRule = {
           ) ?? false;
         const end: Edit = { kind: 'end-exception', package: name, project: named };
         const take: Edit[] =
-          departs && project !== undefined
+          differs && project !== undefined
             ? [{ kind: 'take-shared', package: name, projects: [project.folder] }]
             : [];
         return {
@@ -37,8 +37,8 @@ export const lapsedException: FindingRule = {
           ],
           remedies: [
             remedy(
-              departs
-                ? `let ${named} take the shared version of ${name} again`
+              differs
+                ? `take the shared version of ${name} again in ${named}`
                 : `end the exception of ${named} for ${name}`,
               end,
               ...take,

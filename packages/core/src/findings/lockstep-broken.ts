@@ -36,7 +36,7 @@ function outOfSet(
       evidence: out.map(({ requirement }) => requirementEvidence(grounds, requirement)),
       remedies: [
         remedy(
-          `let ${names} take ${text}`,
+          `take ${text} in ${names}`,
           ...membersOf(out).map(([name, folders]) => ({
             kind: 'take-shared' as const,
             package: name,

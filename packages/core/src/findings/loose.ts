@@ -51,7 +51,7 @@ export const loose: FindingRule = {
               answer === null
                 ? []
                 : [
-                    remedy(`let ${grounds.project(project)!.name} ask for ${name} ^${answer}`, {
+                    remedy(`ask for ${name} ^${answer} in ${grounds.project(project)!.name}`, {
                       kind: 'set-range',
                       package: name,
                       range: `^${answer}`,

@@ -20,7 +20,7 @@ export const outOfLine: FindingRule = {
             remedies: requirement.isEverywhere
               ? []
               : [
-                  remedy(`let ${projectName(grounds, project)} take ${name} ${agreed}`, {
+                  remedy(`take ${name} ${agreed} in ${projectName(grounds, project)}`, {
                     kind: 'take-shared',
                     package: name,
                     projects: [project],

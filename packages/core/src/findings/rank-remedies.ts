@@ -81,7 +81,7 @@ function jointRemedies(single: readonly Named[]): readonly Named[] {
     const edit = joinedEdit(list.flatMap(({ remedy }) => remedy.edits));
     const says =
       edit.kind === 'take-shared'
-        ? `let ${edit.projects.length} projects take the shared version of ${edit.package}`
+        ? `take the shared version of ${edit.package} in ${edit.projects.length} projects`
         : `re-resolve ${list.length} packages`;
     const remedy: Remedy = { says, edits: [edit], isDecision: false };
     return [{ remedy, findings: [...new Set(list.flatMap(({ findings }) => findings))] }];

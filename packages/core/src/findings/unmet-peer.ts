@@ -35,7 +35,7 @@ function remediesOf(grounds: Grounds, { name, range, provider }: UnmetPeer): rea
   const projects = [provider];
   if (own === undefined) {
     return [
-      remedy(`let ${project.name} require ${name} ${range}`, {
+      remedy(`require ${name} ${range} in ${project.name}`, {
         kind: 'add-requirement',
         package: name,
         range,
@@ -48,7 +48,7 @@ function remediesOf(grounds: Grounds, { name, range, provider }: UnmetPeer): rea
   return own.written === 'shared'
     ? [remedy(`agree on ${name} ${range}`, { kind: 'set-shared', package: name, range })]
     : [
-        remedy(`let ${project.name} ask for ${name} ${range}`, {
+        remedy(`ask for ${name} ${range} in ${project.name}`, {
           kind: 'set-range',
           package: name,
           range,

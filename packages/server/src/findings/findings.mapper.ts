@@ -123,7 +123,7 @@ function whyWords(why: LeftReason): string {
     case 'raises':
       return `would bring another finding: ${why.findings[0]}`;
     case 'in-vain':
-      return `tried, and it stays: ${why.says}`;
+      return `tried without effect: ${why.says}`;
     case 'after-post':
       return `can be cleared once this is posted: ${why.says}`;
   }

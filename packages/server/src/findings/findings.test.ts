@@ -62,7 +62,7 @@ test('findings come with causes, remedies that were tried, and what was scanned'
   );
   expect(body.scanned.files).toBe(2);
   expect(body.causes.flatMap(({ findings }) => findings).sort()).toEqual(idsOf(body).sort());
-  const remedy = body.remedies.find(({ says }) => says === 'let web take log ^1.0.0')!;
+  const remedy = body.remedies.find(({ says }) => says === 'take log ^1.0.0 in web')!;
   expect(remedy.clears).toContain('out-of-line apps/web log');
 });
 

@@ -197,7 +197,7 @@ function unknownLink(): Problem {
   return new Problem(
     'LINK_UNKNOWN',
     403,
-    'The link no longer counts',
+    'This link has expired',
     'It was used, replaced, or is older than seven days. Ask a keeper for another.',
   );
 }

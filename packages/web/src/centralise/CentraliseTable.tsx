@@ -21,7 +21,7 @@ export function CentraliseTable({ lines, chosen, pencilled, onChoose }: Props) {
             <HeadCell className="w-[30px]" />
             <HeadCell className="w-[150px]">Package</HeadCell>
             <HeadCell className="w-[170px]">Agree on</HeadCell>
-            <HeadCell className="w-[100px]">Simply take it</HeadCell>
+            <HeadCell className="w-[100px]">Already equal</HeadCell>
             <HeadCell>Would change</HeadCell>
           </tr>
         </thead>

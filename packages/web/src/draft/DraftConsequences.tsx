@@ -166,9 +166,15 @@ export function Change({
   readonly change: Pick<ExplainedChange, 'because' | 'reanswered'>;
 }) {
   const lists = [
-    { title: 'leave the lockfile', items: because.filter(({ to }) => to === null) },
-    { title: 'enter it', items: because.filter(({ from }) => from === null) },
-    { title: 'move', items: because.filter(({ from, to }) => from !== null && to !== null) },
+    {
+      words: ['leaves the lockfile', 'leave the lockfile'],
+      items: because.filter(({ to }) => to === null),
+    },
+    { words: ['enters it', 'enter it'], items: because.filter(({ from }) => from === null) },
+    {
+      words: ['moves', 'move'],
+      items: because.filter(({ from, to }) => from !== null && to !== null),
+    },
   ].filter(({ items }) => items.length > 0);
   if (lists.length === 0)
     return (
@@ -179,10 +185,10 @@ export function Change({
     );
   return (
     <div className="text-sm text-ink-2">
-      {lists.map(({ title, items }) => (
-        <div key={title} className="pb-1.5">
+      {lists.map(({ words, items }) => (
+        <div key={words[0]} className="pb-1.5">
           <p>
-            {items.length} {title}
+            {items.length} {words[items.length === 1 ? 0 : 1]}
           </p>
           <ul className="font-mono text-xs text-ink">
             {items.map(({ name, from, to, causes }) => (

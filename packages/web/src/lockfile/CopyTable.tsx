@@ -123,9 +123,7 @@ export function CopyTable({ slug, lock, copies, open, onOpen }: Props) {
           );
         })}
       </div>
-      {copies.length === 0 && (
-        <p className="px-2 py-6 text-center text-ink-2">No copy answers to this.</p>
-      )}
+      {copies.length === 0 && <p className="px-2 py-6 text-center text-ink-2">No copy matches.</p>}
     </div>
   );
 }

@@ -173,7 +173,7 @@ function Heading({ project: { requirements, copies } }: { readonly project: Proj
     <>
       Requires {count(ofPackages.length, 'package')} and{' '}
       {count(requirements.length - ofPackages.length, 'project')} itself, and reaches{' '}
-      {count(copies, 'copy', 'copies')} through them; {bytes(alone)} come for it alone.{' '}
+      {count(copies, 'copy', 'copies')} through them; {bytes(alone)} of them only it brings.{' '}
       {off === 0 ? (
         <span className="level text-agreed">All in line.</span>
       ) : (

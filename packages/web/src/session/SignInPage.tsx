@@ -27,7 +27,7 @@ export function SignInPage() {
   return (
     <main className="mx-auto max-w-[400px] px-5 pt-[16vh] pb-16">
       <h1 className="font-serif text-title font-bold tracking-[-0.015em]">Deep Ledger</h1>
-      <p className="mb-5 text-ink-2">Sign in to open the books.</p>
+      <p className="mb-5 text-ink-2">Sign in to see the workspaces.</p>
       {session.data?.isEmpty === true && (
         <div className="mb-4">
           <Notice kind="caution" title="Nobody can sign in yet">

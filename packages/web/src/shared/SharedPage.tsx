@@ -56,7 +56,7 @@ export function SharedPage() {
                   Agree on a version…
                 </EditorButton>{' '}
                 <TextLink to={`/w/${slug}/centralise${centralising}`}>
-                  Move versions in from the manifests
+                  Centralise versions from the manifests
                 </TextLink>
               </>
             }
