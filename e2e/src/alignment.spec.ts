@@ -46,6 +46,8 @@ test('the whole path, by pointer', async ({ page, workspace }) => {
   await page.goto('/');
   await page.getByRole('row').filter({ hasText: workspace.repository }).getByRole('link').click();
 
+  await expect(page.getByText(/^11 of 23 shared packages are out of line/)).toBeVisible();
+  await page.getByRole('link', { name: /^Alignment/ }).click();
   await expect(page.getByText('23 packages are required by two or more projects.')).toBeVisible();
   await expect(page.getByText('11 are out of line.')).toBeVisible();
   const first = page.locator('tr[data-package]').first();
@@ -175,7 +177,7 @@ test('an edit can be taken out and put back, and the address reopens the same vi
   await expect(draft.getByText('Projects touched')).toBeVisible();
   await expect(draft.getByRole('definition').nth(3)).toHaveText('2');
   await draft.getByRole('button', { name: /^Take out: pitonhttp levelled/ }).click();
-  await expect(draft.getByText('Projects touched')).toHaveCount(0);
+  await expect(draft.getByRole('definition').nth(3)).toHaveText('0');
   await draft.getByRole('button', { name: /^Put back: pitonhttp levelled/ }).click();
   await expect(draft.getByRole('definition').nth(3)).toHaveText('2');
   await draft.getByLabel('Name of the draft').fill('newer requests');

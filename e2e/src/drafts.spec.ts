@@ -30,7 +30,7 @@ test('two drafts side by side; edits are moved, taken out and undone, and surviv
   await page.getByRole('button', { name: 'Begin another draft' }).click();
   await expect(draft.getByText('No edits yet.')).toBeVisible();
   await expect(page.getByText(/^2 drafts in pencil/)).toBeVisible();
-  await page.getByRole('button', { name: 'level pitonhttp' }).click();
+  await page.getByRole('button', { name: 'level pitonhttp', exact: true }).click();
   await expect(edits).toHaveCount(2);
   await page.reload();
   await expect(edits).toHaveCount(2);

@@ -141,5 +141,5 @@ test('what others draft and post appears without reloading', async ({
   await expect(
     page.getByRole('main').getByRole('button', { name: /^Level scree-log/ }),
   ).toBeVisible();
-  await expect(page.getByRole('link', { name: /Journal\s*1/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: 'Drafts', exact: true })).toBeVisible();
 });

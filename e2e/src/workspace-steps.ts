@@ -13,7 +13,7 @@ export function draftOf(page: Page): Locator {
 export async function postDraft(page: Page): Promise<void> {
   await draftOf(page).getByRole('button', { name: 'Post to main…' }).click();
   await page.getByRole('button', { name: 'Post', exact: true }).click();
-  await expect(page.getByText('Posted to main')).toBeVisible();
+  await expectPosted(page);
 }
 
 /** Posts the draft in hand to main by keys alone. */
@@ -21,6 +21,12 @@ export async function postDraftByKeys(page: Page): Promise<void> {
   await draftOf(page).getByRole('button', { name: 'Post to main…' }).focus();
   await page.keyboard.press('Enter');
   await press(page, page.getByRole('button', { name: 'Post', exact: true }));
+  await expectPosted(page);
+}
+
+/** The dialog stays until it is posted; word of an earlier post may still stand on the page. */
+async function expectPosted(page: Page): Promise<void> {
+  await expect(page.getByRole('dialog')).toHaveCount(0);
   await expect(page.getByText('Posted to main')).toBeVisible();
 }
 

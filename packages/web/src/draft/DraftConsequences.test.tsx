@@ -80,7 +80,7 @@ describe('an answered draft', () => {
     expect(screen.getByText('1 finding cleared')).toBeTruthy();
     expect(screen.queryByText(/raised/)).toBeNull();
     expect(screen.getByText('2 leave the lockfile')).toBeTruthy();
-    expect(screen.getByText('1 enter it')).toBeTruthy();
+    expect(screen.getByText('1 enters it')).toBeTruthy();
     expect(screen.getByText('tarn-json 1.2.9 → 1.3.0')).toBeTruthy();
     expect(screen.getByText('scree-log 3.2.4 came')).toBeTruthy();
     expect(screen.getByText('Level again: scree-log')).toBeTruthy();
