@@ -16,8 +16,9 @@ interface Props {
   readonly onMute: (finding: Finding) => void;
 }
 
-/** So many causes stand in each section until more are asked for. */
+/** So many causes stand in each section until more are asked for; two more than that are not worth folding. */
 const MOST_CAUSES = 8;
+const SPARE = 2;
 
 /** Causes that ask for the same sort of work, with their sums. */
 export function SectionOfFindings({
@@ -30,11 +31,12 @@ export function SectionOfFindings({
 }: Props) {
   const id = useId();
   const [most, setMost] = useState(MOST_CAUSES);
+  const isFolded = causes.length > most + SPARE;
   const isOpen = (i: number): boolean => {
     const { key, findings: own } = causes[i]!;
     return key === openCause || own.some((one) => one.id === openFinding);
   };
-  const shown = causes.map((_, i) => i).filter((i) => i < most || isOpen(i));
+  const shown = causes.map((_, i) => i).filter((i) => !isFolded || i < most || isOpen(i));
   return (
     <section aria-labelledby={id} className="pb-4">
       <div className="flex flex-wrap items-baseline justify-between gap-x-3 pb-1">

@@ -56,7 +56,7 @@ export function OverviewPage() {
               points={points.map(figure(({ daysBehind }) => daysBehind))}
             />
           </div>
-          <h2 className="pt-4 pb-1.5 font-serif text-lg font-semibold">What clears most</h2>
+          <div className="pt-4" />
           {data.remedies.length === 0 ? (
             <p className="rule-double-top bg-leaf px-3 py-6 text-center text-ink-2">
               Nothing can be cleared without a decision.

@@ -173,7 +173,7 @@ function Heading({ project: { requirements, copies } }: { readonly project: Proj
     <>
       Requires {count(ofPackages.length, 'package')} and{' '}
       {count(requirements.length - ofPackages.length, 'project')} itself, and reaches{' '}
-      {count(copies, 'copy', 'copies')} through them; {bytes(alone)} of them only it brings.{' '}
+      {count(copies, 'copy', 'copies')} through them, of which nothing else brings {bytes(alone)}.{' '}
       {off === 0 ? (
         <span className="level text-agreed">All in line.</span>
       ) : (
