@@ -13,7 +13,8 @@ const KEYS = [
   ['Space', 'select the row'],
   ['← →', 'in the package panel, older and newer version; with Shift, every release'],
   ['← ↑ ↓ →', 'in the grid, walk the cells; Enter says why'],
-  ['+ − 0', 'on a trace, closer, further and all of it; arrow keys move it'],
+  ['← ↑ ↓ →', 'on a trace, from box to box; with Shift, move the drawing'],
+  ['+ − 0', 'on a trace, closer, further and all of it'],
   ['P', 'on a trace, put what was tried into the draft'],
   ['Ctrl Z', 'undo in the draft in hand; with Shift, do it again'],
   ['Esc', 'step back'],
@@ -35,7 +36,7 @@ export function KeyList() {
     >
       <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
         {KEYS.map(([key, text]) => (
-          <div key={key} className="contents">
+          <div key={text} className="contents">
             <dt className="font-mono font-semibold">{key}</dt>
             <dd>{text}</dd>
           </div>

@@ -1,9 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Navigate, useLocation } from 'react-router';
 import { answer, api, type WorkspaceSummary } from '../api/client';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { HeadCell } from '../parts/HeadCell';
 import { Notice } from '../parts/Notice';
+import { isFreshSignIn } from '../session/fresh-sign-in';
 import { useIs } from '../session/useSession';
 import { OpenForm } from './OpenForm';
 import { WorkspaceLine } from './WorkspaceLine';
@@ -32,6 +34,10 @@ export function FrontPage() {
     },
   });
   const rows = list.data ?? [];
+  const { state } = useLocation();
+  const [only] = rows;
+  if (isFreshSignIn(state) && rows.length === 1)
+    return <Navigate to={`/w/${only!.slug}/overview`} replace />;
   return (
     <main className="mx-auto max-w-[1180px] px-5 pt-10 pb-16">
       <h1 className="font-serif text-title font-bold tracking-[-0.015em]">Deep Ledger</h1>

@@ -6,6 +6,7 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
 import { Notice } from '../parts/Notice';
+import { FRESH } from './fresh-sign-in';
 import { useSession, useTakeSession } from './useSession';
 
 export function SignInPage() {
@@ -19,7 +20,7 @@ export function SignInPage() {
     onSuccess: take,
   });
   if (session.data != null && session.data.account !== null)
-    return <Navigate to={placeInside(params.get('then'))} replace />;
+    return <Navigate to={placeInside(params.get('then'))} replace state={FRESH} />;
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     signIn.mutate();

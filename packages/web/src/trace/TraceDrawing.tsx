@@ -1,13 +1,14 @@
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import type { Trace, TraceNode } from '../api/client';
 import { Button } from '../parts/Button';
-import { layTrace } from './trace-layout';
+import { BOX_HEIGHT, layTrace, type PlacedNode } from './trace-layout';
 import { saveTrace, TRACE_FORMATS } from './trace-files';
 import { TraceLinks } from './TraceLinks';
 import type { PencilledTrace } from './pencilled-trace';
 import { PencilLines } from './PencilLines';
 import { TraceNodeBox } from './TraceNodeBox';
 import { READABLE, useViewBox } from './useViewBox';
+import { nextBox } from './walk-boxes';
 
 interface Props {
   readonly trace: Trace;
@@ -38,7 +39,24 @@ export function TraceDrawing(props: Props) {
   const side = trace.direction === 'up' ? 'right' : 'left';
   const view = useViewBox(layout, { width, height }, side);
   useWheel(svg, view.zoom);
+  /** Boxes are walked by arrow keys, so that the drawing is one stop on the way through the page. */
+  const walk = ({ target, key }: KeyboardEvent): boolean => {
+    if (!isArrow(key)) return false;
+    const at = (target as Element).closest<SVGElement>('[data-box]')?.dataset['box'];
+    const isOf = (node: PlacedNode): boolean =>
+      at === undefined ? node.id !== null && node.id === chosen : node.index === Number(at);
+    const here = layout.nodes.find(isOf) ?? null;
+    const next = at === undefined && here !== null ? here : nextBox(layout.nodes, here, key);
+    if (next === null) return true;
+    svg.current?.querySelector<SVGElement>(`[data-box="${next.index}"]`)?.focus();
+    view.show({ ...next, height: BOX_HEIGHT });
+    return true;
+  };
   const keys = (event: KeyboardEvent): void => {
+    if (!event.shiftKey && walk(event)) {
+      event.preventDefault();
+      return;
+    }
     const action = {
       '+': () => view.zoom(1 / 1.25),
       '=': () => view.zoom(1 / 1.25),
@@ -133,6 +151,10 @@ export function TraceDrawing(props: Props) {
       </p>
     </div>
   );
+}
+
+function isArrow(key: string): key is Parameters<typeof nextBox>[2] {
+  return ['ArrowUp', 'ArrowDown', 'ArrowLeft', 'ArrowRight'].includes(key);
 }
 
 function headWords({ columns, subject, direction, nodes }: Trace, column: number): string {

@@ -51,7 +51,8 @@ export function TraceNodeBox({
   return (
     <g
       role="button"
-      tabIndex={0}
+      data-box={node.index}
+      tabIndex={-1}
       aria-label={label}
       aria-pressed={isChosen}
       onClick={onChoose}

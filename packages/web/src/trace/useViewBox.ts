@@ -63,7 +63,16 @@ export function useViewBox(content: Size, frame: Size, side: 'left' | 'right') {
   };
   const pan = (dx: number, dy: number): void =>
     set({ ...window, x: window.x + dx * window.scale, y: window.y + dy * window.scale });
+  /** Moves what is seen as little as it takes to have a box in it. */
+  const show = (box: { x: number; y: number; width: number; height: number }): void => {
+    const within = (from: number, size: number, start: number, length: number): number =>
+      Math.min(start, Math.max(from, start + length - size));
+    const x = within(window.x, frame.width * window.scale, box.x, box.width);
+    const y = within(window.y, frame.height * window.scale, box.y, box.height);
+    if (x !== window.x || y !== window.y) set({ ...window, x, y });
+  };
   return {
+    show,
     viewBox: `${window.x} ${window.y} ${frame.width * window.scale} ${frame.height * window.scale}`,
     zoom,
     pan,
