@@ -52,6 +52,7 @@ export class DriftService {
 
   /** Week by week for a year, as far as it is known; what is not is begun. */
   async overTime(entity: WorkspaceEntity, head: string): Promise<DriftOverTime> {
+    const asked = this.clock.now();
     const key = `${head} ${this.clock.today()}`;
     const [points, rows] = await Promise.all([
       this.points(entity),
@@ -60,7 +61,7 @@ export class DriftService {
     const known = new Map(rows.map((row) => [`${row.commit} ${row.day}`, row]));
     const found = points.flatMap(({ commit, day }) => known.get(`${commit} ${day}`) ?? []);
     const isDone = found.length === points.length;
-    if (!isDone) await this.jobs.begin(entity, 'drift', key);
+    if (!isDone) await this.jobs.begin(entity, 'drift', key, asked);
     const job = isDone ? null : await this.jobs.latest(entity, 'drift', key);
     return { points: found, total: points.length, job };
   }

@@ -11,6 +11,7 @@ import {
   requiredPackages,
   standOfBase,
 } from '@deep-ledger/core';
+import { Clock } from '../clock.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { RegistryService } from '../registry/registry.service.js';
@@ -42,17 +43,19 @@ export class FindingsHistory {
     @InjectRepository(CommitFiguresEntity) private readonly kept: Repository<CommitFiguresEntity>,
     private readonly snapshots: SnapshotService,
     private readonly jobs: JobsService,
+    private readonly clock: Clock,
   ) {
     jobs.register('findings-history', (entity, _, watch) => this.work(entity, watch));
   }
 
   /** What is known so far; what is missing is begun. */
   async state(entity: WorkspaceEntity, head: string): Promise<HistoryState> {
+    const asked = this.clock.now();
     const commits = await this.commits(entity);
     const kept = await this.keptOf(entity.id);
     const points = commits.flatMap(({ commit }) => kept.get(commit) ?? []);
     const isDone = points.length === commits.length;
-    if (!isDone) await this.jobs.begin(entity, 'findings-history', head);
+    if (!isDone) await this.jobs.begin(entity, 'findings-history', head, asked);
     const job = isDone ? null : await this.jobs.latest(entity, 'findings-history', head);
     return {
       points,

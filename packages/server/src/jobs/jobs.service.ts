@@ -3,7 +3,7 @@ import { setTimeout } from 'node:timers/promises';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
-import { In, LessThan, MoreThan, type Repository } from 'typeorm';
+import { In, LessThan, MoreThan, MoreThanOrEqual, type Repository } from 'typeorm';
 import { Clock } from '../clock.js';
 import { LiveService } from '../live/live.service.js';
 import { LOGGER } from '../logging/nest-logger.js';
@@ -57,14 +57,25 @@ export class JobsService {
     this.works.set(kind, work);
   }
 
-  /** Begins a job unless one of this kind and key is under way, failed a moment ago, or was stopped. */
-  async begin({ id: workspaceId }: WorkspaceEntity, kind: JobKind, key: string): Promise<void> {
+  /**
+   * Begins a job unless one of this kind and key is under way, failed a moment ago, or was stopped.
+   * @param asked when it was seen that there is work left: one that ended since has done it
+   */
+  async begin(
+    { id: workspaceId }: WorkspaceEntity,
+    kind: JobKind,
+    key: string,
+    asked?: Date,
+  ): Promise<void> {
     const job = { workspaceId, kind, key };
     if (await this.takeUpAgain(job)) return;
     const lately = MoreThan(new Date(this.clock.now().getTime() - REST_MS));
     const where = [
       { ...job, state: In(['waiting', 'running', 'stopped']) },
       { ...job, state: 'failed' as const, updatedAt: lately },
+      ...(asked === undefined
+        ? []
+        : [{ ...job, state: 'done' as const, updatedAt: MoreThanOrEqual(asked) }]),
     ];
     if (!(await this.jobs.existsBy(where))) await this.enqueue(workspaceId, kind, key);
   }

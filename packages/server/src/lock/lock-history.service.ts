@@ -2,6 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Repository } from 'typeorm';
 import { LOCK_FILE, lockSum, printLock, readLock, type KnownBlocks } from '@deep-ledger/core';
+import { Clock } from '../clock.js';
 import { GitHistory, type HistoryCommit } from '../git/git-history.js';
 import type { JobEntity } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
@@ -28,6 +29,7 @@ export class LockHistoryService {
     private readonly history: GitHistory,
     private readonly snapshots: SnapshotService,
     private readonly jobs: JobsService,
+    private readonly clock: Clock,
     @InjectRepository(LockCommitEntity) private readonly kept: Repository<LockCommitEntity>,
   ) {
     jobs.register('lock-history', (entity, _, watch) => this.work(entity, watch));
@@ -35,10 +37,12 @@ export class LockHistoryService {
 
   /** What is known; what is not is begun. */
   async of(entity: WorkspaceEntity, head: string): Promise<LockHistory> {
+    const asked = this.clock.now();
     const [commits, kept] = await Promise.all([this.commits(entity), this.keptOf(entity.id)]);
     const known = commits.flatMap(({ commit }) => kept.get(commit) ?? []);
     const isDone = known.length === commits.length;
-    if (!isDone) await this.jobs.begin(entity, 'lock-history', head);
+    // The work may have ended while this was read.
+    if (!isDone) await this.jobs.begin(entity, 'lock-history', head, asked);
     const job = isDone ? null : await this.jobs.latest(entity, 'lock-history', head);
     return { commits: known, isDone, job };
   }

@@ -81,6 +81,7 @@ test.each<[object, string]>([
   [{ number: 0 }, 'Number: write a number of at least 1.'],
   [{ number: 12 }, 'Number: write a number of at most 9.'],
   [{ more: 1 }, 'More: nothing of this name is known here; leave it out.'],
+  [{ more: 1, number: 12 }, 'Number: write a number of at most 9.'],
   [{ edits: [EDIT, { ...EDIT, package: 'Log!' }] }, 'Edit 2, package: write a package name.'],
   [{ edits: [{ ...EDIT, kind: 'dance' }] }, 'Edit 1, kind: choose one of dev, peer.'],
   [{ edits: [{ ...EDIT, projects: [] }] }, 'Edit 1, projects: name at least one.'],

@@ -32,7 +32,11 @@ const RULES_OWN = /^(each value in |property |nested property )?\S+ (must|should
 
 /** A request that cannot be taken, each value that is wrong with its place and what is asked for. */
 export function requestProblem(errors: readonly ValidationError[]): Problem {
-  const sentences = [...new Set(errors.flatMap((error) => sentencesOf(error, [])))];
+  const all = errors.flatMap((error) => sentencesOf(error, []));
+  // What is wrong with a value that is known says more than that others are not.
+  const known = all.filter(({ rule }) => rule !== 'whitelistValidation');
+  const shown = known.length > 0 ? known : all;
+  const sentences = [...new Set(shown.map(({ says }) => says))];
   return new Problem(
     'REQUEST_INVALID',
     HttpStatus.BAD_REQUEST,
@@ -41,11 +45,17 @@ export function requestProblem(errors: readonly ValidationError[]): Problem {
   );
 }
 
-function sentencesOf(error: ValidationError, above: readonly string[]): readonly string[] {
+interface Sentence {
+  readonly rule: string;
+  readonly says: string;
+}
+
+function sentencesOf(error: ValidationError, above: readonly string[]): readonly Sentence[] {
   const path = [...above, error.property];
-  const own = Object.entries(error.constraints ?? {}).map(([rule, message]) =>
-    sentence(path, rule, message),
-  );
+  const own = Object.entries(error.constraints ?? {}).map(([rule, message]) => ({
+    rule,
+    says: sentence(path, rule, message),
+  }));
   // An object that is none, and an empty one, break all rules at once; the first says enough.
   const first = own.slice(0, 1);
   return [...first, ...(error.children ?? []).flatMap((child) => sentencesOf(child, path))];

@@ -114,7 +114,13 @@ describe('opening', () => {
       'REQUEST_INVALID',
       /Write the registry as an address/,
     ],
-    ['a key that is not known', { extra: 1 }, 400, 'REQUEST_INVALID', /extra/],
+    [
+      'a key that is not known',
+      { extra: 1 },
+      400,
+      'REQUEST_INVALID',
+      /^Extra: nothing of this name is known/,
+    ],
     ['no address', { address: '' }, 400, 'REQUEST_INVALID', /Name the repository/],
   ])('%s is refused in words', async (_, body, status, code, detail) => {
     const answer = await open(body).expect(status);
