@@ -236,6 +236,7 @@ export {
   editsWithoutLevel,
   levelEdits,
   levelInUse,
+  levelUp,
   POLICY_SETTINGS,
   type EarlierAnswer,
   type Edit,

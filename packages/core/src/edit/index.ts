@@ -18,6 +18,7 @@ export {
   editsWithoutLevel,
   levelEdits,
   levelInUse,
+  levelUp,
   levelStep,
   rangeLike,
   type LevelStep,

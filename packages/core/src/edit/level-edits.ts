@@ -1,4 +1,5 @@
 import { requirementsOn, type AlignmentRow } from '../alignment/index.js';
+import { requireVersion, versionStep, type Version } from '../version/index.js';
 import { standingOf, type Requirement, type Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
 
@@ -67,6 +68,28 @@ export function levelInUse(
   if (agreed === null) return levelEdits(workspace, name, newest!, today, requirements);
   const { takers } = levelStep(workspace, name, newest ?? '0.0.0', today, requirements);
   return takers.length === 0 ? [] : [{ kind: 'take-shared', package: name, projects: takers }];
+}
+
+/**
+ * The edits that move a package up to the newest release that no project would take a major step for, from the newest
+ * version in use. None where there is no such release, or where it is agreed on and taken already.
+ * @param ahead releases that are newer than a version and that the workspace lets in, ascending
+ */
+export function levelUp(
+  workspace: Workspace,
+  row: AlignmentRow,
+  ahead: (version: string) => readonly { readonly text: string; readonly version: Version }[],
+  today: string,
+): readonly Edit[] {
+  const used = row.marks.findLast((mark) => mark.inLine + mark.off > 0)?.version;
+  if (used === undefined) return [];
+  const from = requireVersion(used);
+  const target = ahead(used).findLast(({ version }) => versionStep(from, version) !== 'major');
+  if (target === undefined) return [];
+  const { range, takers } = levelStep(workspace, row.name, target.text, today);
+  return range === row.agreed && takers.length === 0
+    ? []
+    : levelEdits(workspace, row.name, target.text, today);
 }
 
 /** The edits but those that an earlier levelling of this package made. */

@@ -180,7 +180,7 @@ export class DraftController {
   async levelMany(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { packages }: LevelManyDto,
+    @Body() { packages, to }: LevelManyDto,
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
@@ -189,7 +189,7 @@ export class DraftController {
       draft,
       snapshot,
       actor,
-      this.levels.inUse(snapshot, editsOf(draft), packages),
+      this.levels.many(snapshot, editsOf(draft), packages, to),
     );
   }
 

@@ -1,4 +1,4 @@
-import { ApiExtraModels, ApiProperty } from '@nestjs/swagger';
+import { ApiExtraModels, ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
 import { NAME } from '@deep-ledger/core';
 import { Type } from 'class-transformer';
 import {
@@ -9,6 +9,7 @@ import {
   IsBoolean,
   IsInt,
   IsNotEmpty,
+  IsIn,
   IsOptional,
   IsString,
   Matches,
@@ -105,6 +106,14 @@ export class LevelManyDto {
   @ArrayMaxSize(1000)
   @Matches(NAME, { each: true, message: PACKAGE_NAME_WORDS })
   packages: string[];
+
+  @ApiPropertyOptional({
+    enum: ['in-use', 'newest'],
+    description: 'Newest: the newest release for which no project takes a major step',
+  })
+  @IsOptional()
+  @IsIn(['in-use', 'newest'])
+  to: 'in-use' | 'newest' = 'in-use';
 }
 
 export class EditWordsDto {

@@ -3,11 +3,16 @@ import {
   editsWithoutLevel,
   levelEdits,
   levelInUse,
+  levelUp,
   makeEdits,
   parseVersion,
+  releasesAhead,
+  ReleaseTerms,
+  releaseTermsOf,
   versionProblemMessage,
   type DraftBase,
   type Edit,
+  type Release,
   type Workspace,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
@@ -43,32 +48,48 @@ export class LevelService {
   }
 
   /**
-   * Levels packages at what is agreed, or, where nothing is, at the newest version in use.
+   * Levels packages at what is agreed, or, where nothing is, at the newest version in use; or moves them up to the newest
+   * release for which no project takes a major step.
    * @throws Problem PACKAGE_UNKNOWN, NOTHING_TO_LEVEL
    */
-  inUse({ base }: Snapshot, before: readonly Edit[], packages: readonly string[]): readonly Edit[] {
-    const { rows, today } = base;
+  many(
+    { base }: Snapshot,
+    before: readonly Edit[],
+    packages: readonly string[],
+    to: 'in-use' | 'newest',
+  ): readonly Edit[] {
+    const { rows, records, today } = base;
     const workspace = withEdits(base, before);
+    if (workspace === null) throw unknownPackage(packages[0]!);
+    const terms = new ReleaseTerms(releaseTermsOf(workspace), today);
     const edits = packages.flatMap((name): readonly Edit[] => {
       const row = rows.find((one) => one.name === name && one.usedBy > 0);
-      if (workspace === null || row === undefined) {
-        throw new Problem(
-          'PACKAGE_UNKNOWN',
-          404,
-          'Not required here',
-          `No project of this workspace requires ${name}.`,
-        );
-      }
-      return levelInUse(workspace, row, today);
+      if (row === undefined) throw unknownPackage(name);
+      const ahead = (version: string): readonly Release[] =>
+        releasesAhead(records.get(name) ?? null, version, terms);
+      return to === 'newest'
+        ? levelUp(workspace, row, ahead, today)
+        : levelInUse(workspace, row, today);
     });
     if (edits.length > 0) return edits;
     throw new Problem(
       'NOTHING_TO_LEVEL',
       422,
       'Nothing to level',
-      'None of these packages is out of line.',
+      to === 'newest'
+        ? 'No package among these has a newer release without a major step.'
+        : 'None of these packages is out of line.',
     );
   }
+}
+
+function unknownPackage(name: string): Problem {
+  return new Problem(
+    'PACKAGE_UNKNOWN',
+    404,
+    'Not required here',
+    `No project of this workspace requires ${name}.`,
+  );
 }
 
 function withEdits(base: DraftBase, edits: readonly Edit[]): Workspace | null {

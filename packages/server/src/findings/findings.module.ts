@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { AnswersModule } from '../answers/answers.module.js';
+import { Clock } from '../clock.js';
 import { GitModule } from '../git/git.module.js';
 import { JobsModule } from '../jobs/jobs.module.js';
 import { RegistryModule } from '../registry/registry.module.js';
@@ -22,6 +23,6 @@ import { FindingsHistory } from './history.service.js';
     WorkspacesModule,
   ],
   controllers: [FindingsController],
-  providers: [FindingsService, FindingsHistory],
+  providers: [FindingsService, FindingsHistory, Clock],
 })
 export class FindingsModule {}

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { Clock } from '../clock.js';
 import { DraftsModule } from '../drafts/drafts.module.js';
 import { GitModule } from '../git/git.module.js';
 import { JobsModule } from '../jobs/jobs.module.js';
@@ -20,7 +21,7 @@ import { LockService } from './lock.service.js';
     TraceModule,
   ],
   controllers: [LockController],
-  providers: [LockHistoryService, LockService],
+  providers: [LockHistoryService, LockService, Clock],
   exports: [LockHistoryService],
 })
 export class LockModule {}

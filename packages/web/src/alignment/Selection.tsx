@@ -29,7 +29,18 @@ export function Selection({ rows, selected, onClear }: Props) {
       {
         kind: 'level-many',
         packages: off.map(({ name }) => name),
+        to: 'in-use',
         draftName: `level ${count(off.length, 'package')}`,
+      },
+      { onSuccess: onClear },
+    );
+  const moveUp = (): void =>
+    pencil.mutate(
+      {
+        kind: 'level-many',
+        packages: names,
+        to: 'newest',
+        draftName: `move ${count(names.length, 'package')} up`,
       },
       { onSuccess: onClear },
     );
@@ -49,6 +60,14 @@ export function Selection({ rows, selected, onClear }: Props) {
         title="At what is agreed; where nothing is, at the newest version in use"
       >
         {pencil.isPending ? 'Pencilling' : 'Level them'}
+      </EditorButton>
+      <EditorButton
+        look="quiet"
+        disabled={chosen.length === 0 || pencil.isPending}
+        onClick={moveUp}
+        title="To the newest release for which no project takes a major step; rows in line move too"
+      >
+        Move them up
       </EditorButton>
       <EditorButton look="quiet" disabled={chosen.length < 2} onClick={() => setMakingSet(true)}>
         Make a lockstep set…

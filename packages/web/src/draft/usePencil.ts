@@ -6,7 +6,11 @@ import { useTakeDraft } from './useDraft';
 export type Pencilling =
   | { readonly kind: 'edits'; readonly edits: readonly Edit[] }
   | { readonly kind: 'level'; readonly name: string; readonly version: string }
-  | { readonly kind: 'level-many'; readonly packages: readonly string[] }
+  | {
+      readonly kind: 'level-many';
+      readonly packages: readonly string[];
+      readonly to: 'in-use' | 'newest';
+    }
   | {
       readonly kind: 'centralise';
       readonly lines: readonly { readonly package: string; readonly range: string }[];
@@ -67,7 +71,7 @@ function pencilled(slug: string, id: string, pencilling: Pencilling): Promise<Dr
       return answer(
         api.POST('/api/workspaces/{slug}/drafts/{id}/level', {
           params: { path },
-          body: { packages: [...pencilling.packages] },
+          body: { packages: [...pencilling.packages], to: pencilling.to },
         }),
       );
     case 'centralise':
