@@ -1,12 +1,11 @@
 import { expect, test } from 'vitest';
 import { releasesAhead } from '../alignment/index.js';
-import { draftBase } from '../draft/index.js';
+import { levelUp, type Edit } from '../edit/index.js';
+import { draftBase } from './draft-base.js';
 import { printLock } from '../lock/index.js';
 import { ReleaseTerms, releaseTermsOf, resolve } from '../resolve/index.js';
 import { filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
 import { LOCK_FILE } from '../workspace/index.js';
-import type { Edit } from './edit.js';
-import { levelUp } from './level-edits.js';
 
 const DAY = '2025-01-01';
 const LOG = { '1.0.0': {}, '1.1.0': {}, '1.2.0': { deprecated: 'broken' }, '2.0.0': {} };
