@@ -29,7 +29,7 @@ export const FINDING_KINDS = [
 ] as const;
 export type FindingKind = (typeof FINDING_KINDS)[number];
 
-/** Grave: what is installed is not what was agreed, or cannot be. Light: worth a look one day. */
+/** Error: what is installed is not what was agreed, or cannot be. Warning: it should be put right. Note: worth a look one day. */
 export const SEVERITIES = ['error', 'warning', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Long work and what it finds out about lockfiles, and the answers to the roll call. */
+/** Long work and what it finds out about lockfiles, and the reports of machines. */
 export class Work1764028800000 implements MigrationInterface {
   name = 'Work1764028800000';
 
