@@ -69,7 +69,7 @@ test('an editor prepares, a second person approves, a keeper posts', async ({
   await expect(draft.getByText('Approved as it stands.')).toBeVisible();
   await press(page, draft.getByRole('button', { name: 'Post to main…' }));
   await press(page, page.getByRole('button', { name: 'Post', exact: true }));
-  await expect(draft.getByText('Posted to main')).toBeVisible();
+  await expect(page.getByText('Posted to main')).toBeVisible();
   expect(await workspace.git('log', '-1', '--format=%an', 'main')).toBe('platform crew\n');
   const record = await request.get(`/api/audit?workspace=${slug}`);
   expect(await record.text()).toMatch(/postDraft[^]*approveDraft[^]*commentDraft/);

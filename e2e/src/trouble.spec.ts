@@ -12,7 +12,7 @@ test('a repository of one’s own is opened from the first page; what is missing
   await page.goto('/');
   await page.getByRole('textbox', { name: 'Repository' }).fill('/nonexistent/repository.git');
   await page.getByRole('textbox', { name: 'Registry' }).fill(REGISTRY);
-  await page.getByRole('button', { name: 'Open' }).click();
+  await page.getByRole('button', { name: 'Open', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText(
     'git cannot read /nonexistent/repository.git',
   );
@@ -33,13 +33,13 @@ test('a repository of one’s own is opened from the first page; what is missing
   );
   await page.getByRole('textbox', { name: 'Repository' }).fill(repository);
   await page.getByRole('textbox', { name: 'Branch' }).fill('empty');
-  await page.getByRole('button', { name: 'Open' }).click();
+  await page.getByRole('button', { name: 'Open', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText(
     'There is no ledger.toml at the root of the repository. Add one',
   );
 
   await page.getByRole('textbox', { name: 'Branch' }).fill('grid-trial');
-  await page.getByRole('button', { name: 'Open' }).click();
+  await page.getByRole('button', { name: 'Open', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'Alignment' })).toBeVisible();
   await page.getByRole('button', { name: 'lockfile stale: 2 reasons' }).click();
   await expect(page.getByRole('dialog')).toContainText(

@@ -115,5 +115,7 @@ test('pencilled means that the draft agrees on the same range', () => {
   const edits = [{ kind: 'set-shared', package: 'a', range: '^1.0.0' }] as const;
   expect(isPencilled(edits, 'a', '^1.0.0')).toBe(true);
   expect(isPencilled(edits, 'a', '^2.0.0')).toBe(false);
+  const level = { kind: 'level', package: 'a', range: '^3.0.0', projects: ['apps/web'] } as const;
+  expect(isPencilled([{ ...level, projects: [...level.projects] }], 'a', '^3.0.0')).toBe(true);
   expect(isPencilled(null, 'a', '^1.0.0')).toBe(false);
 });

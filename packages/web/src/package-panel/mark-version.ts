@@ -13,7 +13,10 @@ export function markVersion(
 export function isPencilled(edits: readonly Edit[] | null, name: string, range: string): boolean {
   return (
     edits?.some(
-      (edit) => edit.kind === 'set-shared' && edit.package === name && edit.range === range,
+      (edit) =>
+        (edit.kind === 'level' || edit.kind === 'set-shared') &&
+        edit.package === name &&
+        edit.range === range,
     ) ?? false
   );
 }

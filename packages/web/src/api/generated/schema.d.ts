@@ -2084,6 +2084,11 @@ export interface components {
         LevelManyDto: {
             /** @description Packages to level at what is agreed, or at the newest in use */
             packages: string[];
+            /**
+             * @description Newest: the newest release for which no project takes a major step
+             * @enum {string}
+             */
+            to?: "in-use" | "newest";
         };
         SuggestedFixDto: {
             sentence: string;
