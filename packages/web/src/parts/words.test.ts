@@ -46,3 +46,8 @@ test.each([
   expect(dayOf(text)).toBe(iso);
   if (iso !== null) expect(dayOf(day(iso))).toBe(iso);
 });
+
+test('a day is written one way, with three letters for each month', () => {
+  expect(day('2026-09-14')).toBe('14 Sep 2026');
+  expect(day('2026-03-01')).toBe('1 Mar 2026');
+});

@@ -25,8 +25,9 @@ export function ago(then: string, now: number): string {
 const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
 const TIME = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit' });
 
+/** Months have three letters, September too. */
 export function day(date: string): string {
-  return DAY.format(new Date(date));
+  return DAY.format(new Date(date)).replace('Sept', 'Sep');
 }
 
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec'];
