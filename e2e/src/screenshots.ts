@@ -60,6 +60,7 @@ test('pictures of the main views', async ({ page, request }) => {
 
   await page.goto('/w/brindlepeak/drift');
   await expect(page.getByText(/differs from the lockfile/)).toBeVisible();
+  await expect(page.getByRole('figure')).toContainText(/\d+ copies/, { timeout: 120_000 });
   await expect(page.getByText('weeks worked out', { exact: false })).toBeHidden({
     timeout: 120_000,
   });

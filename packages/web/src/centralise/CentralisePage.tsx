@@ -92,7 +92,7 @@ function Choosing({ data, pencilled }: ChoosingProps) {
       kind: 'centralise',
       lines,
       sets: [...sets],
-      draftName: `move ${count(lines.length, 'version')} in`,
+      draftName: `centralise ${count(lines.length, 'version')}`,
     });
   };
   const all = (): void =>
