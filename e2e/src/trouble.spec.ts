@@ -40,14 +40,14 @@ test('a repository of one’s own is opened from the first page; what is missing
 
   await page.getByRole('textbox', { name: 'Branch' }).fill('grid-trial');
   await page.getByRole('button', { name: 'Open', exact: true }).click();
-  await expect(page.getByRole('heading', { name: 'Alignment' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Overview' })).toBeVisible();
   await page.getByRole('button', { name: 'lockfile stale: 2 reasons' }).click();
   await expect(page.getByRole('dialog')).toContainText(
     'slope-board requires moraine-core "4.2.0"; the lockfile answers "shared", which stands for 4.1.0.',
   );
   await expect(page.getByRole('dialog')).toContainText('apps/slope-board/ledger.project.toml:9:1');
   await request.delete(
-    `/api${new URL(page.url()).pathname.replace('/w/', '/workspaces/').replace('/alignment', '')}`,
+    `/api${new URL(page.url()).pathname.replace('/w/', '/workspaces/').replace('/overview', '')}`,
   );
   await rm(join(repository, '..'), { recursive: true, force: true });
 });
