@@ -10,7 +10,7 @@ import {
   type TreePlan,
 } from '../manifest/index.js';
 import { manifestPath, SHARED_FILE } from '../workspace/index.js';
-import type { Edit } from '../edit/index.js';
+import { ownRequirementsOn, type Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
 type SharedEdit = Extract<
@@ -48,10 +48,10 @@ function level(
 ): void {
   if (!files.isRange(range)) return;
   inShared(files, [(text) => planSetShared(text, name, range)]);
-  for (const { folder, requirements } of files.workspace.projects) {
-    if (!projects.includes(folder)) continue;
-    for (const { kind } of requirements.filter((one) => one.name === name && !one.isEverywhere))
-      files.change(manifestPath(folder), [
+  for (const project of files.workspace.projects) {
+    if (!projects.includes(project.folder)) continue;
+    for (const { kind } of ownRequirementsOn(project, name))
+      files.change(manifestPath(project.folder), [
         (text) => planSetRequirement(text, kind, name, 'shared'),
       ]);
   }

@@ -306,7 +306,7 @@ test('a project that one decision no longer fits is left out alone, and named', 
   const { changes } = answered(evaluateDraft(start, [edit]));
   expect(changes.map(({ path }) => path)).toContain('web/ledger.project.toml');
   expect(leftOutWords(start.workspace, edit)).toBe(
-    'Left out: boot-room, which does not require it any more.',
+    'Left out: boot-room, which does not write it any more.',
   );
   expect(leftOutWords(start.workspace, { ...edit, projects: ['kit', 'web'] })).toBeNull();
 });

@@ -1,7 +1,7 @@
 import { carryOut, type TreePlan } from '../manifest/index.js';
 import { parseRange, parseVersion, versionProblemMessage } from '../version/index.js';
 import type { Project, Requirement, Workspace, WorkspaceFiles } from '../workspace/index.js';
-import type { EditProblem } from '../edit/index.js';
+import { ownRequirementsOn, type EditProblem } from '../edit/index.js';
 
 export type EditOutcome =
   | { readonly ok: true; readonly files: WorkspaceFiles }
@@ -94,7 +94,7 @@ export class EditedFiles {
 
   /** A project's own requirements on a package; where it has none the edit is refused. */
   ownRequirements(project: Project, name: string): readonly Requirement[] {
-    const own = project.requirements.filter((one) => one.name === name && !one.isEverywhere);
+    const own = ownRequirementsOn(project, name);
     if (own.length === 0) {
       const everywhere = project.requirements.some((one) => one.name === name);
       this.refuse(

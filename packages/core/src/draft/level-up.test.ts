@@ -8,7 +8,13 @@ import { filesOf, recordsOf, workspaceOf } from '../resolve/world.arbitrary.js';
 import { LOCK_FILE } from '../workspace/index.js';
 
 const DAY = '2025-01-01';
-const LOG = { '1.0.0': {}, '1.1.0': {}, '1.2.0': { deprecated: 'broken' }, '2.0.0': {} };
+const LOG = {
+  '0.9.0': {},
+  '1.0.0': {},
+  '1.1.0': {},
+  '1.2.0': { deprecated: 'broken' },
+  '2.0.0': {},
+};
 
 /** What moves `log` up, with this agreed on and these asked for; what stands in the lockfile is what is asked for. */
 function edits(agreed: string | null, projects: Readonly<Record<string, string>>): readonly Edit[] {
@@ -45,6 +51,7 @@ test.each<[string, string | null, Readonly<Record<string, string>>, readonly Edi
     { a: '1.0.0', b: '1.0.0' },
     [{ kind: 'level', package: 'log', range: '^1.1.0', projects: ['a', 'b'] }],
   ],
+  ['a project would take a major step: nothing', null, { a: '0.9.0', b: '1.0.0' }, []],
   ['at the newest without a major step: nothing', '1.1.0', { a: 'shared' }, []],
   ['beyond a major step: nothing', '2.0.0', { a: 'shared' }, []],
 ])('%s', (_, agreed, projects, expected) => {

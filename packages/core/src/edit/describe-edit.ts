@@ -1,6 +1,7 @@
 import { unreachable } from '../text/index.js';
 import type { Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
+import { ownRequirementsOn } from './level-edits.js';
 
 /** An edit in words: `scree-log` agreed `^2.9.0` → `^3.2.0`. */
 export interface EditWords {
@@ -290,9 +291,9 @@ export function leftOutWords(workspace: Workspace | null, edit: Edit): string | 
   const { projects } = workspace;
   const out = edit.projects.filter((folder) => {
     const project = projects.find((one) => one.folder === folder);
-    return project?.requirements.some(({ name }) => name === edit.package) !== true;
+    return project === undefined || ownRequirementsOn(project, edit.package).length === 0;
   });
   return out.length === 0
     ? null
-    : `Left out: ${projectNames(workspace, out)}, which ${out.length === 1 ? 'does' : 'do'} not require it any more.`;
+    : `Left out: ${projectNames(workspace, out)}, which ${out.length === 1 ? 'does' : 'do'} not write it any more.`;
 }

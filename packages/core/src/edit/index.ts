@@ -19,6 +19,7 @@ export {
   levelEdits,
   levelInUse,
   levelUp,
+  ownRequirementsOn,
   levelStep,
   rangeLike,
   type LevelStep,

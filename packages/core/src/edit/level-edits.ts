@@ -1,6 +1,6 @@
 import { requirementsOn, type AlignmentRow } from '../alignment/index.js';
 import { requireVersion, versionStep, type Version } from '../version/index.js';
-import { standingOf, type Requirement, type Workspace } from '../workspace/index.js';
+import { standingOf, type Project, type Requirement, type Workspace } from '../workspace/index.js';
 import type { Edit } from './edit.js';
 
 /** The range around a version in the manner of the agreement there is: caret, tilde or exact; caret without one. */
@@ -71,8 +71,8 @@ export function levelInUse(
 }
 
 /**
- * The edits that move a package up to the newest release that no project would take a major step for, from the newest
- * version in use. None where there is no such release, or where it is agreed on and taken already.
+ * The edits that move a package up to the newest release for which no project takes a major step, from the lowest version
+ * in use on. None where there is no such release, or where it is agreed on and taken already.
  * @param ahead releases that are newer than a version and that the workspace lets in, ascending
  */
 export function levelUp(
@@ -81,15 +81,26 @@ export function levelUp(
   ahead: (version: string) => readonly { readonly text: string; readonly version: Version }[],
   today: string,
 ): readonly Edit[] {
-  const used = row.marks.findLast((mark) => mark.inLine + mark.off > 0)?.version;
-  if (used === undefined) return [];
-  const from = requireVersion(used);
-  const target = ahead(used).findLast(({ version }) => versionStep(from, version) !== 'major');
+  const used = row.marks.filter((mark) => mark.inLine + mark.off > 0);
+  const [lowest, newest] = [used[0], used.at(-1)];
+  if (lowest === undefined || newest === undefined) return [];
+  const from = requireVersion(lowest.version);
+  const target = ahead(newest.version).findLast(
+    ({ version }) => versionStep(from, version) !== 'major',
+  );
   if (target === undefined) return [];
   const { range, takers } = levelStep(workspace, row.name, target.text, today);
   return range === row.agreed && takers.length === 0
     ? []
     : levelEdits(workspace, row.name, target.text, today);
+}
+
+/** A project's requirements on a package that an edit can change: those that it writes itself. */
+export function ownRequirementsOn(
+  { requirements }: Pick<Project, 'requirements'>,
+  name: string,
+): readonly Requirement[] {
+  return requirements.filter((one) => one.name === name && !one.isEverywhere);
 }
 
 /** The edits but those that an earlier levelling of this package made. */

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 
@@ -40,17 +40,13 @@ async function read(): Promise<FindingsBody> {
 
 /** The findings once the history is worked out. */
 async function readWithHistory(): Promise<FindingsBody> {
-  for (;;) {
+  await vi.waitFor(async () => {
     const { body } = await workspace.server.http.get(at('/overview')).expect(200);
-    const { points, total, trouble } = body as {
-      points: [];
-      total: number;
-      trouble: string | null;
-    };
-    expect(trouble).toBeNull();
-    if (points.length === total) return read();
-    await new Promise((done) => setTimeout(done, 50));
-  }
+    const { points, total } = body as { points: []; total: number };
+    expect(body).toMatchObject({ trouble: null });
+    expect(points.length).toBe(total);
+  }, 50_000);
+  return read();
 }
 
 const idsOf = ({ findings }: FindingsBody): string[] => findings.map(({ id }) => id);

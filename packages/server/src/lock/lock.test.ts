@@ -149,6 +149,17 @@ describe('machines', () => {
       ({ job, commits: all }) => job === null && all.length > 2,
     );
     const [first] = commits as unknown as { sum: string }[];
+    const behind = async (): Promise<unknown> =>
+      (await world.get<{ machinesBehind: number }>('')).machinesBehind;
+    await report({ kind: 'build', name: 'nightly', lockSum: head }).expect(204);
+    expect(await behind()).toBe(0);
+    await report({
+      kind: 'build',
+      name: 'nightly',
+      lockSum: head,
+      installedSum: 'ab'.repeat(32),
+    }).expect(204);
+    expect(await behind()).toBe(1);
     await report({ kind: 'build', name: 'nightly', lockSum: head }).expect(204);
     await report({
       kind: 'machine',

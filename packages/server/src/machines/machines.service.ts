@@ -9,13 +9,12 @@ import type { LockCommitEntity } from '../lock/lock-commit.entity.js';
 import type { Actor } from '../team/actor.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { ReportEntity } from './report.entity.js';
+import { GONE_MS } from './reports-behind.js';
 import type { NewReportDto, MachineLineDto, StandDto } from './machines.dto.js';
 
 const DAY_MS = 86_400_000;
 /** An answer this old counts for little. */
 const FADES_MS = 7 * DAY_MS;
-/** One this old is no longer told. */
-const GONE_MS = 30 * DAY_MS;
 const MOST_NAMES = 20;
 const MOST_BRANCHES = 50;
 

@@ -9,6 +9,9 @@ import {
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Repository } from 'typeorm';
 import { DraftEntity } from '../drafts/draft.entity.js';
+import { Clock } from '../clock.js';
+import { ReportEntity } from '../machines/report.entity.js';
+import { reportsBehind } from '../machines/reports-behind.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
@@ -33,6 +36,8 @@ export class WorkspaceController {
     private readonly snapshots: SnapshotService,
     @InjectRepository(DraftEntity) private readonly drafts: Repository<DraftEntity>,
     @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
+    @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
+    private readonly clock: Clock,
   ) {}
 
   @Get()
@@ -98,14 +103,15 @@ export class WorkspaceController {
     freshness: 'kept' | 'now',
   ): Promise<WorkspaceStateDto> {
     const snapshot = await this.snapshots.read(entity, freshness);
-    const [drafts, posts, last] = await Promise.all([
+    const [drafts, posts, last, machinesBehind] = await Promise.all([
       this.drafts.countBy({ workspaceId: entity.id, state: 'open' }),
       this.posts.countBy({ workspaceId: entity.id, state: 'posted' }),
       this.posts.findOne({
         where: { workspaceId: entity.id, state: 'posted' },
         order: { postedAt: 'DESC' },
       }),
+      reportsBehind(this.reports, entity.id, snapshot.lockSum, this.clock.now()),
     ]);
-    return toState(entity, snapshot, { drafts, posts, lastPost: last });
+    return toState(entity, snapshot, { drafts, posts, machinesBehind, lastPost: last });
   }
 }

@@ -107,6 +107,8 @@ export class WorkspaceStateDto extends WorkspaceSummaryDto {
   agreed: number;
   @ApiProperty({ type: Number }) drafts: number;
   @ApiProperty({ type: Number }) posts: number;
+  @ApiProperty({ type: Number, description: 'Machines and build runs on another lockfile' })
+  machinesBehind: number;
   @ApiProperty({ type: LastPostDto, nullable: true }) lastPost: LastPostDto | null;
   @ApiProperty({ type: LockStateDto }) lock: LockStateDto;
   @ApiProperty({ type: RegistryStateDto }) registryState: RegistryStateDto;

@@ -20,6 +20,7 @@ export function toState(
   }: {
     readonly drafts: number;
     readonly posts: number;
+    readonly machinesBehind: number;
     readonly lastPost: PostEntity | null;
   },
 ): WorkspaceStateDto {

@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
+import { ReportEntity } from '../machines/report.entity.js';
 import { DraftEntity } from '../drafts/draft.entity.js';
 import { GitModule } from '../git/git.module.js';
 import { PostEntity } from '../journal/post.entity.js';
@@ -12,7 +13,7 @@ import { WorkspaceService } from './workspace.service.js';
 
 @Module({
   imports: [
-    TypeOrmModule.forFeature([WorkspaceEntity, DraftEntity, PostEntity]),
+    TypeOrmModule.forFeature([WorkspaceEntity, DraftEntity, PostEntity, ReportEntity]),
     GitModule,
     RegistryModule,
   ],

@@ -5,7 +5,6 @@ import { useFindingCount } from '../findings/useFindings';
 import { RunningWork } from '../live/RunningWork';
 import { ago, count, short } from '../parts/words';
 import { SignedIn } from '../session/SignedIn';
-import { machinesBehind, useMachines } from '../machines/useMachines';
 import { indexGroups, type IndexLine } from './index-groups';
 import { ThemeChoice } from './ThemeChoice';
 import { useDrafts } from './useDraftInHand';
@@ -26,10 +25,8 @@ export function Index({ slug, state }: Props) {
   const open = useFindingCount(slug, state?.head.commit).data?.open;
   const [isOpen, setOpen] = useState(false);
   const { pathname } = useLocation();
-  const lines = useMachines(slug, state?.head.commit).data?.lines;
   const groups = indexGroups(state, {
     findings: open,
-    machinesBehind: lines === undefined ? undefined : machinesBehind(lines),
     drafts: drafts.data?.length,
   });
   const here = groups

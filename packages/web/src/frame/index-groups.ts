@@ -25,14 +25,13 @@ export interface IndexGroup {
 /** What is known of the workspace beside its state; undefined: not known yet. */
 interface Known {
   readonly findings: number | undefined;
-  readonly machinesBehind: number | undefined;
   readonly drafts: number | undefined;
 }
 
 /** The pages of a workspace in the order of the index. */
 export function indexGroups(
   state: WorkspaceState | undefined,
-  { findings, machinesBehind, drafts }: Known,
+  { findings, drafts }: Known,
 ): readonly IndexGroup[] {
   const line = (to: string, text: string, figure: IndexFigure | null = null): IndexLine => ({
     to,
@@ -75,7 +74,7 @@ export function indexGroups(
           'machines',
           'Machines',
           figure(
-            machinesBehind,
+            state?.machinesBehind,
             (n) =>
               `${count(n, 'machine or build run', 'machines and build runs')} on another lockfile`,
           ),

@@ -4,7 +4,6 @@ import { useFindingCount } from '../findings/useFindings';
 import { severityWords } from '../findings/severity-words';
 import { useNow } from '../frame/useNow';
 import { useWorkspace } from '../frame/useWorkspace';
-import { machinesBehind, useMachines } from '../machines/useMachines';
 import { Off } from '../parts/Off';
 import { Step } from '../parts/Step';
 import { ago } from '../parts/words';
@@ -24,8 +23,7 @@ export function WorkspaceLine({ workspace: { slug, name, address, branch }, onCl
   const state = workspace.data;
   const commit = state?.head.commit;
   const findings = useFindingCount(slug, commit).data;
-  const lines = useMachines(slug, commit).data?.lines;
-  const behind = lines === undefined ? undefined : machinesBehind(lines);
+  const behind = state?.machinesBehind;
   const reading = workspace.isError ? 'cannot be read' : 'reading';
   return (
     <tr className="border-b border-rule align-baseline max-fold:block max-fold:py-1">

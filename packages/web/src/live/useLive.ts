@@ -8,7 +8,7 @@ const GATHER_MS = 400;
 const KEYS: Readonly<Record<string, readonly string[]>> = {
   drafts: ['drafts', 'draft', 'review'],
   jobs: ['jobs', 'overview', 'lock', 'drift-line', 'machines'],
-  reports: ['machines'],
+  reports: ['machines', 'workspace'],
   tokens: ['tokens', 'audit'],
   settings: ['workspace', 'review'],
 };

@@ -1,7 +1,6 @@
 import { useOutletContext } from 'react-router';
 import type { Overview, WorkspaceState } from '../api/client';
 import type { FrameContext } from '../frame/WorkspaceFrame';
-import { machinesBehind, useMachines } from '../machines/useMachines';
 import { TextLink } from '../parts/TextLink';
 import { count } from '../parts/words';
 
@@ -21,9 +20,8 @@ export interface Step {
 /** What to do first, and what then; each is one click away. */
 export function NextSteps({ slug, overview }: Props) {
   const { state } = useOutletContext<FrameContext>();
-  const lines = useMachines(slug, state?.head.commit).data?.lines ?? [];
   if (state === undefined) return null;
-  const [first, ...others] = nextSteps(state, overview, machinesBehind(lines));
+  const [first, ...others] = nextSteps(state, overview);
   return (
     <section
       aria-label="What to do first"
@@ -62,10 +60,9 @@ export function NextSteps({ slug, overview }: Props) {
 export function nextSteps(
   state: WorkspaceState,
   { now, remedies }: Pick<Overview, 'now' | 'remedies'>,
-  behind: number,
 ): readonly Step[] {
   const steps: Step[] = [];
-  const { lock, problems, outOfLine } = state;
+  const { lock, problems, outOfLine, machinesBehind: behind } = state;
   if (problems.length > 0)
     steps.push({
       says: 'Repair the files that cannot be read',

@@ -70,7 +70,9 @@ export class PolicyAnswer {
       const outcome = this.settle((one) => packages === null || packages.has(one));
       if (outcome.kind === 'settled') return null;
       const blamed = new Set(outcome.assumptions);
-      return [...guards].flatMap(([one, guard]) => (blamed.has(isTrue(guard)) ? [one] : []));
+      return [...guards]
+        .flatMap(([one, guard]) => (blamed.has(isTrue(guard)) ? [one] : []))
+        .sort((a, b) => a - b);
     };
     const all = clashUnder(null);
     if (all === null) return null;

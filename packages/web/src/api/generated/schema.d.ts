@@ -1305,6 +1305,8 @@ export interface components {
             agreed: number;
             drafts: number;
             posts: number;
+            /** @description Machines and build runs on another lockfile */
+            machinesBehind: number;
             lastPost: components["schemas"]["LastPostDto"] | null;
             lock: components["schemas"]["LockStateDto"];
             registryState: components["schemas"]["RegistryStateDto"];
