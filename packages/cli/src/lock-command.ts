@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import {
   checkLock,
+  disputedCopies,
   Engine,
   explainLockChange,
   isBlocking,
@@ -13,9 +14,11 @@ import {
   readWorkspace,
   requiredPackages,
   suggestFixes,
+  type PackageRecords,
   type Question,
   type Resolution,
   type ResolveOutcome,
+  type TakenIntegrity,
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
@@ -35,6 +38,8 @@ export interface LockOptions extends RegistryOptions {
   readonly asOf: string;
   /** Packages whose answers before do not bind; true: all. */
   readonly refresh?: true | readonly string[];
+  /** Packages of whose copies the registry's integrity is taken where the lockfile has another. */
+  readonly takeIntegrity?: readonly string[];
   readonly dryRun?: true;
   /** Throw away what the lockfile has. */
   readonly fromNothing?: true;
@@ -65,10 +70,12 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
     output.complain(`Nothing here requires ${unknown.join(', ')}, so there is nothing to refresh.`);
     return EXIT.unreadable;
   }
+  const takenIntegrities = before === null ? [] : disputes(records, before, options, output);
   const question: Question = {
     workspace,
     asOf: options.asOf,
     before,
+    takenIntegrities,
     refresh: options.refresh === true ? 'all' : new Set(options.refresh),
   };
   const engine = new Engine(records);
@@ -99,6 +106,26 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
       return EXIT.ok;
     }
   }
+}
+
+/** Tells of copies whose integrity the registry says otherwise. @returns those of which its own is taken */
+function disputes(
+  records: PackageRecords,
+  before: Resolution,
+  { takeIntegrity = [] }: LockOptions,
+  output: Output,
+): readonly TakenIntegrity[] {
+  return disputedCopies(records, before).flatMap(({ name, version, locked, offered }) => {
+    const isTaken = takeIntegrity.includes(name);
+    output.complain(
+      `${name} ${version}: the lockfile has ${locked}, the registry says ${offered}. ${
+        isTaken
+          ? "The registry's is taken."
+          : `The lockfile's stands; --take-integrity ${name} takes the registry's.`
+      }`,
+    );
+    return isTaken ? [{ name, version, integrity: offered }] : [];
+  });
 }
 
 /**

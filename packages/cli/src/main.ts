@@ -67,6 +67,10 @@ withRegistry(
 )
   .option('--refresh [name...]', 'lift what the lockfile has, of these packages or of all')
   .option('--dry-run', 'write nothing')
+  .option(
+    '--take-integrity <name...>',
+    "take the registry's integrity of these packages where the lockfile has another",
+  )
   .option('--from-nothing', 'throw away what the lockfile has, also where it cannot be read')
   .option('--json', 'print the whole answer as JSON (docs/schemas/answer.schema.json)')
   .option('--needless', 'with --json: look for copies that could go without any other change')

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { styleText } from 'node:util';
 
 /** Where a command's words go. */
@@ -8,6 +9,17 @@ export interface Output {
   readonly progress: (line: string | null) => void;
   /** Text that stands out on a terminal. */
   readonly mark: (text: string, severity: 'error' | 'warning' | 'note') => string;
+}
+
+/**
+ * Characters that a terminal obeys rather than shows, and those that turn the direction of writing: texts and names come
+ * from files that anybody may have written. Line ends and tabs are shown as they are.
+ */
+const OBEYED = /(?![\n\t])[\p{Cc}\u200e\u200f\u202a-\u202e\u2066-\u2069]/gu;
+
+/** A text with such characters written out, as JSON would have them. */
+export function shown(text: string): string {
+  return text.replace(OBEYED, (unit) => `\\u${unit.charCodeAt(0).toString(16).padStart(4, '0')}`);
 }
 
 const STYLES = { error: ['bold', 'red'], warning: ['yellow'], note: ['dim'] } as const;
@@ -24,12 +36,26 @@ export function quietWhenNobodyReads(): void {
 /** Standard output and error; colour and progress only where a person looks at them. */
 export function terminalOutput(): Output {
   const isColoured = process.stdout.isTTY && process.env['NO_COLOR'] === undefined;
+  // Nobody can write into a file what stands for a style in this run.
+  const token = randomUUID();
+  const marks = new Map<string, string>();
+  const written = (line: string): string => {
+    let text = `${shown(line)}\n`;
+    for (const [key, styled] of marks) text = text.replace(key, () => styled);
+    marks.clear();
+    return text;
+  };
   return {
-    say: (line) => void process.stdout.write(`${line}\n`),
-    complain: (line) => void process.stderr.write(`${line}\n`),
+    say: (line) => void process.stdout.write(written(line)),
+    complain: (line) => void process.stderr.write(written(line)),
     progress: (line) => {
-      if (process.stderr.isTTY) process.stderr.write(`\r\u001b[K${line ?? ''}`);
+      if (process.stderr.isTTY) process.stderr.write(`\r\u001b[K${shown(line ?? '')}`);
     },
-    mark: (text, severity) => (isColoured ? styleText([...STYLES[severity]], text) : text),
+    mark: (text, severity) => {
+      if (!isColoured) return text;
+      const key = `${token}${marks.size};`;
+      marks.set(key, styleText([...STYLES[severity]], shown(text)));
+      return key;
+    },
   };
 }

@@ -13,6 +13,8 @@ const ROUNDS = Math.ceil(inject('runs') / 30);
 interface Draft {
   readonly id: string;
   readonly base: string;
+  readonly revision: number;
+  readonly evaluation: { readonly consequences: { readonly sum: string } | null };
 }
 
 let servers: Servers;
@@ -45,21 +47,24 @@ async function draftWith(server: number, name: string, edit: object): Promise<Dr
   return body;
 }
 
-function post(server: number, { id, base }: Draft, message: string): Promise<Answer> {
-  return servers.ask(server, 'POST', at(`/drafts/${id}/post`), { base, message });
+function post(server: number, draft: Draft, message: string): Promise<Answer> {
+  const { id, base, revision, evaluation } = draft;
+  const sum = evaluation.consequences!.sum;
+  const body = { base, revision, sum, message };
+  return servers.ask(server, 'POST', at(`/drafts/${id}/post`), body);
 }
 
 /** Posts until it is in, by this or another hand, looking at the draft again each time the branch has moved. */
 async function postInTheEnd(server: number, draft: Draft, message: string): Promise<number> {
-  let { base } = draft;
+  let seen = draft;
   for (let i = 0; i < 60; i++) {
-    const { status, body } = await post(server, { id: draft.id, base }, message);
+    const { status, body } = await post(server, seen, message);
     if (status === 201) return i;
     const { code } = body as { code: string };
     if (code === 'DRAFT_UNKNOWN') return i;
-    if (code !== 'BRANCH_MOVED') throw new Error(JSON.stringify(body));
+    if (code !== 'BRANCH_MOVED' && code !== 'POST_UNDER_WAY') throw new Error(JSON.stringify(body));
     const now = await servers.ask<Draft>(server, 'GET', at(`/drafts/${draft.id}`));
-    if (now.status === 200) ({ base } = now.body);
+    if (now.status === 200) seen = now.body;
   }
   throw new Error('it never came in');
 }

@@ -1,4 +1,4 @@
-import { openSync, closeSync } from 'node:fs';
+import { closeSync, fchmodSync, openSync } from 'node:fs';
 import { execa } from 'execa';
 import { Trouble } from './say.js';
 
@@ -27,7 +27,9 @@ export async function startPart(
   probe: string | null,
   signal?: AbortSignal,
 ): Promise<Part> {
-  const log = openSync(logFile, 'w');
+  // What is logged is for whoever runs the server alone.
+  const log = openSync(logFile, 'w', 0o600);
+  fchmodSync(log, 0o600);
   const child = execa(process.execPath, script, {
     env,
     stdin: 'ignore',

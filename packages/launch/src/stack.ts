@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { execa } from 'execa';
 import getPort from 'get-port';
@@ -50,7 +50,9 @@ const USUAL_PORTS = { web: 4600, registry: 4601, database: 4602 };
 /** Starts database, registry stand-in and server with the demo workspace loaded. Stops what it started if one part fails. */
 export async function startStack(options: StackOptions): Promise<Stack> {
   const { root, folder, tell } = options;
-  await mkdir(join(folder, 'logs'), { recursive: true });
+  for (const name of ['logs', 'data', 'data-worker'])
+    await mkdir(join(folder, name), { recursive: true, mode: 0o700 });
+  const secret = await secretIn(folder);
   const undo: (() => Promise<void>)[] = [];
   const stop = async (): Promise<void> => {
     for (let step = undo.pop(); step !== undefined; step = undo.pop()) await step();
@@ -98,6 +100,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
         NODE_ENV: 'production',
         DATABASE_URL: databaseUrl,
         DEEP_LEDGER_DATA: join(folder, 'data'),
+        DEEP_LEDGER_SECRET: secret,
         PORT: String(port),
         HOST: '127.0.0.1',
         DEEP_LEDGER_WORKS: 'no',
@@ -124,6 +127,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
         NODE_ENV: 'production',
         DATABASE_URL: databaseUrl,
         DEEP_LEDGER_DATA: join(folder, 'data-worker'),
+        DEEP_LEDGER_SECRET: secret,
         ...(options.today === null ? {} : { DEEP_LEDGER_TODAY: options.today }),
       },
       join(folder, 'logs/worker.log'),
@@ -202,4 +206,14 @@ async function buildDemo(root: string, target: string): Promise<boolean> {
 
 function firstLost(parts: readonly Part[]): Promise<string> {
   return Promise.race(parts.map(async ({ name, ended }) => ended.then(() => name)));
+}
+
+/** What server and worker make the key for credentials from; made once, for its owner's eyes alone. */
+async function secretIn(folder: string): Promise<string> {
+  const file = join(folder, 'secret');
+  const made = randomBytes(32).toString('base64url');
+  await writeFile(file, made, { flag: 'wx', mode: 0o600 }).catch((error: unknown) => {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+  });
+  return readFile(file, 'utf8');
 }

@@ -24,7 +24,7 @@ async function main(): Promise<void> {
   if (values.reset) {
     await stopRunning(null);
     await PostgresCluster.remove(folder);
-    for (const name of ['data', 'data-worker', 'demo', 'logs'])
+    for (const name of ['data', 'data-worker', 'demo', 'logs', 'secret'])
       await rm(join(folder, name), { recursive: true, force: true });
     say('reset      database, clones and demo removed');
   }

@@ -93,7 +93,7 @@ export class HttpRegistry {
     });
     const { status } = response;
     if (status === 304) return { kind: 'unchanged' };
-    if (status === 404) return { kind: 'missing' };
+    if (status === 404 && isProblem(response)) return { kind: 'missing' };
     if (status >= 500 || status === 429)
       throw new RegistryError('REGISTRY_DOWN', `${place} answers with status ${status}.`);
     if (status === 401 || status === 403)
@@ -134,6 +134,11 @@ export class HttpRegistry {
       throw refused(`${place} answers with more than ${mostBytes} bytes; so much is not read.`);
     return text + decoder.decode();
   }
+}
+
+/** A registry says what it does not have with a problem document (RFC 9457); any other server has no page there. */
+function isProblem(response: Response): boolean {
+  return response.headers.get('content-type')?.startsWith('application/problem+json') === true;
 }
 
 /** An answer that would be the same at the next try. */

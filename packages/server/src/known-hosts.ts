@@ -9,7 +9,7 @@ export function knownHostsOnly(
 ): (request: Request, response: Response, next: NextFunction) => void {
   const known = new Set(['127.0.0.1', 'localhost', '[::1]', new URL(publicUrl).hostname]);
   return (request, response, next) => {
-    const host = request.headers.host?.replace(/:\d+$/, '');
+    const host = request.headers.host?.replace(/:\d+$/, '').toLowerCase();
     if (host !== undefined && known.has(host)) return next();
     refuse(response, host);
   };

@@ -31,14 +31,17 @@ test('the migrations can be taken back', async () => {
   await other.stop();
 });
 
-test('health tells of database, git and each registry', async () => {
+test('health tells anybody that the server answers and nothing else; a keeper how its parts do', async () => {
   const registry = await TestRegistry.with(REGISTRY);
   const repository = await TestRepository.with(FILES);
   const opened = await server.http
     .post('/api/workspaces')
     .send({ address: repository.address, registry: registry.url })
     .expect(201);
-  const up = await server.http.get('/api/health').expect(200);
+  const told = await server.stranger.get('/api/health').expect(200);
+  expect(told.body).toEqual({ state: 'up' });
+  await server.stranger.get('/api/health/parts').expect(401);
+  const up = await server.http.get('/api/health/parts').expect(200);
   expect(up.body).toMatchObject({
     state: 'up',
     database: { state: 'up' },
@@ -46,7 +49,8 @@ test('health tells of database, git and each registry', async () => {
     registries: [{ url: registry.url, state: 'up' }],
   });
   await registry.stop();
-  const impaired = await server.http.get('/api/health').expect(200);
+  const impaired = await server.http.get('/api/health/parts').expect(200);
+  await server.stranger.get('/api/health').expect(200);
   expect(impaired.body).toMatchObject({ state: 'impaired', registries: [{ state: 'down' }] });
   await server.http.delete(`/api/workspaces/${(opened.body as { slug: string }).slug}`).expect(204);
   await repository.remove();
@@ -90,7 +94,7 @@ test('only names of this machine are answered', async () => {
     .set('host', 'elsewhere.example')
     .expect(421);
   expect(body).toMatchObject({ code: 'HOST_REFUSED' });
-  await server.http.get('/api/health').set('host', 'localhost:4600').expect(200);
+  await server.http.get('/api/health').set('host', 'LocalHost:4600').expect(200);
 });
 
 describe('settings', () => {

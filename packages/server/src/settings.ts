@@ -24,6 +24,10 @@ export interface Settings {
   /** A demonstration to open and to fill with people. */
   readonly demo: { readonly address: string; readonly registry: string } | null;
   readonly logLevel: string;
+  /** How many proxies stand before the server, each of which says whom it speaks for. */
+  readonly trustedHops: number;
+  /** From which the key for kept credentials is made; null: a key in the data folder. Servers on one database share it. */
+  readonly secret: string | null;
 }
 
 export const SETTINGS = Symbol('settings');
@@ -55,6 +59,8 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
     filesAtOnce: countFrom(env, 'DEEP_LEDGER_FILES_AT_ONCE', 500),
     demo: demoFrom(env),
     logLevel: env['LOG_LEVEL'] ?? 'info',
+    trustedHops: countFrom(env, 'DEEP_LEDGER_TRUSTED_HOPS', 0),
+    secret: env['DEEP_LEDGER_SECRET'] ?? null,
   };
 }
 

@@ -51,6 +51,7 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
     case 'refresh':
     case 'bring-up':
     case 're-pick':
+    case 'take-integrity':
       break;
     default:
       return unreachable(edit);

@@ -8,6 +8,7 @@ import {
 } from '../lock/index.js';
 import {
   withRePicks,
+  type DisputedCopy,
   type Question,
   type Resolution,
   type Unanswered,
@@ -28,6 +29,7 @@ import {
 } from '../workspace/index.js';
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
+import { disputedByDraft, overtakenIntegrity } from './disputed-by-draft.js';
 import { withEarlierAnswers } from './earlier-answers.js';
 import type { Edit, EditProblem } from '../edit/index.js';
 import { mergeLockAnswers } from '../merge/index.js';
@@ -65,6 +67,8 @@ export interface Consequences {
   readonly peersBroken: readonly UnmetPeer[];
   /** Copies under a licence that the policy does not allow, with what they are under. */
   readonly refusedLicences: readonly [before: number, after: readonly RefusedLicence[]];
+  /** Copies that it touches while lockfile and registry say different integrities of them: a draft with any is not to be posted. */
+  readonly disputed: readonly DisputedCopy[];
   /** Rows of Alignment that come out otherwise. */
   readonly rows: readonly RowOutcome[];
   readonly sum: string;
@@ -131,7 +135,8 @@ export function evaluateDraft(
       problems: placeProblems(base.files, base.reading.problems),
     };
   }
-  const { files, reading, problems } = made ?? makeEdits(base, base.workspace, edits);
+  const { files, reading, problems: ofFiles } = made ?? makeEdits(base, base.workspace, edits);
+  const problems = ofFiles.map((problem, i) => problem ?? overtakenIntegrity(base, edits[i]!));
   if (problems.some((problem) => problem !== null)) return { kind: 'inapplicable', problems };
   const { workspace } = reading;
   const changes = changedFiles(base.files, files);
@@ -175,6 +180,7 @@ export function evaluateDraft(
           refusedLicences(base.workspace, records, before).length,
           refusedLicences(workspace, records, resolution),
         ],
+        disputed: before === null ? [] : disputedByDraft(records, before, resolution),
         rows: changedRows(base.rows, rows),
         sum: lockSum(lock),
         lockBefore: base.lock?.state ?? 'broken',
@@ -198,6 +204,9 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   const terms = {
     asOf: base.today,
     before: isPicked ? withRePicks(base.workspace, held, picked) : held,
+    takenIntegrities: edits.flatMap((edit) =>
+      edit.kind === 'take-integrity' ? [{ ...edit, name: edit.package }] : [],
+    ),
   };
   if (renewed.length === 0) return terms;
   const isAll = renewed.some((packages) => packages.length === 0);

@@ -126,6 +126,10 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
       return words('lockfile', 'brought up to the manifests');
     case 're-pick':
       return words(edit.package, 'picked otherwise', { from: edit.from, to: edit.to });
+    case 'take-integrity':
+      return words(`${edit.package} ${edit.version}`, "takes the registry's integrity", {
+        to: edit.integrity,
+      });
     case 'believe-use':
       return words(edit.package, 'believed to be used', {
         detail: projectNames(workspace, [edit.project]),
@@ -270,6 +274,7 @@ const KIND_TITLES: Readonly<Record<Edit['kind'], readonly [verb: string, one: st
   refresh: ['re-resolve all', ''],
   'bring-up': ['bring the lockfile up to the manifests', ''],
   're-pick': ['pick otherwise', 'copy'],
+  'take-integrity': ["take the registry's integrity of", 'copy'],
   'believe-use': ['write down the use of', 'package'],
   mute: ['mute', 'finding'],
   unmute: ['unmute', 'finding'],

@@ -125,6 +125,14 @@ export type Edit =
       readonly from: string;
       readonly to: string;
     }
+  /** Let the lockfile have the registry's integrity of a copy, which is another than it has. */
+  | {
+      readonly kind: 'take-integrity';
+      readonly package: string;
+      readonly version: string;
+      /** What the registry says: another one is not taken. */
+      readonly integrity: string;
+    }
   /** Believe that a project uses a package that no scan could see. */
   | { readonly kind: 'believe-use'; readonly package: string; readonly project: string }
   /** Leave a finding unsaid up to a day. */

@@ -13,8 +13,13 @@ export const tampered: FindingRule = {
           ? null
           : `has the integrity ${short(integrity)} in the lockfile; the registry says ${short(archive.integrity)}`,
       // Which of the two is right is for people to find out.
-      () => [
-        decision("take the registry's sum, once you know that it is right", { kind: 'bring-up' }),
+      ({ name, version }, { archive }) => [
+        decision("take the registry's integrity, once you know that it is right", {
+          kind: 'take-integrity',
+          package: name,
+          version,
+          integrity: archive.integrity,
+        }),
       ],
     ),
 };

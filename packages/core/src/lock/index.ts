@@ -1,4 +1,4 @@
-export { printLock } from './print-lock.js';
+export { printCopy, printLock } from './print-lock.js';
 export { readLock, type KnownBlocks, type LockHeads, type LockReading } from './read-lock.js';
 export { checkLock, type LockState } from './check-lock.js';
 export { checkLockAgainst, type Registry } from './check-lock-against.js';

@@ -64,7 +64,11 @@ function mergeProjects(
 }
 
 function mergeCopies(base: Copy | undefined, ours: Copy, theirs: Copy): Copy {
-  return { ...ours, requirements: mergeRequirements(base, ours, theirs) };
+  const was = base?.integrity;
+  const [o, t] = [ours.integrity, theirs.integrity];
+  // Where both sides took another, the finding about it tells; here the two sides only have to count the same.
+  const integrity = o === was ? t : t === was || o < t ? o : t;
+  return { ...ours, integrity, requirements: mergeRequirements(base, ours, theirs) };
 }
 
 function mergeRequirements(

@@ -1,3 +1,4 @@
+import { jsonFault } from './json-limits.js';
 import { RegistryError, type PackageRecord } from './package-record.js';
 import { readPackageRecord } from './read-package-record.js';
 
@@ -27,6 +28,12 @@ export function recordOfDocument(place: string, name: string, document: unknown)
  * @throws RegistryError if it is none
  */
 export function parseRegistryJson(place: string, text: string): unknown {
+  const fault = jsonFault(text);
+  if (fault !== null)
+    throw new RegistryError(
+      'REGISTRY_NONSENSE',
+      `${place} answers with ${fault}, which no registry document has.`,
+    );
   try {
     return JSON.parse(text) as unknown;
   } catch {

@@ -9,6 +9,7 @@ import { NONE } from './model/demand.js';
 import { explainClash } from './explain/explain-clash.js';
 import { explainUnanswered, type Unanswered } from './explain/explain-unanswered.js';
 import { HeldAnswers } from './model/held-answers.js';
+import { HeldIntegrities, type TakenIntegrity } from './model/held-integrities.js';
 import { byKindAndName, type Resolution } from './model/resolution.js';
 import { Settlement, type Watch } from './choose/settlement.js';
 import { supplyPeers } from './peers/supply-peers.js';
@@ -24,6 +25,8 @@ export interface Question {
   readonly before: Resolution | null;
   /** Packages whose answers before do not bind. */
   readonly refresh?: 'all' | ReadonlySet<string>;
+  /** Copies that are to have the registry's integrity in place of another that `before` has. */
+  readonly takenIntegrities?: readonly TakenIntegrity[];
 }
 
 export type ResolveOutcome =
@@ -54,16 +57,28 @@ export class Engine {
   private state: EngineState | null = null;
   /** Projects all of whose packages have records. */
   private readonly known = new WeakSet<Project>();
+  private readonly integrities: HeldIntegrities;
 
-  constructor(readonly records: PackageRecords) {}
+  constructor(readonly records: PackageRecords) {
+    this.integrities = new HeldIntegrities(records);
+  }
 
   /**
    * Answers all requirements of a workspace. The result is a function of the question and the records
    * alone; questions before only make it faster where policy, platform, pins, targets, day, `before`
-   * and the list of projects are the same.
+   * and the list of projects are the same. A copy that `before` has keeps its integrity, whatever the registry says
+   * of it now.
    * Cost: from nothing O(needs of all releases + demands); after a change O(projects + copies) and what it touches.
    */
   resolve(question: Question, watch: Watch = () => undefined): ResolveOutcome {
+    const outcome = this.answer(question, watch);
+    if (outcome.kind !== 'answered') return outcome;
+    const { before, takenIntegrities } = question;
+    const resolution = this.integrities.keep(outcome.resolution, before, takenIntegrities ?? []);
+    return { ...outcome, resolution };
+  }
+
+  private answer(question: Question, watch: Watch): ResolveOutcome {
     this.catalog ??= new Catalog(this.records);
     const missing = this.missingNames(this.catalog, question.workspace);
     if (missing.length > 0) return { kind: 'ask', names: missing };

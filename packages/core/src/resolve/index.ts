@@ -33,3 +33,8 @@ export { withRePicks, type RePick } from './certify/re-picks.js';
 export { suggestFixes, type SuggestedFix, type SuggestedFixes } from './explain/suggest-fixes.js';
 export type { Change } from './explain/changed-workspace.js';
 export { ReleaseTerms, termsOf as releaseTermsOf, type Unusable } from './model/release-terms.js';
+export {
+  disputedCopies,
+  type DisputedCopy,
+  type TakenIntegrity,
+} from './model/held-integrities.js';

@@ -51,7 +51,7 @@ export class AlignmentService {
     const releases = (record?.releases ?? []).filter(({ text }) => onRail.has(text));
     return {
       commit: head.commit,
-      modelKey: [head.commit, today, snapshot.registry.revision, records.size].join(' '),
+      modelKey: [head.commit, today, snapshot.registry.fingerprint, records.size].join(' '),
       row: toRow(row, projectIndices(snapshot)),
       requirements: standing.map((one) => toPanelRequirement(base, releases, one)),
       demands: copyDemands(lock?.resolution ?? null, name).map((demand) =>

@@ -12,6 +12,7 @@ import type { JobKind } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { KnownService } from '../scan/known.service.js';
 import { ScanService } from '../scan/scan.service.js';
+import { PRODUCT_VERSION } from '../product-version.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Material, Snapshot } from '../workspaces/snapshot.js';
@@ -24,8 +25,6 @@ import type { Answers, Question, QuestionOf } from './question.js';
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);
 
-/** Another form of what is kept is another key. */
-const FORM = 1;
 const KEPT_MS = 24 * 60 * 60_000;
 const MOST_IN_MIND = 16;
 /** While a thread works, this often it is told that it does, and heard whether somebody has stopped it. */
@@ -100,11 +99,13 @@ export class AnswersService {
 
   private async askWorkers(
     { id, ...entity }: WorkspaceEntity,
-    { head: { commit }, base: { today }, registry: { cursor } }: Snapshot,
+    { head: { commit }, base: { today }, registry: { fingerprint } }: Snapshot,
     question: Question,
   ): Promise<AnyAnswer> {
     const key = createHash('sha256')
-      .update(JSON.stringify([FORM, commit, today, cursor, question]))
+      .update(
+        JSON.stringify([PRODUCT_VERSION, entity.registryUrl, commit, today, fingerprint, question]),
+      )
       .digest('hex');
     const where = { workspaceId: id, key };
     const known = await this.kept.findOneBy(where);
@@ -153,8 +154,9 @@ export class AnswersService {
     const beat = setInterval(() => {
       watch.progress(...far).catch((error: unknown) => stop.abort(error));
     }, BEAT_MS);
+    const stopped = AbortSignal.any([stop.signal, watch.signal]);
     try {
-      return await this.thread.ask({ material, use }, question, stop.signal, (...now) => {
+      return await this.thread.ask({ material, use }, question, stopped, (...now) => {
         far = now;
       });
     } finally {

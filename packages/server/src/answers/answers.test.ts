@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -142,10 +143,11 @@ test('what nobody works on yet can be stopped; whoever waits for it is told', as
 test('what a worker that is gone had begun is done by another, and whoever waits has it', async () => {
   const world = await idleWorld();
   const { job, answer } = await asking(world);
-  // As a killed worker leaves it: taken out of the queue, begun, and silent since.
+  // As a killed worker leaves it: taken out of the queue, begun, and its lease has run out.
   await world.server.query(`DELETE FROM "queue"."job"`);
   await world.server.query(
-    `UPDATE "job" SET "state" = 'running', "updated_at" = now() - interval '1 minute' WHERE "id" = '${job.id}'`,
+    `UPDATE "job" SET "state" = 'running', "claimed_by" = '${randomUUID()}',
+       "lease_until" = now() - interval '1 second' WHERE "id" = '${job.id}'`,
   );
   const dataFolder = await mkdtemp(join(tmpdir(), 'another-worker-'));
   const settings = { ...world.server.settings, works: true, dataFolder };

@@ -46,7 +46,7 @@ function material(): Material {
     records,
     reading,
     today: '2025-06-01',
-    registry: { records, state: 'up', messages: [], unknown: [], revision: 0, cursor: '' },
+    registry: { records, state: 'up', messages: [], unknown: [], fingerprint: '' },
   };
 }
 

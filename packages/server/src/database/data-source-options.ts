@@ -7,6 +7,7 @@ import { LockCommitEntity } from '../lock/lock-commit.entity.js';
 import { ReportEntity } from '../machines/report.entity.js';
 import { CommitFiguresEntity } from '../findings/commit-figures.entity.js';
 import { PostEntity } from '../journal/post.entity.js';
+import { MergeApprovalEntity } from '../merges/merge-approval.entity.js';
 import { PackageDocumentEntity } from '../registry/package-document.entity.js';
 import { RegistryEntity } from '../registry/registry.entity.js';
 import { ApprovalEntity, CommentEntity } from '../review/review.entity.js';
@@ -19,6 +20,7 @@ import { Initial1763856000000 } from './migrations/1763856000000-initial.js';
 import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-history.js';
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
 import { DraftSteps1764115260000 } from './migrations/1764115260000-draft-steps.js';
+import { SeenAndSigned1764201600000 } from './migrations/1764201600000-seen-and-signed.js';
 import { PlainWords1764115200000 } from './migrations/1764115200000-plain-words.js';
 import { Answers1764072000000 } from './migrations/1764072000000-answers.js';
 import { Work1764028800000 } from './migrations/1764028800000-work.js';
@@ -49,6 +51,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       ReportEntity,
       ApprovalEntity,
       CommentEntity,
+      MergeApprovalEntity,
       AnswerEntity,
     ],
     migrations: [
@@ -60,11 +63,14 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       Answers1764072000000,
       PlainWords1764115200000,
       DraftSteps1764115260000,
+      SeenAndSigned1764201600000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',
     synchronize: false,
     installExtensions: false,
-    logging: ['error', 'warn', 'migration'],
+    // Not errors: they would be printed with the values of the statement.
+    logging: ['warn', 'migration'],
+    connectTimeoutMS: 5000,
   };
 }

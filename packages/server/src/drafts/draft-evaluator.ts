@@ -1,6 +1,6 @@
 import { setTimeout } from 'node:timers/promises';
 import { Injectable } from '@nestjs/common';
-import type { Edit, FileChange, FindingsChange } from '@deep-ledger/core';
+import { LOCK_FILE, type Edit, type FileChange, type FindingsChange } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
 import type { DraftAnswer, DraftOutcome, SuggestedFixes } from '../answers/question.js';
 import { registryIncomplete } from '../registry/registry.service.js';
@@ -8,6 +8,7 @@ import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { SeenLockfiles } from './seen-lockfiles.js';
 
 const PATIENCE_MS = 2000;
 
@@ -24,6 +25,18 @@ export interface Evaluated {
   readonly findings: FindingsChange | null;
 }
 
+/** What a draft comes to, so that whoever decides on it can be asked whether they saw the same. */
+export interface DraftStand {
+  readonly head: string;
+  /** Of the lockfile that it leads to; null: it has no answer. */
+  readonly sum: string | null;
+}
+
+export function standOf({ snapshot, evaluation }: Evaluated): DraftStand {
+  const sum = evaluation.kind === 'answered' ? evaluation.consequences.sum : null;
+  return { head: snapshot.head.commit, sum };
+}
+
 /** Evaluates drafts. */
 @Injectable()
 export class DraftEvaluator {
@@ -31,6 +44,7 @@ export class DraftEvaluator {
     private readonly snapshots: SnapshotService,
     private readonly known: KnownService,
     private readonly answers: AnswersService,
+    private readonly seen: SeenLockfiles,
   ) {}
 
   /**
@@ -44,11 +58,19 @@ export class DraftEvaluator {
     edits: readonly Edit[],
   ): Promise<Evaluated> {
     const first = await this.answer(entity, snapshot, edits);
-    if (first.kind === 'settled') return evaluated(snapshot, first);
+    if (first.kind === 'settled') return this.noted(evaluated(snapshot, first));
     const extended = await this.snapshots.withPackages(entity, first.names);
     const second = await this.answer(entity, extended, edits);
     if (second.kind === 'ask') throw registryIncomplete({ unknown: second.names, messages: [] });
-    return evaluated(extended, second);
+    return this.noted(evaluated(extended, second));
+  }
+
+  private noted(found: Evaluated): Evaluated {
+    const { evaluation } = found;
+    if (evaluation.kind !== 'answered') return found;
+    const lock = evaluation.changes.find(({ path }) => path === LOCK_FILE);
+    if (lock !== undefined) this.seen.note(evaluation.consequences.sum, lock.after);
+    return found;
   }
 
   /** For each cause that leaves a draft without an answer, the changes that would give one. Resolves many times. */

@@ -17,7 +17,7 @@ import {
   ApiOperation,
   ApiTags,
 } from '@nestjs/swagger';
-import { editsWithoutLevel, type Edit } from '@deep-ledger/core';
+import { editsWithoutLevel } from '@deep-ledger/core';
 import { ApiProblems } from '../problems/api-problems.js';
 import { CurrentActor, type Actor } from '../team/actor.js';
 import { Needs } from '../team/capability.js';
@@ -25,6 +25,7 @@ import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { DraftChanges, type ChangedDraft } from './draft-changes.js';
 import { DraftEvaluator } from './draft-evaluator.js';
 import {
   AddEditsDto,
@@ -38,7 +39,13 @@ import {
   SuggestedFixesDto,
 } from './draft.dto.js';
 import { editsOf, type DraftEntity } from './draft.entity.js';
-import { toDraft, toDraftSummary, toSuggestedFixes } from './draft.mapper.js';
+import {
+  editFrom,
+  entriesFrom,
+  toDraft,
+  toDraftSummary,
+  toSuggestedFixes,
+} from './draft.mapper.js';
 import { DraftService } from './draft.service.js';
 import { LevelService } from './level.service.js';
 
@@ -52,6 +59,7 @@ export class DraftController {
     private readonly snapshots: SnapshotService,
     private readonly drafts: DraftService,
     private readonly evaluator: DraftEvaluator,
+    private readonly changes: DraftChanges,
     private readonly levels: LevelService,
   ) {}
 
@@ -77,8 +85,7 @@ export class DraftController {
   ): Promise<DraftDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const snapshot = await this.snapshots.read(workspace);
-    const draft = await this.drafts.create(workspace, snapshot.head.commit, body, actor);
-    return this.shown(workspace, draft, snapshot, actor);
+    return this.answer(await this.changes.begin(workspace, snapshot, body, actor), actor);
   }
 
   @Get(':id')
@@ -127,8 +134,15 @@ export class DraftController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    const changed = await this.drafts.setEntries(draft, actor, revision, () => entries);
-    return this.shown(workspace, changed, snapshot, actor);
+    const changed = await this.changes.replace(
+      workspace,
+      snapshot,
+      draft,
+      actor,
+      revision,
+      entriesFrom(entries),
+    );
+    return this.answer(changed, actor);
   }
 
   @Post(':id/edits')
@@ -143,7 +157,11 @@ export class DraftController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.added(workspace, draft, snapshot, actor, edits);
+    const added = edits.map(editFrom);
+    return this.answer(
+      await this.changes.add(workspace, snapshot, draft, actor, () => added),
+      actor,
+    );
   }
 
   @Put(':id/packages/:name')
@@ -161,12 +179,13 @@ export class DraftController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    const edits = this.levels.at(snapshot, editsOf(draft), name, version);
-    const changed = await this.drafts.setEntries(draft, actor, null, (entries) => [
-      ...entries.filter(({ edit }) => editsWithoutLevel([edit], name).length > 0),
-      ...edits.map((edit) => ({ edit, isOut: false })),
+    const changed = await this.changes.change(workspace, snapshot, draft, actor, (now) => [
+      ...now.entries.filter(({ edit }) => editsWithoutLevel([edit], name).length > 0),
+      ...this.levels
+        .at(snapshot, editsOf(now), name, version)
+        .map((edit) => ({ edit, isOut: false })),
     ]);
-    return this.shown(workspace, changed, snapshot, actor);
+    return this.answer(changed, actor);
   }
 
   @Post(':id/level')
@@ -184,13 +203,10 @@ export class DraftController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftDto> {
     const { workspace, draft, snapshot } = await this.find(slug, id);
-    return this.added(
-      workspace,
-      draft,
-      snapshot,
-      actor,
-      this.levels.many(snapshot, editsOf(draft), packages, to),
+    const changed = await this.changes.add(workspace, snapshot, draft, actor, (now) =>
+      this.levels.many(snapshot, editsOf(now), packages, to),
     );
+    return this.answer(changed, actor);
   }
 
   @Post(':id/undo')
@@ -270,30 +286,17 @@ export class DraftController {
     return { workspace, draft, snapshot: await this.snapshots.read(workspace) };
   }
 
-  private async added(
-    workspace: WorkspaceEntity,
-    draft: DraftEntity,
-    snapshot: Snapshot,
-    actor: Actor,
-    edits: readonly Edit[],
-  ): Promise<DraftDto> {
-    const changed = await this.drafts.setEntries(draft, actor, null, (entries) => [
-      ...entries,
-      ...edits.map((edit) => ({ edit, isOut: false })),
-    ]);
-    return this.shown(workspace, changed, snapshot, actor);
-  }
-
   private async shown(
     workspace: WorkspaceEntity,
     draft: DraftEntity,
     snapshot: Snapshot,
     actor: Actor,
   ): Promise<DraftDto> {
-    const [evaluated, steps] = await Promise.all([
-      this.evaluator.evaluate(workspace, snapshot, editsOf(draft)),
-      this.drafts.steps(draft, actor),
-    ]);
-    return toDraft(draft, evaluated, steps, actor);
+    const evaluated = await this.evaluator.evaluate(workspace, snapshot, editsOf(draft));
+    return this.answer({ draft, evaluated }, actor);
+  }
+
+  private async answer({ draft, evaluated }: ChangedDraft, actor: Actor): Promise<DraftDto> {
+    return toDraft(draft, evaluated, await this.drafts.steps(draft, actor), actor);
   }
 }

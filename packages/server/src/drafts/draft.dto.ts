@@ -182,6 +182,12 @@ export class RefusedLicenceDto extends CopyNameDto {
   licence: string | null;
 }
 
+export class DisputedCopyDto extends CopyNameDto {
+  @ApiProperty({ type: String, description: 'The integrity that the lockfile has' }) locked: string;
+  @ApiProperty({ type: String, description: 'The integrity that the registry says' })
+  offered: string;
+}
+
 export class FindingNameDto {
   @ApiProperty({ type: String }) id: string;
   @ApiProperty({ type: String }) says: string;
@@ -211,6 +217,12 @@ export class ConsequencesDto {
   @ApiProperty({ type: Number, description: 'Copies under a licence that is not allowed, now' })
   refusedLicencesBefore: number;
   @ApiProperty({ type: [RefusedLicenceDto] }) refusedLicences: RefusedLicenceDto[];
+  @ApiProperty({
+    type: [DisputedCopyDto],
+    description:
+      'Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted',
+  })
+  disputed: DisputedCopyDto[];
   @ApiProperty({ type: [RowOutcomeDto] }) rows: RowOutcomeDto[];
   @ApiProperty({ type: String }) sum: string;
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore:

@@ -19,7 +19,9 @@ export class DraftEntity {
   @Column({ type: 'text' }) name: string;
   /** Who began it. */
   @Column({ type: 'text' }) author: string;
-  /** Accounts that had a part in it. */
+  /** Null: begun before this was kept; whoever posts it is its author then. */
+  @Column({ type: 'text', name: 'author_email', nullable: true }) authorEmail: string | null;
+  /** Accounts that had a part in it, also by tokens that they made. */
   @Column({ type: 'uuid', array: true, default: '{}' }) contributors: string[];
   /** The head on which the person last saw it evaluated. */
   @Column({ type: 'text', name: 'base_commit' }) baseCommit: string;
@@ -46,6 +48,6 @@ export class DraftStateEntity {
 }
 
 /** The edits that count. */
-export function editsOf({ entries }: Pick<DraftEntity, 'entries'>): readonly Edit[] {
+export function editsOf({ entries }: { readonly entries: readonly DraftEntry[] }): readonly Edit[] {
   return entries.flatMap(({ edit, isOut }) => (isOut ? [] : [edit]));
 }

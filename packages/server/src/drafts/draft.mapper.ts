@@ -7,19 +7,20 @@ import {
   type FileChange,
   type UnmetPeer,
 } from '@deep-ledger/core';
-import type { Actor } from '../team/actor.js';
+import { accountOf, type Actor } from '../team/actor.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import type { SuggestedFixes } from '../answers/question.js';
 import type { Evaluated, SettledEvaluation } from './draft-evaluator.js';
 import type {
   DraftDto,
   DraftSummaryDto,
+  EntryDto,
   EvaluationDto,
   FileDiffDto,
   UnmetPeerDto,
   SuggestedFixesDto,
 } from './draft.dto.js';
-import { editsOf, type DraftEntity } from './draft.entity.js';
+import { editsOf, type DraftEntity, type DraftEntry } from './draft.entity.js';
 import type { EditDto } from './edit.dto.js';
 
 /** @param reader who asks */
@@ -37,7 +38,7 @@ export function toDraftSummary(draft: DraftEntity, reader: Actor): DraftSummaryD
 
 /** Those who had a part in it stand in order; whoever began it first. */
 function isOf({ contributors }: DraftEntity, reader: Actor): boolean {
-  return contributors[0] === reader.id;
+  return contributors[0] === accountOf(reader);
 }
 
 export function toDraft(
@@ -82,6 +83,17 @@ function problemsByEntry(
   const messages = evaluation.kind === 'inapplicable' ? evaluation.problems : [];
   const counting = entries.filter(({ isOut }) => !isOut);
   return entries.map((entry) => messages[counting.indexOf(entry)] ?? null);
+}
+
+/** An edit as it was sent. Of a taking back the commit alone counts: the rest is worked out from the repository. */
+export function editFrom(edit: EditDto): Edit {
+  return edit.kind === 'take-back'
+    ? { kind: edit.kind, commit: edit.commit, title: '', units: [], answers: [] }
+    : edit;
+}
+
+export function entriesFrom(entries: readonly EntryDto[]): readonly DraftEntry[] {
+  return entries.map(({ edit, isOut }) => ({ edit: editFrom(edit), isOut }));
 }
 
 /** The same edit with lists that can be written to, as the classes of the interface have them. */
@@ -146,6 +158,7 @@ export function toEvaluation({
           peersBroken: rest.peersBroken.map(toPeer),
           refusedLicencesBefore: refusedLicences[0],
           refusedLicences: [...refusedLicences[1]],
+          disputed: rest.disputed.map((one) => ({ ...one })),
           rows: [...rows],
         },
       };

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import {
@@ -12,10 +13,10 @@ import {
 import { type Edit } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { Problem } from '../problems/problem.js';
-import type { Actor } from '../team/actor.js';
+import { accountOf, authorOf, type Actor } from '../team/actor.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { ChangeDraftDto, NewDraftDto } from './draft.dto.js';
-import { DraftEntity, DraftStateEntity, type DraftEntry } from './draft.entity.js';
+import { DraftEntity, DraftStateEntity, editsOf, type DraftEntry } from './draft.entity.js';
 
 /** How many steps can be undone. */
 const MOST_STATES = 200;
@@ -62,7 +63,8 @@ export class DraftService {
           workspaceId: workspace.id,
           name: name ?? `Draft ${count + 1}`,
           author: by.name,
-          contributors: contributorsWith([], by),
+          authorEmail: authorOf(by).email,
+          contributors: [accountOf(by)],
           baseCommit,
           entries,
           revision: 0,
@@ -90,18 +92,17 @@ export class DraftService {
 
   /**
    * Puts other entries in place of all of a draft's.
-   * @param seen the revision on which the person decided; null: whatever it is now
+   * @param draft as the entries were decided on
    * @throws Problem DRAFT_CHANGED if it is another by now, DRAFT_UNKNOWN
    */
   setEntries(
-    { id }: DraftEntity,
+    { id, revision }: DraftEntity,
     by: Actor,
-    seen: number | null,
-    change: (entries: readonly DraftEntry[]) => readonly DraftEntry[],
+    changed: readonly DraftEntry[],
   ): Promise<DraftEntity> {
     return this.locked(id, by, async (draft, manager) => {
-      if (seen !== null && draft.revision !== seen) throw changedDraft();
-      const entries = [...change(draft.entries)];
+      if (draft.revision !== revision) throw changedDraft();
+      const entries = [...changed];
       const position = draft.position + 1;
       await manager.delete(DraftStateEntity, { draftId: id, position: MoreThan(draft.position) });
       await manager.insert(DraftStateEntity, { draftId: id, position, entries, by: by.id });
@@ -111,6 +112,36 @@ export class DraftService {
       });
       return { entries, position };
     });
+  }
+
+  /**
+   * A draft was written into the repository as it stood at a revision. What was added to it since stays in it, as the
+   * first state that can be undone to; else it is posted and gone.
+   * @param commit on which what stays is carried on
+   */
+  async posted(
+    manager: EntityManager,
+    { draftId: id, draftRevision, entries, commit }: PostedDraft,
+  ): Promise<void> {
+    const draft = await manager.findOne(DraftEntity, {
+      where: { id, state: 'open' },
+      lock: { mode: 'pessimistic_write' },
+    });
+    if (draft === null) return;
+    const left =
+      draft.revision === draftRevision ? [] : entriesWithout(draft.entries, editsOf({ entries }));
+    if (left.length === 0) {
+      await manager.update(DraftEntity, { id }, { state: 'posted' });
+      return;
+    }
+    const position = draft.position + 1;
+    await manager.delete(DraftStateEntity, { draftId: id });
+    await manager.insert(DraftStateEntity, { draftId: id, position, entries: left, by: null });
+    await manager.update(
+      DraftEntity,
+      { id },
+      { entries: left, position, revision: draft.revision + 1, baseCommit: commit },
+    );
   }
 
   /** @throws Problem NOTHING_TO_UNDO, NOT_YOUR_CHANGE */
@@ -189,12 +220,30 @@ export class DraftService {
       return manager.save(
         Object.assign(draft, changed, {
           revision: draft.revision + 1,
-          contributors: contributorsWith(draft.contributors, by),
+          contributors: [...new Set([...draft.contributors, accountOf(by)])],
           updatedAt: this.clock.now(),
         }),
       );
     });
   }
+}
+
+/** What of a draft was posted. */
+export interface PostedDraft {
+  readonly draftId: string;
+  readonly draftRevision: number | null;
+  readonly entries: readonly DraftEntry[];
+  readonly commit: string;
+}
+
+function entriesWithout(entries: readonly DraftEntry[], edits: readonly Edit[]): DraftEntry[] {
+  const gone = [...edits];
+  return entries.filter(({ edit, isOut }) => {
+    const at = gone.findIndex((one) => isDeepStrictEqual(one, edit));
+    if (at < 0 || isOut) return true;
+    gone.splice(at, 1);
+    return false;
+  });
 }
 
 function isOf(state: DraftStateEntity | null, by: Actor): boolean {
@@ -210,10 +259,6 @@ function notYours(direction: -1 | 1): Problem {
   );
 }
 
-function contributorsWith(known: readonly string[], by: Actor): string[] {
-  return by.kind === 'account' ? [...new Set([...known, by.id])] : [...known];
-}
-
 function unknownDraft(): Problem {
   return new Problem(
     'DRAFT_UNKNOWN',
@@ -223,7 +268,7 @@ function unknownDraft(): Problem {
   );
 }
 
-function changedDraft(): Problem {
+export function changedDraft(): Problem {
   return new Problem(
     'DRAFT_CHANGED',
     409,

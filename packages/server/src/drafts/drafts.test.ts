@@ -4,6 +4,7 @@ import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
+import { seen } from '../test/seen-draft.js';
 
 interface DraftBody {
   readonly id: string;
@@ -24,6 +25,7 @@ interface DraftBody {
     readonly kind: string;
     readonly files: { readonly path: string }[];
     readonly consequences: {
+      readonly sum: string;
       readonly levelled: string[];
       readonly projects: string[];
       readonly change: { readonly because: { readonly name: string; readonly causes: string[] }[] };
@@ -116,7 +118,7 @@ describe('edits of a draft', () => {
     expect(new Set(verbs(draft)).size).toBe(19);
     await server.http
       .post(at(`/drafts/${draft.id}/post`))
-      .send({ base: draft.base, message: draft.message })
+      .send({ ...seen(draft), message: draft.message })
       .expect(201);
     expect(await repository.file('apps/kit/ledger.project.toml')).toContain('extra = "^1.0.0"');
     expect(await repository.file('ledger.toml')).toContain('minimum-age-days = 3');
@@ -253,7 +255,7 @@ test('a draft without an answer stays, is not postable, and each suggested fix c
   expect(draft.evaluation.kind).toBe('unanswered');
   const refused = await server.http
     .post(at(`/drafts/${draft.id}/post`))
-    .send({ base: draft.base, message: 'x' })
+    .send({ ...seen(draft), message: 'x' })
     .expect(409);
   expect(refused.body).toMatchObject({ code: 'DRAFT_NOT_POSTABLE' });
   const { body } = await server.http.get(at(`/drafts/${draft.id}/suggested-fixes`)).expect(200);
@@ -278,7 +280,7 @@ test('a draft as a patch is taken by git am, and makes the same tree as the post
   });
   await server.http
     .post(at(`/drafts/${draft.id}/post`))
-    .send({ base: draft.base, message: draft.message })
+    .send({ ...seen(draft), message: draft.message })
     .expect(201);
   const tree = (await repository.git('rev-parse', 'main^{tree}')).trim();
   expect(stdout).toBe(`platform crew ${tree}`);
@@ -288,7 +290,7 @@ describe('a post to a new branch', () => {
   const post = (draft: DraftBody, branch: string) =>
     server.http
       .post(at(`/drafts/${draft.id}/post`))
-      .send({ base: draft.base, message: draft.message, branch });
+      .send({ ...seen(draft), message: draft.message, branch });
 
   test('leaves the branch of the workspace where it is', async () => {
     const before = await repository.head();
@@ -319,7 +321,7 @@ describe('the journal', () => {
     const draft = await draftWith(RANGE);
     await server.http
       .post(at(`/drafts/${draft.id}/post`))
-      .send({ base: draft.base, message: draft.message })
+      .send({ ...seen(draft), message: draft.message })
       .expect(201);
     await repository.commit({ 'README.md': 'not ours\n' }, 'Words');
     await repository.commit(
@@ -370,7 +372,7 @@ describe('the journal', () => {
     const posted = async (draft: DraftBody): Promise<string> => {
       const { body } = await server.http
         .post(at(`/drafts/${draft.id}/post`))
-        .send({ base: draft.base, message: draft.message })
+        .send({ ...seen(draft), message: draft.message })
         .expect(201);
       return (body as { commit: string }).commit;
     };

@@ -218,17 +218,28 @@ export class EarlierAnswerDto {
 export class TakeBackDto {
   @Kind('take-back') kind: 'take-back';
   @ApiProperty({ type: String }) @Matches(/^[0-9a-f]{40,64}$/) commit: string;
-  @ApiProperty({ type: String }) @IsString() @MaxLength(2000) title: string;
-  @ApiProperty({ type: [PutBackDto] })
+  @ApiProperty({
+    type: String,
+    required: false,
+    description:
+      'This and what follows is worked out from the commit; what is sent counts for nothing',
+  })
+  @IsOptional()
+  @IsString()
+  @MaxLength(2000)
+  title?: string;
+  @ApiProperty({ type: [PutBackDto], required: false })
+  @IsOptional()
   @IsArray()
   @ValidateNested({ each: true })
   @Type(() => PutBackDto)
-  units: PutBackDto[];
-  @ApiProperty({ type: [EarlierAnswerDto] })
+  units?: PutBackDto[];
+  @ApiProperty({ type: [EarlierAnswerDto], required: false })
+  @IsOptional()
   @IsArray()
   @ValidateNested({ each: true })
   @Type(() => EarlierAnswerDto)
-  answers: EarlierAnswerDto[];
+  answers?: EarlierAnswerDto[];
 }
 
 export class BringUpDto {
@@ -240,6 +251,13 @@ export class RePickDto {
   @PackageName() package: string;
   @Text() from: string;
   @Text() to: string;
+}
+
+export class TakeIntegrityDto {
+  @Kind('take-integrity') kind: 'take-integrity';
+  @PackageName() package: string;
+  @Text() version: string;
+  @Text(1000) integrity: string;
 }
 
 export class BelieveUseDto {
@@ -283,6 +301,7 @@ export type EditDto =
   | RefreshDto
   | BringUpDto
   | RePickDto
+  | TakeIntegrityDto
   | BelieveUseDto
   | MuteDto
   | UnmuteDto
@@ -311,6 +330,7 @@ const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
   refresh: RefreshDto,
   'bring-up': BringUpDto,
   're-pick': RePickDto,
+  'take-integrity': TakeIntegrityDto,
   'believe-use': BelieveUseDto,
   mute: MuteDto,
   unmute: UnmuteDto,

@@ -71,9 +71,9 @@ export class DriftService {
     const days = Array.from({ length: WEEKS + 1 }, (_, i) =>
       new Date(today - (WEEKS - i) * 7 * DAY_MS).toISOString().slice(0, 10),
     );
-    const commits = await Promise.all(days.map((day) => this.history.commitAtDay(id, branch, day)));
-    return days.flatMap((day, i) => {
-      const commit = commits[i]?.commit;
+    const commits = await this.history.commitsAtDays(id, branch, days);
+    return days.flatMap((day) => {
+      const commit = commits.get(day);
       return commit === undefined ? [] : [{ day, commit }];
     });
   }
@@ -91,7 +91,7 @@ export class DriftService {
       const files = await this.history.readFiles(entity.id, commit);
       const { workspace } = readWorkspace(files);
       const names = workspace === null ? [] : requiredPackages(workspace);
-      const { records } = await this.registries.read(entity.registryUrl, names);
+      const { records } = await this.registries.read(entity, names);
       const { lines } = await this.workers.run('driftOf', { files, records, day, from: null });
       const count = (is: (line: { from: string | null; to: string | null }) => boolean) =>
         lines === null ? null : lines.filter(is).length;

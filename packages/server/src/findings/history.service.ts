@@ -98,7 +98,7 @@ export class FindingsHistory {
     const { workspace } = reading;
     const day = new Date(at).toISOString().slice(0, 10);
     const names = workspace === null ? [] : requiredPackages(workspace);
-    const { records } = await this.registries.read(entity.registryUrl, names);
+    const { records } = await this.registries.read(entity, names);
     const base = draftBase(files, recordsAsOf(records, day), day, reading);
     const use = workspace === null ? null : await this.scans.work(entity, commit, workspace);
     const stand = standOfBase(base, { use, needless: null });

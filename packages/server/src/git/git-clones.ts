@@ -1,44 +1,92 @@
+import { access, mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Inject, Injectable } from '@nestjs/common';
-import { execa } from 'execa';
+import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
+import pLimit from 'p-limit';
 import { SETTINGS, type Settings } from '../settings.js';
+import { endAllGit, runGit, type GitAnswer, type GitCall } from './run-git.js';
 
-/** No prompts, no other transports than those people use, and the same language on every machine. */
-export const ENV = {
-  GIT_TERMINAL_PROMPT: '0',
-  GIT_ALLOW_PROTOCOL: 'file:git:http:https:ssh',
-  GIT_SSH_COMMAND: 'ssh -o BatchMode=yes',
-  LC_ALL: 'C',
-};
+/** Whatever git does in a clone on this machine is done within this. */
+const LOCAL_MS = 60_000;
+/** Processes at once, so that many questions do not crowd each other out. */
+const AT_ONCE = 8;
+
+/** git said that something is not as it was asked to be. */
+export class GitFailed extends Error {
+  constructor(
+    readonly command: string,
+    readonly answer: GitAnswer,
+  ) {
+    super(`git ${command} ended with ${answer.exitCode}: ${answer.stderr.trim()}`);
+  }
+}
 
 /** The bare clones, one for each workspace by its id, and `git` run in them. Nothing ever has a work tree. */
 @Injectable()
-export class GitClones {
+export class GitClones implements OnModuleDestroy {
+  private readonly limit = pLimit(AT_ONCE);
+
   constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
+
+  onModuleDestroy(): void {
+    endAllGit();
+  }
 
   /** Where a workspace's clone lies. */
   folder(id: string): string {
     return join(this.settings.dataFolder, 'git', `${id}.git`);
   }
 
-  /** Runs git in a clone. */
-  run(
-    id: string,
-    args: readonly string[],
-    options: {
-      env?: Record<string, string>;
-      input?: string;
-      timeoutMs?: number;
-      stripFinalNewline?: boolean;
-    } = {},
-  ) {
-    return execa('git', args, {
-      cwd: this.folder(id),
-      env: { ...ENV, ...options.env },
-      maxBuffer: 1 << 30,
-      timeout: options.timeoutMs ?? 0,
-      stripFinalNewline: options.stripFinalNewline ?? true,
-      ...(options.input === undefined ? { stdin: 'ignore' } : { input: options.input }),
-    });
+  /** Makes an empty clone where there is none. For the server's own eyes alone. */
+  async prepare(id: string): Promise<void> {
+    const folder = this.folder(id);
+    await mkdir(folder, { recursive: true, mode: 0o700 });
+    await this.demand(null, ['init', '--quiet', '--bare', '--template=', folder]);
   }
+
+  /** Is there a clone? */
+  async exists(id: string): Promise<boolean> {
+    return access(this.folder(id)).then(
+      () => true,
+      () => false,
+    );
+  }
+
+  async remove(id: string): Promise<void> {
+    await rm(this.folder(id), { recursive: true, force: true });
+  }
+
+  /** Runs git in a clone, whatever comes of it. @param id null: in no clone */
+  ask(
+    id: string | null,
+    args: readonly string[],
+    options: Pick<GitCall, 'env' | 'input'> = {},
+  ): Promise<GitAnswer> {
+    const cwd = id === null ? {} : { cwd: this.folder(id) };
+    return this.limit(() => runGit(args, { ...cwd, ...options, limitMs: LOCAL_MS }));
+  }
+
+  /** Runs git in a clone. @returns what it printed @throws GitFailed */
+  async demandBytes(
+    id: string | null,
+    args: readonly string[],
+    options: Pick<GitCall, 'env' | 'input'> = {},
+  ): Promise<Buffer> {
+    const answer = await this.ask(id, args, options);
+    if (answer.exitCode !== 0) throw new GitFailed(args[0]!, answer);
+    return answer.stdout;
+  }
+
+  /** The same as text, without line ends at its end. @throws GitFailed */
+  async demand(
+    id: string | null,
+    args: readonly string[],
+    options: Pick<GitCall, 'env' | 'input'> = {},
+  ): Promise<string> {
+    return textOf(await this.demandBytes(id, args, options));
+  }
+}
+
+/** What git printed, without line ends at its end. */
+export function textOf(printed: Buffer): string {
+  return printed.toString('utf8').replace(/\n+$/, '');
 }

@@ -1,5 +1,4 @@
 import { Injectable } from '@nestjs/common';
-import { execa } from 'execa';
 import {
   isWorkspaceFile,
   LOCK_FILE,
@@ -9,8 +8,9 @@ import {
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
+import { demandReadable, MOST_SHOWN_BYTES } from './file-limits.js';
 import { contentsOfBatch, filesOfBatch } from './files-of-batch.js';
-import { ENV, GitClones } from './git-clones.js';
+import { GitClones, textOf } from './git-clones.js';
 
 export interface CommitInfo {
   readonly commit: string;
@@ -23,6 +23,12 @@ export interface CommitInfo {
 /** A commit with the workspace's files that it touched. */
 export interface HistoryCommit extends CommitInfo {
   readonly files: readonly string[];
+}
+
+/** A branch and the commit at its head. */
+export interface BranchHead {
+  readonly name: string;
+  readonly head: CommitInfo;
 }
 
 /** A file of a commit's tree. */
@@ -52,26 +58,51 @@ export class GitHistory {
   constructor(private readonly clones: GitClones) {}
 
   /** The commit at the head of a branch; null: there is no such branch. */
-  async head(id: string, branch: string): Promise<CommitInfo | null> {
-    const { stdout, exitCode } = await execa(
-      'git',
-      ['log', '-1', `--format=${COMMIT_FORMAT}`, `refs/heads/${branch}`, '--'],
-      { cwd: this.clones.folder(id), env: ENV, reject: false },
-    );
-    if (exitCode !== 0) return null;
-    return commitInfo(stdout);
+  head(id: string, branch: string): Promise<CommitInfo | null> {
+    return this.lastOf(id, `refs/heads/${branch}`);
+  }
+
+  /** All branches with their heads, by name. One process, however many there are. */
+  async heads(id: string): Promise<readonly BranchHead[]> {
+    const said = await this.clones.demand(id, [
+      'for-each-ref',
+      '--format=%(refname:lstrip=2)%00%(objectname)%00%(contents:subject)%00%(authorname)%00%(authordate:iso-strict)',
+      'refs/heads/',
+    ]);
+    return said
+      .split('\n')
+      .filter(Boolean)
+      .map((line) => {
+        const [name = '', ...rest] = line.split('\0');
+        return { name, head: commitInfo(rest.join('\0')) };
+      });
+  }
+
+  /** Names of the branches all of whose commits another branch has. */
+  async mergedInto(id: string, branch: string): Promise<ReadonlySet<string>> {
+    const said = await this.clones.demand(id, [
+      'for-each-ref',
+      `--merged=refs/heads/${branch}`,
+      '--format=%(refname:lstrip=2)',
+      'refs/heads/',
+    ]);
+    return new Set(said.split('\n').filter(Boolean));
+  }
+
+  /** Does the clone have a commit? */
+  async has(id: string, commit: string): Promise<boolean> {
+    if (!(await this.clones.exists(id))) return false;
+    const { exitCode } = await this.clones.ask(id, ['cat-file', '-e', `${commit}^{commit}`]);
+    return exitCode === 0;
   }
 
   async contains(id: string, branch: string, commit: string): Promise<boolean> {
-    const { exitCode } = await execa(
-      'git',
-      ['merge-base', '--is-ancestor', commit, `refs/heads/${branch}`],
-      {
-        cwd: this.clones.folder(id),
-        env: ENV,
-        reject: false,
-      },
-    );
+    const { exitCode } = await this.clones.ask(id, [
+      'merge-base',
+      '--is-ancestor',
+      commit,
+      `refs/heads/${branch}`,
+    ]);
     return exitCode === 0;
   }
 
@@ -85,14 +116,13 @@ export class GitHistory {
       const found = await this.commitAtDay(id, branch, point);
       if (found !== null) return found;
     }
-    const refs = [`refs/heads/${point}`, ...(/^[0-9a-f]{4,64}$/.test(point) ? [point] : [])];
+    const isName = !point.includes('\0');
+    const refs = isName
+      ? [`refs/heads/${point}`, ...(/^[0-9a-f]{4,64}$/.test(point) ? [point] : [])]
+      : [];
     for (const ref of refs) {
-      const { stdout, exitCode } = await execa(
-        'git',
-        ['log', '-1', `--format=${COMMIT_FORMAT}`, '--end-of-options', ref, '--'],
-        { cwd: this.clones.folder(id), env: ENV, reject: false },
-      );
-      if (exitCode === 0 && stdout !== '') return commitInfo(stdout);
+      const found = await this.lastOf(id, ref);
+      if (found !== null) return found;
     }
     throw new Problem(
       'POINT_UNKNOWN',
@@ -104,8 +134,8 @@ export class GitHistory {
 
   /** The first parent of a commit; null: it has none. */
   async parentOf(id: string, commit: string): Promise<string | null> {
-    const { stdout } = await this.clones.run(id, ['log', '-1', '--format=%P', commit, '--']);
-    return stdout.split(' ')[0] || null;
+    const said = await this.clones.demand(id, ['log', '-1', '--format=%P', commit, '--']);
+    return said.split(' ')[0] || null;
   }
 
   /** Commits of a branch that touched the workspace's own files, newest first, merges as they came in. */
@@ -115,11 +145,13 @@ export class GitHistory {
     skip: number,
     count: number,
   ): Promise<readonly HistoryCommit[]> {
-    const { stdout } = await this.clones.run(id, [
+    // A subject may hold any character but a line end and the character zero.
+    const said = await this.clones.demand(id, [
       'log',
+      '-z',
       '--first-parent',
       '-m',
-      `--format=%x1e${COMMIT_FORMAT}%x00`,
+      `--format=%x00${COMMIT_FORMAT}`,
       '--name-only',
       `--skip=${skip}`,
       `--max-count=${count}`,
@@ -127,41 +159,35 @@ export class GitHistory {
       '--',
       ...WORKSPACE_PATHS,
     ]);
-    return stdout
-      .split('\x1e')
-      .slice(1)
-      .map((text) => {
-        const end = text.lastIndexOf('\0');
-        const files = text
-          .slice(end + 1)
-          .split('\n')
-          .filter(Boolean);
-        return { ...commitInfo(text.slice(0, end)), files };
-      });
+    return historyOf(said);
   }
 
   /** A commit as `git am` takes it. */
   async patchOf(id: string, commit: string): Promise<string> {
-    const { stdout } = await this.clones.run(
-      id,
-      ['format-patch', '--stdout', '--no-signature', '--binary', '-1', commit],
-      { stripFinalNewline: false },
-    );
-    return stdout;
+    const patch = await this.clones.demandBytes(id, [
+      'format-patch',
+      '--stdout',
+      '--no-signature',
+      '--binary',
+      '-1',
+      commit,
+    ]);
+    return patch.toString('utf8');
   }
 
   /**
    * The workspace's own files at a commit.
-   * @throws Problem FILE_NOT_UTF8
+   * @throws Problem FILE_NOT_UTF8, FILE_TOO_LARGE before anything is read
    */
   async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
     const blobs = (await this.tree(id, commit)).filter(({ path }) => isWorkspaceFile(path));
+    demandReadable(blobs);
     return filesOfBatch(await this.batch(id, blobs), blobs);
   }
 
   /** The last commit of a branch on or before a day, following first parents; null: there was none yet. */
   async commitAtDay(id: string, branch: string, day: string): Promise<CommitInfo | null> {
-    const { stdout } = await this.clones.run(id, [
+    const said = await this.clones.demand(id, [
       'log',
       '-1',
       '--first-parent',
@@ -170,36 +196,82 @@ export class GitHistory {
       `refs/heads/${branch}`,
       '--',
     ]);
-    return stdout === '' ? null : commitInfo(stdout);
+    return said === '' ? null : commitInfo(said);
   }
 
-  /** One file at a commit; null: it is not there. */
-  async readFile(id: string, commit: string, path: string): Promise<string | null> {
-    const { stdout, exitCode } = await execa(
-      'git',
-      ['cat-file', 'blob', '--end-of-options', `${commit}:${path}`],
-      {
-        cwd: this.clones.folder(id),
-        env: ENV,
-        reject: false,
-        stripFinalNewline: false,
-        maxBuffer: 1 << 30,
-      },
+  /**
+   * The same for many days, as the ids of the commits; those before the first commit are left out.
+   * One process, however many days there are.
+   * @param days YYYY-MM-DD, sorted
+   */
+  async commitsAtDays(
+    id: string,
+    branch: string,
+    days: readonly string[],
+  ): Promise<ReadonlyMap<string, string>> {
+    const said = await this.clones.demand(id, [
+      'log',
+      '--first-parent',
+      '--format=%H %ct',
+      `refs/heads/${branch}`,
+      '--',
+    ]);
+    const found = new Map<string, string>();
+    let left = days.length;
+    for (const line of said.split('\n')) {
+      const [commit = '', seconds] = line.split(' ');
+      // The newest first, so the days that are left are always the earliest.
+      for (; left > 0 && Number(seconds) * 1000 <= endOf(days[left - 1]!); left--)
+        found.set(days[left - 1]!, commit);
+      if (left === 0) break;
+    }
+    return found;
+  }
+
+  /**
+   * One file at a commit; null: it is not there, or is no file.
+   * @throws Problem FILE_TOO_LARGE before anything is read
+   */
+  async readFile(
+    id: string,
+    commit: string,
+    path: string,
+    mostBytes = MOST_SHOWN_BYTES,
+  ): Promise<string | null> {
+    const [file] = await this.filesAt(id, [`${commit}:${path}`]);
+    if (file == null) return null;
+    demandReadable([{ path, bytes: file.bytes }], mostBytes);
+    const [text] = await this.readBlobs(id, [{ path, ...file }]);
+    return text!;
+  }
+
+  /** Id and size of what each name, such as `COMMIT:PATH`, points at; null where that is no file. One process. */
+  async filesAt(
+    id: string,
+    names: readonly string[],
+  ): Promise<readonly (Pick<TreeFile, 'oid' | 'bytes'> | null)[]> {
+    // git is asked in lines, and takes it amiss when a name leads out of the tree.
+    const asked = names.filter((name) => !/[\n\0]|:\/|[:/]\.{1,2}(?:\/|$)/.test(name));
+    if (asked.length === 0) return names.map(() => null);
+    const said = await this.clones.demand(
+      id,
+      ['cat-file', '--batch-check=%(objecttype) %(objectname) %(objectsize)'],
+      { input: asked.map((name) => `${name}\n`).join('') },
     );
-    return exitCode === 0 ? stdout : null;
+    const lines = said.split('\n');
+    const found = new Map(
+      asked.map((name, i) => {
+        const [, oid, bytes] = /^blob (\S+) (\d+)$/.exec(lines[i] ?? '') ?? [];
+        return [name, oid === undefined ? null : { oid, bytes: Number(bytes) }];
+      }),
+    );
+    return names.map((name) => found.get(name) ?? null);
   }
 
   /** All files at a commit; links to elsewhere are left out. */
   async tree(id: string, commit: string): Promise<readonly TreeFile[]> {
-    const { stdout } = await this.clones.run(id, [
-      'ls-tree',
-      '-r',
-      '-l',
-      '-z',
-      '--full-tree',
-      commit,
-    ]);
-    return stdout.split('\0').flatMap((line) => {
+    const said = await this.clones.demand(id, ['ls-tree', '-r', '-l', '-z', '--full-tree', commit]);
+    return said.split('\0').flatMap((line) => {
       const [, mode, type, oid, bytes, path] = /^(\d+) (\w+) (\w+) +(\S+)\t(.*)$/s.exec(line) ?? [];
       return type === 'blob' && mode !== '120000'
         ? [{ oid: oid!, path: path!, bytes: Number(bytes) }]
@@ -216,14 +288,44 @@ export class GitHistory {
 
   private async batch(id: string, files: readonly TreeFile[]): Promise<Buffer> {
     if (files.length === 0) return Buffer.alloc(0);
-    const { stdout } = await execa('git', ['cat-file', '--batch'], {
-      cwd: this.clones.folder(id),
-      env: ENV,
+    return this.clones.demandBytes(id, ['cat-file', '--batch'], {
       input: files.map(({ oid }) => `${oid}\n`).join(''),
-      encoding: 'buffer',
-      stripFinalNewline: false,
-      maxBuffer: 1 << 30,
     });
-    return Buffer.from(stdout);
   }
+
+  private async lastOf(id: string, ref: string): Promise<CommitInfo | null> {
+    const { exitCode, stdout } = await this.clones.ask(id, [
+      'log',
+      '-1',
+      `--format=${COMMIT_FORMAT}`,
+      '--end-of-options',
+      ref,
+      '--',
+    ]);
+    return exitCode === 0 && stdout.length > 0 ? commitInfo(textOf(stdout)) : null;
+  }
+}
+
+/** The last second of a day, in milliseconds. */
+function endOf(day: string): number {
+  return Date.parse(`${day}T23:59:59Z`);
+}
+
+/**
+ * Commits of `git log -z --format=%x00H%x00s%x00an%x00aI --name-only`: each is an empty field, its four parts, and the
+ * names of its files, the first of them behind a line end.
+ */
+function historyOf(said: string): readonly HistoryCommit[] {
+  const fields = said.split('\0');
+  const commits: HistoryCommit[] = [];
+  let at = 1;
+  while (at + 3 < fields.length) {
+    const info = commitInfo(fields.slice(at, at + 4).join('\0'));
+    at += 4;
+    const files: string[] = [];
+    while (at < fields.length && fields[at] !== '') files.push(fields[at++]!.replace(/^\n/, ''));
+    commits.push({ ...info, files });
+    at += 1;
+  }
+  return commits;
 }

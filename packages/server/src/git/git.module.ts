@@ -1,10 +1,13 @@
 import { Module } from '@nestjs/common';
+import { CredentialsModule } from '../credentials/credentials.module.js';
 import { GitClones } from './git-clones.js';
 import { GitHistory } from './git-history.js';
+import { GitHosts } from './git-hosts.js';
 import { GitService } from './git.service.js';
 
 @Module({
-  providers: [GitClones, GitHistory, GitService],
+  imports: [CredentialsModule],
+  providers: [GitClones, GitHosts, GitHistory, GitService],
   exports: [GitHistory, GitService],
 })
 export class GitModule {}

@@ -1,10 +1,14 @@
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Injectable } from '@nestjs/common';
-import { execa, ExecaError } from 'execa';
+import { Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
-import { ENV, GitClones } from './git-clones.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { GitClones, GitFailed, textOf } from './git-clones.js';
+import { GitHosts } from './git-hosts.js';
+import { GitEnded } from './run-git.js';
+import { withTrailers, type Trailer } from './trailers.js';
 
 export interface Author {
   readonly name: string;
@@ -16,25 +20,54 @@ export interface FileWrite {
   readonly text: string;
 }
 
+/** A repository as a workspace knows it. */
+export type Repository = Pick<WorkspaceEntity, 'id' | 'address' | 'credentials'>;
+
+/** What a commit is made of. */
+export interface NewCommit {
+  readonly base: string;
+  /** Written on top of the base, or of what was merged. */
+  readonly files: readonly FileWrite[];
+  readonly message: string;
+  readonly author: Author;
+  readonly committer: Author;
+  readonly at: Date;
+  readonly merge?: MergeParts;
+}
+
+/** What makes a commit a merge. */
+export interface MergeParts {
+  /** The other parent. */
+  readonly parent: string;
+  /** The tree that the files are put into. */
+  readonly tree: string;
+  /** Files that go. */
+  readonly gone: readonly string[];
+}
+
 /**
  * Bare clones of the repositories, and all that is done with them, through the `git` program. Nothing
  * ever has a work tree. Clones are named by the workspace's id.
  */
 @Injectable()
 export class GitService {
-  constructor(private readonly clones: GitClones) {}
+  constructor(
+    private readonly clones: GitClones,
+    private readonly hosts: GitHosts,
+    private readonly vault: Vault,
+  ) {}
 
   async version(): Promise<string> {
-    const { stdout } = await execa('git', ['--version']);
-    return stdout.replace('git version ', '');
+    return (await this.clones.demand(null, ['--version'])).replace('git version ', '');
   }
 
-  /** The branch that an address points to when none is named. */
-  async defaultBranch(address: string): Promise<string> {
-    const { stdout } = await this.asking(address, () =>
-      execa('git', ['ls-remote', '--symref', '--', this.checked(address), 'HEAD'], { env: ENV }),
-    );
-    const branch = /^ref: refs\/heads\/(\S+)\tHEAD/m.exec(stdout)?.[1];
+  /** The branch that a repository points to when none is named. */
+  async defaultBranch(repository: Omit<Repository, 'id'>): Promise<string> {
+    const { address } = repository;
+    const said = await this.asking(repository, ['ls-remote', '--symref', '--', address, 'HEAD'], {
+      limitMs: LOOK_MS,
+    });
+    const branch = /^ref: refs\/heads\/(\S+)\tHEAD/m.exec(said)?.[1];
     if (branch === undefined) {
       throw new Problem(
         'BRANCH_UNKNOWN',
@@ -47,49 +80,42 @@ export class GitService {
   }
 
   /** Makes the clone, or brings it up to date. All branches come along. */
-  async fetch(id: string, address: string): Promise<void> {
-    const folder = this.clones.folder(id);
-    await mkdir(folder, { recursive: true });
-    await execa('git', ['init', '--quiet', '--bare', '--template=', folder], { env: ENV });
-    await this.asking(address, () =>
-      this.clones.run(
-        id,
-        [
-          'fetch',
-          '--quiet',
-          '--prune',
-          '--no-tags',
-          '--no-auto-maintenance',
-          '--',
-          this.checked(address),
-          '+refs/heads/*:refs/heads/*',
-        ],
-        { timeoutMs: FETCH_MS },
-      ),
+  async fetch(repository: Repository, signal?: AbortSignal): Promise<void> {
+    const { id, address } = repository;
+    await this.clones.prepare(id);
+    await this.asking(
+      repository,
+      [
+        'fetch',
+        '--quiet',
+        '--prune',
+        '--no-tags',
+        '--no-auto-maintenance',
+        '--',
+        address,
+        '+refs/heads/*:refs/heads/*',
+      ],
+      { cwd: this.clones.folder(id), limitMs: FETCH_MS, signal },
     );
   }
 
-  async remove(id: string): Promise<void> {
-    await rm(this.clones.folder(id), { recursive: true, force: true });
+  remove(id: string): Promise<void> {
+    return this.clones.remove(id);
   }
 
   async branches(id: string): Promise<readonly string[]> {
-    const { stdout } = await this.clones.run(id, [
+    const said = await this.clones.demand(id, [
       'for-each-ref',
       '--format=%(refname:lstrip=2)',
       'refs/heads/',
     ]);
-    return stdout.split('\n').filter(Boolean);
+    return said.split('\n').filter(Boolean);
   }
 
   /** Where two commits parted; null: they have nothing in common. Of several such the first. */
   async mergeBase(id: string, ours: string, theirs: string): Promise<string | null> {
-    const { stdout } = await execa('git', ['merge-base', '--all', ours, theirs], {
-      cwd: this.clones.folder(id),
-      env: ENV,
-      reject: false,
-    });
-    return stdout.split('\n').filter(Boolean).sort()[0] ?? null;
+    const { stdout } = await this.clones.ask(id, ['merge-base', '--all', ours, theirs]);
+    return textOf(stdout).split('\n').filter(Boolean).sort()[0] ?? null;
   }
 
   /** The tree that git makes of two commits, and the paths at which it found a conflict. */
@@ -98,69 +124,65 @@ export class GitService {
     ours: string,
     theirs: string,
   ): Promise<{ readonly tree: string; readonly conflicts: readonly string[] }> {
-    const { stdout, exitCode, stderr } = await execa(
-      'git',
-      ['merge-tree', '--write-tree', '--no-messages', '--name-only', '-z', ours, theirs],
-      { cwd: this.clones.folder(id), env: ENV, reject: false },
-    );
-    if (exitCode === undefined || exitCode > 1) throw new Error(`git merge-tree: ${stderr}`);
-    const [tree = '', ...paths] = stdout.split('\0').filter(Boolean);
+    const answer = await this.clones.ask(id, [
+      'merge-tree',
+      '--write-tree',
+      '--no-messages',
+      '--name-only',
+      '-z',
+      ours,
+      theirs,
+    ]);
+    if (answer.exitCode > 1) throw new GitFailed('merge-tree', answer);
+    const [tree = '', ...paths] = answer.stdout.toString('utf8').split('\0').filter(Boolean);
     return { tree, conflicts: [...new Set(paths)] };
   }
 
+  /** A message with trailers at its end, as git puts them there. */
+  withTrailers(message: string, trailers: readonly Trailer[]): Promise<string> {
+    return withTrailers(this.clones, message, trailers);
+  }
+
   /**
-   * Writes a commit with these files changed on top of another one, without moving any branch.
+   * Writes a commit, without moving any branch.
    * @returns the new commit
    */
   async writeCommit(
     id: string,
-    base: string,
-    files: readonly FileWrite[],
-    message: string,
-    author: Author,
-    at: Date,
-    merge: MergeParts | null = null,
+    { base, files, message, author, committer, at, merge }: NewCommit,
   ): Promise<string> {
     const scratch = await mkdtemp(join(tmpdir(), 'deep-ledger-index-'));
     try {
       const env = { GIT_INDEX_FILE: join(scratch, 'index') };
-      await this.clones.run(id, ['read-tree', merge?.tree ?? base], { env });
+      await this.clones.demand(id, ['read-tree', merge?.tree ?? base], { env });
       const modes = await this.modes(id, env, files);
       const oids = await this.writeBlobs(id, scratch, files);
       const entries = [
         ...files.map(({ path }, i) => `${modes.get(path) ?? '100644'} ${oids[i]!}\t${path}\0`),
         ...(merge?.gone ?? []).map((path) => `0 ${NO_OBJECT}\t${path}\0`),
       ];
-      await this.clones.run(id, ['update-index', '-z', '--index-info'], {
+      await this.clones.demand(id, ['update-index', '-z', '--index-info'], {
         env,
         input: entries.join(''),
       });
-      const { stdout: tree } = await this.clones.run(id, ['write-tree'], { env });
+      const tree = await this.clones.demand(id, ['write-tree'], { env });
+      const parents = [base, ...(merge === undefined ? [] : [merge.parent])];
       const date = at.toISOString();
-      const { stdout: commit } = await this.clones.run(
+      return await this.clones.demand(
         id,
-        [
-          'commit-tree',
-          tree,
-          '-p',
-          base,
-          ...(merge === null ? [] : ['-p', merge.parent]),
-          '-F',
-          '-',
-        ],
+        ['commit-tree', tree, ...parents.flatMap((parent) => ['-p', parent]), '-F', '-'],
         {
           input: message,
           env: {
             GIT_AUTHOR_NAME: author.name,
             GIT_AUTHOR_EMAIL: author.email,
             GIT_AUTHOR_DATE: date,
-            GIT_COMMITTER_NAME: author.name,
-            GIT_COMMITTER_EMAIL: author.email,
+            GIT_COMMITTER_NAME: committer.name,
+            GIT_COMMITTER_EMAIL: committer.email,
             GIT_COMMITTER_DATE: date,
           },
         },
       );
-      return commit;
     } finally {
       await rm(scratch, { recursive: true, force: true });
     }
@@ -169,61 +191,42 @@ export class GitService {
   /**
    * Puts a commit at the head of the repository's branch if the branch still stands at `base`.
    * @param base null: there must be no such branch yet
-   * @throws Problem BRANCH_MOVED, or POST_REFUSED with what the repository said
+   * @throws Problem BRANCH_MOVED, BRANCH_EXISTS, POST_UNCERTAIN, or POST_REFUSED with what the repository said
    */
   async moveBranch(
-    id: string,
-    address: string,
+    repository: Repository,
     branch: string,
     base: string | null,
     commit: string,
   ): Promise<void> {
+    const { id, address } = repository;
     const ref = `refs/heads/${branch}`;
+    const args = [
+      'push',
+      '--porcelain',
+      `--force-with-lease=${ref}:${base ?? ''}`,
+      '--',
+      checked(address),
+      `${commit}:${ref}`,
+    ];
     try {
-      await this.clones.run(id, [
-        'push',
-        '--porcelain',
-        `--force-with-lease=${ref}:${base ?? ''}`,
-        '--',
-        this.checked(address),
-        `${commit}:${ref}`,
-      ]);
+      await this.hosts.call(address, args, {
+        cwd: this.clones.folder(id),
+        limitMs: PUSH_MS,
+        credentials: await this.credentialsOf(repository),
+      });
     } catch (error) {
-      if (!(error instanceof ExecaError)) throw error;
-      const said = `${String(error.stdout)}\n${String(error.stderr)}`;
-      const isStale = /stale info|fetch first|cannot lock ref/.test(said);
-      if (isStale && base === null) {
+      if (error instanceof GitEnded)
         throw new Problem(
-          'BRANCH_EXISTS',
-          409,
-          'The branch is there already',
-          `The repository has a branch ${branch} already. Nothing was written. Choose another name.`,
+          'POST_UNCERTAIN',
+          504,
+          'The repository has not answered',
+          `${address} took the commit and said nothing for ${PUSH_MS / 1000} seconds. The journal shows whether it arrived once the repository can be read; until then the draft stays.`,
         );
-      }
-      if (isStale) {
-        throw new Problem(
-          'BRANCH_MOVED',
-          409,
-          'The branch moved',
-          `${branch} no longer stands at ${base?.slice(0, 7)}, where this draft was evaluated. Nothing was written. The draft is carried over to the new head; look at it again, then post.`,
-        );
-      }
-      if (/refusing to update checked out branch/.test(said)) {
-        throw new Problem(
-          'POST_REFUSED',
-          409,
-          'The branch is checked out',
-          `${branch} is checked out in ${address}, and git does not move a branch under a work tree. Nothing was written. Check out another branch there, or open a bare repository.`,
-        );
-      }
-      throw new Problem(
-        'POST_REFUSED',
-        409,
-        'The repository refused the commit',
-        `git said: ${lastLines(String(error.stderr))} Nothing was written.`,
-      );
+      if (!(error instanceof GitFailed)) throw error;
+      throw refusal(error, address, branch, base);
     }
-    await this.clones.run(id, ['update-ref', ref, commit]);
+    await this.clones.demand(id, ['update-ref', ref, commit]);
   }
 
   /** The modes of those files that the index has. */
@@ -233,12 +236,12 @@ export class GitService {
     files: readonly FileWrite[],
   ): Promise<ReadonlyMap<string, string>> {
     const paths = files.map(({ path }) => path);
-    const { stdout } = await this.clones.run(
+    const said = await this.clones.demand(
       id,
       ['--literal-pathspecs', 'ls-files', '--stage', '-z', '--', ...paths],
       { env },
     );
-    const entries = stdout.split('\0').filter(Boolean);
+    const entries = said.split('\0').filter(Boolean);
     return new Map(
       entries.map((entry) => [entry.slice(entry.indexOf('\t') + 1), entry.slice(0, 6)]),
     );
@@ -252,35 +255,35 @@ export class GitService {
   ): Promise<readonly string[]> {
     const paths = files.map((_, i) => join(scratch, String(i)));
     await Promise.all(files.map(({ text }, i) => writeFile(paths[i]!, text)));
-    const { stdout } = await this.clones.run(
+    const said = await this.clones.demand(
       id,
       ['hash-object', '-w', '--no-filters', '--stdin-paths'],
-      {
-        input: paths.map((path) => `${path}\n`).join(''),
-      },
+      { input: paths.map((path) => `${path}\n`).join('') },
     );
-    return stdout.split('\n');
+    return said.split('\n');
   }
 
-  /** An address that git cannot take for an option or for a helper program. */
-  private checked(address: string): string {
-    if (!address.startsWith('-') && !/^[a-z+]+::/i.test(address)) return address;
-    throw new Problem(
-      'ADDRESS_INVALID',
-      422,
-      'No repository address',
-      `"${address}" is neither a path nor a git address.`,
-    );
-  }
-
-  private async asking<T>(address: string, ask: () => Promise<T>): Promise<T> {
+  /** Asks where a repository lies, and tells what it said when it would not answer. */
+  private async asking(
+    repository: Omit<Repository, 'id'>,
+    args: readonly string[],
+    call: {
+      readonly cwd?: string;
+      readonly limitMs: number;
+      readonly signal?: AbortSignal | undefined;
+    },
+  ): Promise<string> {
+    const { address } = repository;
+    checked(address);
     try {
-      return await ask();
+      const credentials = await this.credentialsOf(repository);
+      return textOf((await this.hosts.call(address, args, { ...call, credentials })).stdout);
     } catch (error) {
-      if (!(error instanceof ExecaError)) throw error;
-      const said = error.timedOut
-        ? `no answer within ${FETCH_MS / 1000} seconds.`
-        : lastLines(String(error.stderr));
+      if (!(error instanceof GitFailed || error instanceof GitEnded)) throw error;
+      const said =
+        error instanceof GitEnded
+          ? `no answer within ${call.limitMs / 1000} seconds.`
+          : lastLines(error.answer.stderr);
       throw new Problem(
         'REPOSITORY_UNREADABLE',
         422,
@@ -289,22 +292,67 @@ export class GitService {
       );
     }
   }
+
+  private async credentialsOf({ credentials }: Omit<Repository, 'id'>) {
+    return credentials === null ? null : this.vault.unlock(credentials);
+  }
 }
 
-/** What makes a commit a merge. */
-export interface MergeParts {
-  /** The other parent. */
-  readonly parent: string;
-  /** The tree that the files are put into. */
-  readonly tree: string;
-  /** Files that go. */
-  readonly gone: readonly string[];
+/** An address that git cannot take for an option or for a helper program. */
+function checked(address: string): string {
+  if (!address.startsWith('-') && !/^[a-z+]+::/i.test(address)) return address;
+  throw new Problem(
+    'ADDRESS_INVALID',
+    422,
+    'No repository address',
+    `"${address}" is neither a path nor a git address.`,
+  );
+}
+
+/** Why a push was refused, from what git said. */
+function refusal(
+  { answer: { stdout, stderr } }: GitFailed,
+  address: string,
+  branch: string,
+  base: string | null,
+): Problem {
+  const said = `${stdout.toString('utf8')}\n${stderr}`;
+  const isStale = /stale info|fetch first|cannot lock ref/.test(said);
+  if (isStale && base === null)
+    return new Problem(
+      'BRANCH_EXISTS',
+      409,
+      'The branch is there already',
+      `The repository has a branch ${branch} already. Nothing was written. Choose another name.`,
+    );
+  if (isStale)
+    return new Problem(
+      'BRANCH_MOVED',
+      409,
+      'The branch moved',
+      `${branch} no longer stands at ${base?.slice(0, 7)}, where this draft was evaluated. Nothing was written. The draft is carried over to the new head; look at it again, then post.`,
+    );
+  if (/refusing to update checked out branch/.test(said))
+    return new Problem(
+      'POST_REFUSED',
+      409,
+      'The branch is checked out',
+      `${branch} is checked out in ${address}, and git does not move a branch under a work tree. Nothing was written. Check out another branch there, or open a bare repository.`,
+    );
+  return new Problem(
+    'POST_REFUSED',
+    409,
+    'The repository refused the commit',
+    `git said: ${lastLines(stderr)} Nothing was written.`,
+  );
 }
 
 const NO_OBJECT = '0'.repeat(40);
 
-/** A repository over a slow line may take this long to hand over what is new. */
+/** A repository over a slow line may take this long to hand over what is new, to take a commit, and to say a name. */
 const FETCH_MS = 60_000;
+const PUSH_MS = 60_000;
+const LOOK_MS = 20_000;
 
 function lastLines(text: string): string {
   const lines = text

@@ -7,16 +7,14 @@ import {
 } from '@nestjs/swagger';
 import { InjectDataSource } from '@nestjs/typeorm';
 import type { Response } from 'express';
-import { shownAddress } from '@deep-ledger/registry-client';
 import { DataSource } from 'typeorm';
 import { GitService } from '../git/git.service.js';
-import { RegistryService } from '../registry/registry.service.js';
+import { RegistryService, type RegistrySource } from '../registry/registry.service.js';
 import { Needs } from '../team/capability.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { HealthDto, type PartHealthDto } from './health.dto.js';
+import { HealthDto, PartsHealthDto, type PartHealthDto } from './health.dto.js';
 
 @ApiTags('health')
-@Needs('anyone')
 @Controller('health')
 export class HealthController {
   constructor(
@@ -27,27 +25,40 @@ export class HealthController {
   ) {}
 
   @Get()
+  @Needs('anyone')
   @ApiOperation({
     operationId: 'readHealth',
-    summary: 'Whether database, git and registries answer',
+    summary: 'Whether the server answers; it asks nobody for that',
   })
   @ApiOkResponse({ type: HealthDto })
-  @ApiServiceUnavailableResponse({ type: HealthDto })
-  async read(@Res({ passthrough: true }) response: Response): Promise<HealthDto> {
-    let urls: readonly string[] = [];
+  read(): HealthDto {
+    return { state: 'up' };
+  }
+
+  @Get('parts')
+  @Needs('keep')
+  @ApiOperation({
+    operationId: 'readPartsHealth',
+    summary: 'Whether database, git and registries answer',
+  })
+  @ApiOkResponse({ type: PartsHealthDto })
+  @ApiServiceUnavailableResponse({ type: PartsHealthDto })
+  async parts(@Res({ passthrough: true }) response: Response): Promise<PartsHealthDto> {
+    let sources: readonly RegistrySource[] = [];
     const database = await ask(async () => {
       const [row] = await this.database.query<{ version: string }[]>(
         "SELECT current_setting('server_version') AS version",
       );
-      urls = (await this.workspaces.list()).map(({ registryUrl }) => registryUrl);
+      sources = await this.workspaces.list();
       return `PostgreSQL ${row?.version ?? ''}`;
     });
     const git = await ask(async () => `git ${await this.git.version()}`);
+    const byUrl = new Map(sources.map((source) => [source.registryUrl, source]));
     const registries = await Promise.all(
-      [...new Set(urls)].map(async (url) => ({
-        url: shownAddress(url),
+      [...byUrl].map(async ([url, source]) => ({
+        url,
         ...(await ask(async () => {
-          await this.registries.probe(url);
+          await this.registries.probe(source);
           return 'answers';
         })),
       })),

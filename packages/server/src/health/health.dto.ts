@@ -10,6 +10,10 @@ export class RegistryHealthDto extends PartHealthDto {
 }
 
 export class HealthDto {
+  @ApiProperty({ enum: ['up'] }) state: 'up';
+}
+
+export class PartsHealthDto {
   @ApiProperty({
     enum: ['up', 'impaired', 'down'],
     description: 'down: database or git; impaired: a registry',

@@ -32,6 +32,9 @@ export class JobEntity {
   @Column({ type: 'integer' }) done: number;
   /** 0: not known yet. */
   @Column({ type: 'integer' }) total: number;
+  /** The process that works on it, for as long as it says so again and again. */
+  @Column({ type: 'uuid', name: 'claimed_by', nullable: true }) claimedBy: string | null;
+  @Column({ type: 'timestamptz', name: 'lease_until', nullable: true }) leaseUntil: Date | null;
   /** Why it failed, for people. */
   @Column({ type: 'text', nullable: true }) trouble: string | null;
   @Column({ type: 'timestamptz', name: 'created_at' }) createdAt: Date;

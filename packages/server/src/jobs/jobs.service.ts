@@ -1,21 +1,31 @@
 import { randomUUID } from 'node:crypto';
 import { setTimeout } from 'node:timers/promises';
-import { Inject, Injectable } from '@nestjs/common';
+import {
+  Inject,
+  Injectable,
+  type OnApplicationBootstrap,
+  type OnModuleDestroy,
+} from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
 import { In, LessThan, MoreThan, MoreThanOrEqual, type Repository } from 'typeorm';
 import { Clock } from '../clock.js';
 import { LiveService } from '../live/live.service.js';
 import { LOGGER } from '../logging/nest-logger.js';
+import { isDatabaseAway } from '../database/is-database-away.js';
 import { Problem } from '../problems/problem.js';
+import { SETTINGS, type Settings } from '../settings.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { JobEntity, type JobKind } from './job.entity.js';
+import { toJob } from './jobs.mapper.js';
 import { Queue, type Lane } from './queue.js';
 
 /** What a job's work is given to tell how far it is. */
 export interface JobWatch {
-  /** @throws JobStopped once somebody has stopped the job */
+  /** @throws JobStopped once somebody has stopped the job, or another process has taken it up */
   readonly progress: (done: number, total: number) => Promise<void>;
+  /** Aborted then, also between two steps. */
+  readonly signal: AbortSignal;
 }
 
 export type JobWork = (entity: WorkspaceEntity, key: string, watch: JobWatch) => Promise<void>;
@@ -26,30 +36,44 @@ export class JobStopped extends Error {}
 const TELL_MS = 300;
 /** What has failed is left alone for so long before it is begun again by itself. */
 const REST_MS = 30_000;
-/** A job that has told nothing for so long is taken up again. */
-const SILENT_MS: Readonly<Record<Lane, number>> = { work: 2 * 60_000, 'waited-for': 20_000 };
+/** A process that works on a job says so this often; one that has not for so long is taken for gone. */
+const BEAT_MS = 2_000;
+const LEASE_MS = 8_000;
+/** A job that waits for so long is sent again: its sender may be gone. Only one process gets it, however often it is sent. */
+const UNTAKEN_MS = 15_000;
 /** So long somebody waits for a worker to take a job up, and this often it is asked how far it is. */
 const PATIENCE_MS = 30_000;
 const ASK_MS = 100;
-const ASKS_BEFORE_BEGIN = 50;
 /** Work that is over is shown for so long, and kept for so long. */
 const KEPT_MS = 24 * 60 * 60_000;
 const SHOWN_MS = 60 * 60_000;
 
 /** Long work: begun by servers, done by worker processes, told of to everybody. */
 @Injectable()
-export class JobsService {
+export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly works = new Map<JobKind, JobWork>();
+  /** Of this process, in leases. */
+  private readonly self = randomUUID();
+  private readonly ended = new AbortController();
 
   constructor(
     @InjectRepository(JobEntity) private readonly jobs: Repository<JobEntity>,
     @InjectRepository(WorkspaceEntity) private readonly workspaces: Repository<WorkspaceEntity>,
     @Inject(LOGGER) private readonly log: Logger,
+    @Inject(SETTINGS) private readonly settings: Settings,
     private readonly queue: Queue,
     private readonly live: LiveService,
     private readonly clock: Clock,
   ) {
     queue.handle((id) => this.run(id));
+  }
+
+  onApplicationBootstrap(): void {
+    if (this.settings.works) void this.lookAfterLost();
+  }
+
+  onModuleDestroy(): void {
+    this.ended.abort();
   }
 
   /** Says how a kind of job is done. */
@@ -68,7 +92,6 @@ export class JobsService {
     asked?: Date,
   ): Promise<void> {
     const job = { workspaceId, kind, key };
-    if (await this.takeUpAgain(job)) return;
     const lately = MoreThan(new Date(this.clock.now().getTime() - REST_MS));
     const where = [
       { ...job, state: In(['waiting', 'running', 'stopped']) },
@@ -85,9 +108,8 @@ export class JobsService {
    * @throws Problem WORK_FAILED, WORK_STOPPED, WORK_WAITING
    */
   async finish(entity: WorkspaceEntity, kind: JobKind, key: string): Promise<void> {
-    for (let asks = 0; ; asks++) {
-      // Again from time to time: its worker may be gone.
-      if (asks % ASKS_BEFORE_BEGIN === 0) await this.begin(entity, kind, key);
+    await this.begin(entity, kind, key);
+    for (;;) {
       const job = await this.latest(entity, kind, key);
       switch (job?.state) {
         case 'done':
@@ -126,20 +148,26 @@ export class JobsService {
     );
   }
 
-  /** Sends a job once more of which nothing was heard: its sender or its workers are gone. Doing one twice harms nothing. */
-  private async takeUpAgain(
-    job: Pick<JobEntity, 'workspaceId' | 'kind' | 'key'>,
-  ): Promise<boolean> {
-    const now = this.clock.now();
-    const silent = await this.jobs.findOneBy({
-      ...job,
-      state: In(['waiting', 'running']),
-      updatedAt: LessThan(new Date(now.getTime() - SILENT_MS[laneOf(job.kind)])),
-    });
-    if (silent === null) return false;
-    await this.jobs.update({ id: silent.id }, { updatedAt: now });
-    await this.queue.send(silent.id, laneOf(job.kind));
-    return true;
+  /** Sends those jobs again whose worker is gone, or that nobody has taken up. */
+  private async lookAfterLost(): Promise<void> {
+    const { signal } = this.ended;
+    while (!signal.aborted) {
+      await this.sendLost().catch((error: unknown) => {
+        this.log.warn({ err: error }, 'jobs cannot be looked after');
+      });
+      await setTimeout(BEAT_MS, undefined, { signal }).catch(() => undefined);
+    }
+  }
+
+  private async sendLost(): Promise<void> {
+    const lost = (await this.jobs.query(
+      `UPDATE "job" SET "state" = 'waiting', "claimed_by" = NULL, "lease_until" = NULL, "updated_at" = now()
+       WHERE ("state" = 'running' AND COALESCE("lease_until", "updated_at") < now())
+         OR ("state" = 'waiting' AND "updated_at" < now() - $1 * interval '1 millisecond')
+       RETURNING "id", "kind"`,
+      [UNTAKEN_MS],
+    )) as readonly [readonly Pick<JobEntity, 'id' | 'kind'>[], number];
+    for (const { id, kind } of lost[0]) await this.queue.send(id, laneOf(kind));
   }
 
   /** The last job of a kind and key; null: there was none. */
@@ -200,49 +228,106 @@ export class JobsService {
     await this.live.tell(workspaceId, 'jobs');
   }
 
-  /** In a worker process. The queue tries again where the process dies; work that fails is told and left. */
+  /** In a worker process. Work that fails is told and left; work that is stopped frees its place at once. */
   private async run(id: string): Promise<void> {
-    const job = await this.jobs.findOneBy({ id, state: In(['waiting', 'running']) });
-    const entity = job === null ? null : await this.workspaces.findOneBy({ id: job.workspaceId });
-    const work = job === null ? undefined : this.works.get(job.kind);
-    if (job === null || entity === null || work === undefined) return;
-    let toldAt = 0;
-    const progress = async (done: number, total: number): Promise<void> => {
-      const now = this.clock.now();
-      if (now.getTime() - toldAt < TELL_MS && done < total) return;
-      toldAt = now.getTime();
-      const { affected } = await this.jobs.update(
-        { id, state: In(['waiting', 'running']) },
-        { state: 'running', done, total, updatedAt: now },
+    const job = await this.claim(id);
+    if (job === null) return;
+    const entity = await this.workspaces.findOneBy({ id: job.workspaceId });
+    const work = this.works.get(job.kind);
+    if (entity === null || work === undefined) return;
+    const over = new AbortController();
+    const beat = setInterval(() => {
+      this.renew(id).then(
+        (isOurs) => {
+          if (!isOurs) over.abort(new JobStopped());
+        },
+        // The database may be back before the lease is over.
+        (error: unknown) => this.log.warn({ err: error, job: id }, 'a lease cannot be renewed'),
       );
-      if (affected !== 1) throw new JobStopped();
-      await this.live.tell(entity.id, 'jobs');
-    };
+    }, BEAT_MS);
     try {
-      await progress(0, 0);
-      await work(entity, job.key, { progress });
+      await this.tell(job, { ...job, state: 'running' });
+      const watch = { progress: this.progressOf(job, over), signal: over.signal };
+      await Promise.race([work(entity, job.key, watch), aborted(over.signal)]);
       await this.end(job, { state: 'done', trouble: null });
     } catch (error) {
-      if (error instanceof JobStopped) return;
+      if (error instanceof JobStopped || isDatabaseAway(error)) return;
       this.log.warn({ err: error, job: id, kind: job.kind }, 'a job failed');
       const trouble =
         error instanceof Problem
           ? error.detail
           : `The work failed: ${error instanceof Error ? error.message : String(error)}`;
       await this.end(job, { state: 'failed', trouble });
+    } finally {
+      clearInterval(beat);
     }
   }
 
-  private async end(
-    { id, workspaceId }: JobEntity,
-    values: Pick<JobEntity, 'state' | 'trouble'>,
-  ): Promise<void> {
-    await this.jobs.update(
-      { id, state: In(['waiting', 'running']) },
-      { ...values, updatedAt: this.clock.now() },
-    );
-    await this.live.tell(workspaceId, 'jobs');
+  private progressOf(job: JobEntity, over: AbortController): JobWatch['progress'] {
+    let toldAt = 0;
+    return async (done, total) => {
+      over.signal.throwIfAborted();
+      const now = this.clock.now();
+      if (now.getTime() - toldAt < TELL_MS && done < total) return;
+      toldAt = now.getTime();
+      const { affected } = await this.jobs.update(
+        { id: job.id, state: 'running', claimedBy: this.self },
+        { done, total, updatedAt: now },
+      );
+      if (affected !== 1) {
+        over.abort(new JobStopped());
+        throw new JobStopped();
+      }
+      await this.tell(job, { ...job, state: 'running', done, total, updatedAt: now });
+    };
   }
+
+  /** Takes a job that nobody works on; null: somebody does, or it is over. */
+  private async claim(id: string): Promise<JobEntity | null> {
+    const { affected } = await this.jobs
+      .createQueryBuilder()
+      .update()
+      .set({
+        state: 'running',
+        claimedBy: this.self,
+        leaseUntil: () => `now() + interval '${LEASE_MS} milliseconds'`,
+        updatedAt: this.clock.now(),
+      })
+      .where(`"id" = :id AND "state" IN ('waiting', 'running')`, { id })
+      .andWhere('("lease_until" IS NULL OR "lease_until" < now())')
+      .execute();
+    return affected === 1 ? this.jobs.findOneBy({ id, claimedBy: this.self }) : null;
+  }
+
+  private async renew(id: string): Promise<boolean> {
+    const { affected } = await this.jobs
+      .createQueryBuilder()
+      .update()
+      .set({ leaseUntil: () => `now() + interval '${LEASE_MS} milliseconds'` })
+      .where({ id, state: 'running', claimedBy: this.self })
+      .execute();
+    return affected === 1;
+  }
+
+  private async end(job: JobEntity, values: Pick<JobEntity, 'state' | 'trouble'>): Promise<void> {
+    const updatedAt = this.clock.now();
+    await this.jobs.update(
+      { id: job.id, state: 'running', claimedBy: this.self },
+      { ...values, updatedAt },
+    );
+    await this.tell(job, { ...job, ...values, updatedAt });
+  }
+
+  private tell({ workspaceId }: JobEntity, job: JobEntity): Promise<void> {
+    return this.live.tell(workspaceId, 'jobs', toJob(job));
+  }
+}
+
+/** Fails once a signal is aborted. */
+function aborted(signal: AbortSignal): Promise<never> {
+  return new Promise((_, reject) => {
+    signal.addEventListener('abort', () => reject(signal.reason as Error), { once: true });
+  });
 }
 
 function laneOf(kind: JobKind): Lane {

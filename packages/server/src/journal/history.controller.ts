@@ -1,23 +1,10 @@
-import {
-  Controller,
-  DefaultValuePipe,
-  Get,
-  Param,
-  ParseIntPipe,
-  Post,
-  Query,
-} from '@nestjs/common';
-import {
-  ApiCreatedResponse,
-  ApiOkResponse,
-  ApiOperation,
-  ApiQuery,
-  ApiTags,
-} from '@nestjs/swagger';
+import { Controller, Get, Param, Post, Query } from '@nestjs/common';
+import { ApiCreatedResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { LOCK_FILE } from '@deep-ledger/core';
-import { DraftService } from '../drafts/draft.service.js';
+import { DraftChanges } from '../drafts/draft-changes.js';
 import { DraftSummaryDto } from '../drafts/draft.dto.js';
 import { toDraftSummary } from '../drafts/draft.mapper.js';
+import { TakeBacks } from '../drafts/take-backs.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { CurrentActor, type Actor } from '../team/actor.js';
@@ -25,8 +12,14 @@ import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { HistoryService, type Comparison, type JournalEntry } from './history.service.js';
-import { ComparisonDto, JournalDto, JournalEntryDto } from './journal.dto.js';
-import { JournalService } from './journal.service.js';
+import {
+  ComparisonDto,
+  ComparisonQuery,
+  JournalDto,
+  JournalEntryDto,
+  JournalQuery,
+} from './journal.dto.js';
+import { Landing } from './landing.service.js';
 import { toPost } from './post.mapper.js';
 
 const PAGE = 100;
@@ -39,9 +32,10 @@ export class HistoryController {
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
-    private readonly drafts: DraftService,
+    private readonly drafts: DraftChanges,
+    private readonly takeBacks: TakeBacks,
     private readonly history: HistoryService,
-    private readonly posts: JournalService,
+    private readonly landing: Landing,
   ) {}
 
   @Get('journal')
@@ -49,16 +43,12 @@ export class HistoryController {
     operationId: 'readJournal',
     summary: 'Commits that touched manifests or lockfile, posts among them, newest first',
   })
-  @ApiQuery({ name: 'skip', required: false, type: Number })
   @ApiOkResponse({ type: JournalDto })
-  async journal(
-    @Param('slug') slug: string,
-    @Query('skip', new DefaultValuePipe(0), ParseIntPipe) skip: number,
-  ): Promise<JournalDto> {
+  async journal(@Param('slug') slug: string, @Query() { skip }: JournalQuery): Promise<JournalDto> {
     const workspace = await this.workspaces.bySlug(slug);
     await this.snapshots.read(workspace);
-    await this.posts.catchUp(workspace);
-    const { entries, hasMore } = await this.history.entries(workspace, Math.max(0, skip), PAGE);
+    await this.landing.catchUp(workspace);
+    const { entries, hasMore } = await this.history.entries(workspace, skip, PAGE);
     return { entries: entries.map(toEntry), hasMore };
   }
 
@@ -67,18 +57,10 @@ export class HistoryController {
     operationId: 'compare',
     summary: 'How two commits or branches differ by meaning, and why',
   })
-  @ApiQuery({
-    name: 'from',
-    required: false,
-    type: String,
-    description: 'A commit or branch; the parent of the other when absent',
-  })
-  @ApiQuery({ name: 'to', type: String })
   @ApiOkResponse({ type: ComparisonDto })
   async compare(
     @Param('slug') slug: string,
-    @Query('to') to: string,
-    @Query('from') from?: string,
+    @Query() { from, to }: ComparisonQuery,
   ): Promise<ComparisonDto> {
     const workspace = await this.workspaces.bySlug(slug);
     await this.snapshots.read(workspace);
@@ -98,10 +80,10 @@ export class HistoryController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftSummaryDto> {
     const workspace = await this.workspaces.bySlug(slug);
-    const { head } = await this.snapshots.read(workspace);
-    const { commit: taken, edit } = await this.history.reversal(workspace, commit);
+    const snapshot = await this.snapshots.read(workspace);
+    const { commit: taken, edit } = await this.takeBacks.of(workspace, commit);
     const name = `take back ${taken.commit.slice(0, 7)}`;
-    const draft = await this.drafts.create(workspace, head.commit, { name }, actor, [edit]);
+    const { draft } = await this.drafts.begin(workspace, snapshot, { name }, actor, [edit]);
     return toDraftSummary(draft, actor);
   }
 }

@@ -3,20 +3,13 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { In, Not, type Repository } from 'typeorm';
 import {
   changedUnits,
-  checkLock,
   explainLockChange,
-  isBlocking,
-  LOCK_FILE,
-  readWorkspace,
-  reversalOf,
   type ChangedUnit,
-  type Edit,
   type ExplainedLockChange,
   type LockState,
-  type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { GitHistory, type CommitInfo, type HistoryCommit } from '../git/git-history.js';
-import { Problem } from '../problems/problem.js';
+import { commitPoint } from '../workspaces/commit-point.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { PostEntity } from './post.entity.js';
 
@@ -32,11 +25,6 @@ export interface Comparison {
   readonly change: ExplainedLockChange | null;
   readonly lockBefore: LockState['state'];
   readonly lockAfter: LockState['state'];
-}
-
-interface Point {
-  readonly files: WorkspaceFiles;
-  readonly lock: LockState | null;
 }
 
 /** The branch's commits in git's order, whatever their dates, with others put in before the first that is older. */
@@ -59,6 +47,14 @@ export class HistoryService {
     @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
     private readonly git: GitHistory,
   ) {}
+
+  /** What was posted, newest first. */
+  listPosts({ id }: WorkspaceEntity): Promise<PostEntity[]> {
+    return this.posts.find({
+      where: { workspaceId: id, state: 'posted' },
+      order: { postedAt: 'DESC' },
+    });
+  }
 
   /** Commits that touched the workspace's files, with the posts among them, and posts to other branches in their place. */
   async entries(
@@ -111,8 +107,8 @@ export class HistoryService {
     const earlier =
       parent === null ? null : await this.git.commitOf(workspace.id, parent, workspace.branch);
     const [before, after] = [
-      await this.point(workspace, earlier?.commit ?? null),
-      await this.point(workspace, later.commit),
+      await commitPoint(this.git, workspace.id, earlier?.commit ?? null),
+      await commitPoint(this.git, workspace.id, later.commit),
     ];
     const resolution = after.lock?.resolution ?? null;
     return {
@@ -124,41 +120,5 @@ export class HistoryService {
       lockBefore: before.lock?.state ?? 'broken',
       lockAfter: after.lock?.state ?? 'broken',
     };
-  }
-
-  /**
-   * The edit that takes a commit back.
-   * @throws Problem POINT_UNKNOWN, NOTHING_TO_REVERSE
-   */
-  async reversal(
-    workspace: WorkspaceEntity,
-    commit: string,
-  ): Promise<{ readonly commit: CommitInfo; readonly edit: Edit }> {
-    const info = await this.git.commitOf(workspace.id, commit);
-    const parent = await this.git.parentOf(workspace.id, info.commit);
-    const before = await this.point(workspace, parent);
-    const after = await this.point(workspace, info.commit);
-    const edit =
-      parent === null
-        ? null
-        : reversalOf({ commit: info.commit, title: info.subject }, before.files, after.files, {
-            before: before.lock?.resolution ?? null,
-            after: after.lock?.resolution ?? null,
-          });
-    if (edit !== null) return { commit: info, edit };
-    throw new Problem(
-      'NOTHING_TO_REVERSE',
-      422,
-      'Nothing to take back',
-      `${info.commit.slice(0, 7)} changed nothing that a manifest or the lockfile says${parent === null ? ' and is the first commit' : ''}.`,
-    );
-  }
-
-  private async point({ id }: WorkspaceEntity, commit: string | null): Promise<Point> {
-    const files =
-      commit === null ? new Map<string, string>() : await this.git.readFiles(id, commit);
-    const { workspace, problems } = readWorkspace(files);
-    const isRead = workspace !== null && !problems.some(isBlocking) && files.has(LOCK_FILE);
-    return { files, lock: isRead ? checkLock(workspace, files) : null };
   }
 }

@@ -17,7 +17,9 @@ import {
 } from '../team/actor.js';
 import { Needs } from '../team/capability.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { JournalService } from './journal.service.js';
+import { DraftPosting } from './draft-posting.js';
+import { HistoryService } from './history.service.js';
+import { Landing } from './landing.service.js';
 import { PostDraftDto, PostDto } from './post.dto.js';
 import { toPost } from './post.mapper.js';
 
@@ -29,14 +31,18 @@ export class JournalController {
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly drafts: DraftService,
-    private readonly journal: JournalService,
+    private readonly posting: DraftPosting,
+    private readonly landing: Landing,
+    private readonly history: HistoryService,
   ) {}
 
   @Get('posts')
   @ApiOperation({ operationId: 'listPosts', summary: 'All posts, newest first' })
   @ApiOkResponse({ type: [PostDto] })
   async list(@Param('slug') slug: string): Promise<PostDto[]> {
-    return (await this.journal.list(await this.workspaces.bySlug(slug))).map(toPost);
+    const workspace = await this.workspaces.bySlug(slug);
+    await this.landing.catchUp(workspace);
+    return (await this.history.listPosts(workspace)).map(toPost);
   }
 
   @Get('drafts/:id/patch')
@@ -51,7 +57,7 @@ export class JournalController {
   ): Promise<string> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
-    return this.journal.patch(workspace, draft, authorOf(actor));
+    return this.posting.patch(workspace, draft, authorOf(actor));
   }
 
   @Post('drafts/:id/post')
@@ -69,6 +75,6 @@ export class JournalController {
   ): Promise<PostDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
-    return toPost(await this.journal.post(workspace, draft, body, authorOf(actor)));
+    return toPost(await this.posting.post(workspace, draft, body, authorOf(actor)));
   }
 }

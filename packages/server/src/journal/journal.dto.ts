@@ -1,3 +1,5 @@
+import { IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { Type } from 'class-transformer';
 import { ApiProperty } from '@nestjs/swagger';
 import { ExplainedChangeDto } from '../lock/lock-change.dto.js';
 import { CommitDto } from '../workspaces/workspace.dto.js';
@@ -40,4 +42,35 @@ export class ComparisonDto {
     'consistent' | 'stale' | 'broken';
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockAfter:
     'consistent' | 'stale' | 'broken';
+}
+
+export class JournalQuery {
+  @ApiProperty({
+    type: Number,
+    required: false,
+    description: 'How many of the newest to leave out',
+  })
+  @IsOptional()
+  @Type(() => Number)
+  @IsInt()
+  @Min(0)
+  @Max(10_000_000)
+  skip = 0;
+}
+
+export class ComparisonQuery {
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: 'A commit or branch; the parent of the other when absent',
+  })
+  @IsOptional()
+  @IsString()
+  @MaxLength(300)
+  from?: string;
+
+  @ApiProperty({ type: String, description: 'A commit or branch' })
+  @IsString()
+  @MaxLength(300)
+  to: string;
 }

@@ -10,7 +10,8 @@ import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { HistoryController } from './history.controller.js';
 import { HistoryService } from './history.service.js';
 import { JournalController } from './journal.controller.js';
-import { JournalService } from './journal.service.js';
+import { DraftPosting } from './draft-posting.js';
+import { Landing } from './landing.service.js';
 import { PostEntity } from './post.entity.js';
 
 @Module({
@@ -22,7 +23,7 @@ import { PostEntity } from './post.entity.js';
     GitModule,
   ],
   controllers: [JournalController, HistoryController],
-  exports: [JournalService],
-  providers: [JournalService, HistoryService, Exclusive, Clock],
+  exports: [Landing],
+  providers: [Landing, DraftPosting, HistoryService, Exclusive, Clock],
 })
 export class JournalModule {}

@@ -8,13 +8,13 @@ import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
 import { PostEntity } from './post.entity.js';
+import { seen, type SeenDraft } from '../test/seen-draft.js';
 
-interface DraftBody {
+interface DraftBody extends SeenDraft {
   readonly id: string;
-  readonly base: string;
   readonly message: string;
   readonly carriedFrom: string | null;
-  readonly evaluation: {
+  readonly evaluation: SeenDraft['evaluation'] & {
     readonly kind: string;
     readonly files: { readonly path: string }[];
     readonly problems: object[];
@@ -67,7 +67,7 @@ async function levelled(version = '2.1.0'): Promise<DraftBody> {
 function post(draft: DraftBody, more: object = {}) {
   return server.http
     .post(at(`/drafts/${draft.id}/post`))
-    .send({ base: draft.base, message: draft.message, ...more });
+    .send({ ...seen(draft), message: draft.message, ...more });
 }
 
 describe('a draft', () => {
@@ -319,7 +319,7 @@ describe('a post', () => {
     ).body as DraftBody;
     const { body } = await server.http
       .post(`/api/workspaces/${other}/drafts/${id}/post`)
-      .send({ base: draft.base, message: 'x' })
+      .send({ ...seen(draft), message: 'x' })
       .expect(409);
     expect(body).toMatchObject({ code: 'POST_REFUSED' });
     expect((body as { detail: string }).detail).toMatch(/is checked out in/);
@@ -328,7 +328,7 @@ describe('a post', () => {
 
   test('of nothing is refused', async () => {
     await post(await levelled()).expect(201);
-    const { body } = await post(await newDraft()).expect(409);
+    const { body } = await post(await newDraft(), { message: 'Nothing' }).expect(409);
     expect(body).toMatchObject({ code: 'NOTHING_TO_POST' });
   });
 

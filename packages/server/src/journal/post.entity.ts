@@ -1,4 +1,5 @@
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
+import type { DraftEntry } from '../drafts/draft.entity.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
 /** One line of the journal in words. */
@@ -34,8 +35,18 @@ export class PostEntity {
   @Column({ type: 'text', name: 'base_commit' }) baseCommit: string;
   @Column({ type: 'text' }) commit: string;
   @Column({ type: 'text' }) message: string;
+  /** Who began the draft. */
   @Column({ type: 'text', name: 'author_name' }) authorName: string;
   @Column({ type: 'text', name: 'author_email' }) authorEmail: string;
+  /** Who posted it. */
+  @Column({ type: 'text', name: 'committer_name' }) committerName: string;
+  @Column({ type: 'text', name: 'committer_email' }) committerEmail: string;
+  /** As in the trailers of the commit: name and address. */
+  @Column({ type: 'text', name: 'approved_by', array: true, default: '{}' }) approvedBy: string[];
+  /** Of the draft; null: it was a merge. */
+  @Column({ type: 'integer', name: 'draft_revision', nullable: true }) draftRevision: number | null;
+  /** Of the draft, as they were posted. */
+  @Column({ type: 'jsonb', default: '[]' }) entries: DraftEntry[];
   @Column({ type: 'jsonb' }) edits: PostedEdit[];
   @Column({ type: 'jsonb' }) figures: PostedFigures;
   /** Of the lockfile it wrote. */

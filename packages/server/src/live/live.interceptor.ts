@@ -10,6 +10,7 @@ import type { Request } from 'express';
 import { tap, type Observable } from 'rxjs';
 import type { Repository } from 'typeorm';
 import { CAPABILITY, type Capability } from '../team/capability.js';
+import { SAFE_METHODS } from '../team/safe-methods.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { LiveService } from './live.service.js';
 
@@ -30,7 +31,7 @@ export class LiveInterceptor implements NestInterceptor {
       context.getClass(),
     ]);
     // Some questions are asked by POST because they are long.
-    const isQuestion = request.method === 'GET' || capability === 'read';
+    const isQuestion = SAFE_METHODS.has(request.method) || capability === 'read';
     if (isQuestion || typeof slug !== 'string') return next.handle();
     const { path } = request.route as { readonly path: string };
     const [, rest = ''] = path.split('/:slug');

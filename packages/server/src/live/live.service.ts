@@ -9,8 +9,9 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import pRetry from 'p-retry';
 import { Client } from 'pg';
 import type { Logger } from 'pino';
-import { Subject, filter, type Observable } from 'rxjs';
+import { endWith, filter, ignoreElements, Subject, type Observable } from 'rxjs';
 import type { DataSource } from 'typeorm';
+import type { JobDto } from '../jobs/jobs.dto.js';
 import { LOGGER } from '../logging/nest-logger.js';
 import { SETTINGS, type Settings } from '../settings.js';
 
@@ -21,6 +22,8 @@ export interface LiveEvent {
   readonly workspaceId: string;
   /** What it touches: the part of the address behind the workspace, such as `drafts`. */
   readonly topic: string;
+  /** Of a job: how it stands now. */
+  readonly job?: JobDto;
   /** Of the process that tells it. */
   readonly origin: string;
 }
@@ -50,8 +53,14 @@ export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   /** Nothing is lost if it fails: pages ask again by themselves after a while. */
-  async tell(workspaceId: string, topic: string): Promise<void> {
-    const event: LiveEvent = { workspaceId, topic, origin: this.origin };
+  async tell(workspaceId: string, topic: string, job?: JobDto): Promise<void> {
+    const origin = this.origin;
+    const event: LiveEvent = {
+      workspaceId,
+      topic,
+      origin,
+      ...(job === undefined ? {} : { job: brief(job) }),
+    };
     await this.database
       .query('SELECT pg_notify($1, $2)', [CHANNEL, JSON.stringify(event)])
       .catch((error: unknown) => this.log.warn({ err: error }, 'an event could not be told'));
@@ -60,6 +69,11 @@ export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
   /** Of all workspaces, from other servers. */
   get fromElsewhere(): Observable<LiveEvent> {
     return this.events.pipe(filter(({ origin }) => origin !== this.origin));
+  }
+
+  /** Emits once the server ends. */
+  get over(): Observable<null> {
+    return this.events.pipe(ignoreElements(), endWith(null));
   }
 
   of(workspaceId: string): Observable<LiveEvent> {
@@ -88,7 +102,14 @@ export class LiveService implements OnApplicationBootstrap, OnModuleDestroy {
         await client.query(`LISTEN ${CHANNEL}`);
         this.client = client;
       },
-      { retries: 1000, minTimeout: 200, maxTimeout: 5000 },
+      { retries: Infinity, minTimeout: 200, maxTimeout: 5000 },
     );
   }
+}
+
+/** A notice of PostgreSQL has 8,000 bytes; the whole trouble is read with the job. */
+const MOST_TROUBLE = 500;
+
+function brief(job: JobDto): JobDto {
+  return { ...job, trouble: job.trouble?.slice(0, MOST_TROUBLE) ?? null };
 }

@@ -3,6 +3,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import type { Repository } from 'typeorm';
 import { LOCK_FILE, lockSum, printLock, readLock, type KnownBlocks } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { MOST_LOCKFILE_BYTES } from '../git/file-limits.js';
 import { GitHistory, type HistoryCommit } from '../git/git-history.js';
 import type { JobEntity } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
@@ -91,7 +92,7 @@ export class LockHistoryService {
     before: Set<string>,
     blocks: KnownBlocks,
   ): Promise<{ entity: LockCommitEntity; present: Set<string> }> {
-    const text = await this.history.readFile(workspaceId, commit, LOCK_FILE);
+    const text = await this.history.readFile(workspaceId, commit, LOCK_FILE, MOST_LOCKFILE_BYTES);
     const reading = text === null ? null : readLock(text, blocks);
     const common = { workspaceId, commit, subject, author, at: new Date(at) };
     if (reading?.kind !== 'read')

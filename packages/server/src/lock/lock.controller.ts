@@ -1,8 +1,8 @@
 import { Controller, Get, Param, Post } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { DraftChanges } from '../drafts/draft-changes.js';
 import { DraftSummaryDto } from '../drafts/draft.dto.js';
 import { toDraftSummary } from '../drafts/draft.mapper.js';
-import { DraftService } from '../drafts/draft.service.js';
 import { toJob } from '../jobs/jobs.mapper.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Problem } from '../problems/problem.js';
@@ -25,7 +25,7 @@ export class LockController {
     private readonly snapshots: SnapshotService,
     private readonly histories: LockHistoryService,
     private readonly locks: LockService,
-    private readonly drafts: DraftService,
+    private readonly changes: DraftChanges,
   ) {}
 
   @Get()
@@ -79,21 +79,18 @@ export class LockController {
     @CurrentActor() actor: Actor,
   ): Promise<DraftSummaryDto> {
     const entity = await this.workspaces.bySlug(slug);
-    const { base, head } = await this.snapshots.read(entity);
-    if (base.lock?.state === 'consistent')
+    const snapshot = await this.snapshots.read(entity);
+    if (snapshot.base.lock?.state === 'consistent')
       throw new Problem(
         'NOTHING_TO_REPAIR',
         409,
         'Nothing to repair',
         'The lockfile is consistent: it answers every requirement as it is written.',
       );
-    const draft = await this.drafts.create(
-      entity,
-      head.commit,
-      { name: 'repair the lockfile' },
-      actor,
-      [{ kind: 'bring-up' }],
-    );
+    const name = 'repair the lockfile';
+    const { draft } = await this.changes.begin(entity, snapshot, { name }, actor, [
+      { kind: 'bring-up' },
+    ]);
     return toDraftSummary(draft, actor);
   }
 }

@@ -3,6 +3,8 @@ import { lockSum } from '@deep-ledger/core';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import { TODAY } from '../test/test-server.js';
+import { seen, type SeenDraft } from '../test/seen-draft.js';
+import type { SignedIn } from '../test/test-server.js';
 
 let world: TestWorkspace;
 
@@ -46,11 +48,11 @@ test('a stale lockfile says why, and repairing it is a draft that can be posted'
   });
   const { body } = await world.server.http.post(world.at('/lock/repair')).send({}).expect(201);
   const { id } = body as { id: string };
-  const draft = await world.get<{ base: string; edits: object[] }>(`/drafts/${id}`);
+  const draft = await world.get<SeenDraft & { edits: object[] }>(`/drafts/${id}`);
   expect(draft.edits).toMatchObject([{ edit: { kind: 'bring-up' } }]);
   await world.server.http
     .post(world.at(`/drafts/${id}/post`))
-    .send({ base: draft.base, message: 'Lock' })
+    .send({ ...seen(draft), message: 'Lock' })
     .expect(201);
   expect(await lock()).toMatchObject({ state: 'consistent' });
   const again = await world.server.http.post(world.at('/lock/repair')).send({}).expect(409);
@@ -131,10 +133,10 @@ test('a lockfile with the marks of a merge is repaired from both sides', async (
   expect(await lock()).toMatchObject({ state: 'broken', copies: [] });
   const { body } = await world.server.http.post(world.at('/lock/repair')).send({}).expect(201);
   const { id } = body as { id: string };
-  const draft = await world.get<{ base: string }>(`/drafts/${id}`);
+  const draft = await world.get<SeenDraft>(`/drafts/${id}`);
   await world.server.http
     .post(world.at(`/drafts/${id}/post`))
-    .send({ base: draft.base, message: 'Repaired' })
+    .send({ ...seen(draft), message: 'Repaired' })
     .expect(201);
   expect(await world.repository.git('show', 'main:ledger.lock')).toBe(text);
 });
@@ -241,6 +243,7 @@ describe('merging branches', () => {
     readonly kind: string;
     readonly ours: { readonly commit: string };
     readonly theirs: { readonly commit: string };
+    readonly result: string | null;
     readonly conflicts: readonly object[];
     readonly message: string;
   }
@@ -293,6 +296,7 @@ describe('merging branches', () => {
         decisions,
         ours: settled.ours.commit,
         theirs: settled.theirs.commit,
+        result: settled.result,
         message: settled.message,
         ...more,
       });
@@ -304,8 +308,44 @@ describe('merging branches', () => {
     });
     await server.http.put(world.at('/settings')).send({ needsApproval: true }).expect(200);
     expect((await post().expect(409)).body).toMatchObject({ code: 'APPROVAL_MISSING' });
-    await server.http.put(world.at('/settings')).send({ needsApproval: false }).expect(200);
+    const second = await server.signedIn('gate', 'editor');
+    const approval = {
+      from: 'trial',
+      decisions,
+      ours: settled.ours.commit,
+      theirs: settled.theirs.commit,
+      result: settled.result,
+    };
+    const approve = (who: SignedIn, more: object = {}) =>
+      server
+        .as(who)
+        .put(world.at('/merges/approval'))
+        .send({ ...approval, ...more });
+    expect((await approve(second, { result: '0'.repeat(64) }).expect(409)).body).toMatchObject({
+      code: 'MERGE_DIFFERS',
+    });
+    await server.http.put(world.at('/merges/approval')).send(approval).expect(204);
+    // One’s own word is not a second person’s.
+    expect((await post().expect(409)).body).toMatchObject({ code: 'APPROVAL_MISSING' });
+    await approve(second).expect(204);
+    expect(await preview('trial', decisions)).toMatchObject({
+      review: {
+        needsApproval: true,
+        isApproved: true,
+        approvals: [{ name: 'platform crew', isMine: true }, { name: 'gate crew' }],
+      },
+    });
+    // An approval is of one result: another decision needs another.
+    const others = [{ ...decisions[0]!, side: 'ours' }];
+    const other = await preview('trial', others);
+    expect(
+      (await post({ decisions: others, result: other.result }).expect(409)).body,
+    ).toMatchObject({ code: 'APPROVAL_MISSING' });
     const { body } = await post().expect(201);
+    await server.http.put(world.at('/settings')).send({ needsApproval: false }).expect(200);
+    expect(await repository.git('log', '-1', '--format=%(trailers:key=Approved-by)', 'main')).toBe(
+      'Approved-by: gate crew <gate@brindlepeak.example>\n\n',
+    );
     const { commit } = body as { commit: string };
     expect((await repository.git('log', '-1', '--format=%P', commit)).trim()).toBe(
       `${settled.ours.commit} ${settled.theirs.commit}`,
@@ -338,6 +378,7 @@ describe('merging branches', () => {
         decisions: [],
         ours: found.ours.commit,
         theirs: found.theirs.commit,
+        result: found.result,
         message: 'x',
       })
       .expect(409);

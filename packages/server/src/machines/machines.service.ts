@@ -3,8 +3,8 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { LessThan, MoreThan, type Repository } from 'typeorm';
 import { LOCK_FILE, lockSum } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { MOST_LOCKFILE_BYTES } from '../git/file-limits.js';
 import { GitHistory } from '../git/git-history.js';
-import { GitService } from '../git/git.service.js';
 import type { LockCommitEntity } from '../lock/lock-commit.entity.js';
 import type { Actor } from '../team/actor.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -23,7 +23,6 @@ const MOST_BRANCHES = 50;
 export class MachinesService {
   constructor(
     @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
-    private readonly git: GitService,
     private readonly history: GitHistory,
     private readonly clock: Clock,
   ) {}
@@ -85,29 +84,51 @@ export class MachinesService {
     sum: string | null,
     commits: readonly LockCommitEntity[],
   ): Promise<MachineLineDto[]> {
-    const names = (await this.git.branches(id)).filter((name) => name !== branch);
-    const old = this.before(GONE_MS);
-    const lines = await Promise.all(
-      names.slice(0, MOST_BRANCHES).map(async (name): Promise<MachineLineDto[]> => {
-        const { commit, at, author } = await this.history.commitOf(id, name);
-        const text = await this.history.readFile(id, commit, LOCK_FILE);
-        if (text === null) return [];
-        return [
-          {
-            kind: 'branch',
-            name,
-            branch: name,
-            lock: standOf(lockSum(text), sum, commits),
-            installed: null,
-            reportedBy: author,
-            at,
-            since: at,
-            isFaded: new Date(at) < old,
-          },
-        ];
-      }),
+    const others = (await this.history.heads(id)).filter(({ name }) => name !== branch);
+    const told = others.slice(0, MOST_BRANCHES);
+    const sums = await this.lockSums(
+      id,
+      told.map(({ head }) => head.commit),
     );
-    return lines.flat();
+    const old = this.before(GONE_MS);
+    return told.flatMap(({ name, head: { at, author } }, i): MachineLineDto[] => {
+      const own = sums[i] ?? null;
+      if (own === null) return [];
+      return [
+        {
+          kind: 'branch',
+          name,
+          branch: name,
+          lock: standOf(own, sum, commits),
+          installed: null,
+          reportedBy: author,
+          at,
+          since: at,
+          isFaded: new Date(at) < old,
+        },
+      ];
+    });
+  }
+
+  /** The sums of the lockfiles at commits; null: there is none, or one that is too large. Two processes. */
+  private async lockSums(
+    id: string,
+    commits: readonly string[],
+  ): Promise<readonly (string | null)[]> {
+    const found = await this.history.filesAt(
+      id,
+      commits.map((commit) => `${commit}:${LOCK_FILE}`),
+    );
+    const files = new Map(
+      found.flatMap((file) =>
+        file === null || file.bytes > MOST_LOCKFILE_BYTES
+          ? []
+          : [[file.oid, { path: LOCK_FILE, ...file }]],
+      ),
+    );
+    const texts = await this.history.readBlobs(id, [...files.values()]);
+    const sums = new Map([...files.keys()].map((oid, i) => [oid, lockSum(texts[i]!)]));
+    return found.map((file) => (file === null ? null : (sums.get(file.oid) ?? null)));
   }
 
   private before(ms: number): Date {

@@ -1,12 +1,30 @@
-import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
-import { ApiCreatedResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { Body, Controller, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
+import {
+  ApiCreatedResponse,
+  ApiNoContentResponse,
+  ApiOkResponse,
+  ApiOperation,
+  ApiTags,
+} from '@nestjs/swagger';
 import { PostDto } from '../journal/post.dto.js';
 import { toPost } from '../journal/post.mapper.js';
 import { ApiProblems } from '../problems/api-problems.js';
-import { authorOf, CurrentAccount, type AccountActor } from '../team/actor.js';
+import {
+  CurrentAccount,
+  CurrentActor,
+  personOf,
+  type AccountActor,
+  type Actor,
+} from '../team/actor.js';
 import { Needs } from '../team/capability.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { BranchDto, MergePreviewDto, MergeTermsDto, PostMergeDto } from './merge.dto.js';
+import {
+  BranchDto,
+  MergePreviewDto,
+  MergeTermsDto,
+  PostMergeDto,
+  SeenMergeDto,
+} from './merge.dto.js';
 import { MergeService } from './merge.service.js';
 
 @ApiTags('merges')
@@ -36,8 +54,22 @@ export class MergeController {
   async preview(
     @Param('slug') slug: string,
     @Body() body: MergeTermsDto,
+    @CurrentActor() actor: Actor,
   ): Promise<MergePreviewDto> {
-    return this.merges.preview(await this.workspaces.bySlug(slug), body);
+    return this.merges.preview(await this.workspaces.bySlug(slug), body, actor);
+  }
+
+  @Put('approval')
+  @HttpCode(204)
+  @Needs('draft')
+  @ApiOperation({ operationId: 'approveMerge', summary: 'Approve the result of a merge' })
+  @ApiNoContentResponse()
+  async approve(
+    @Param('slug') slug: string,
+    @Body() body: SeenMergeDto,
+    @CurrentActor() actor: Actor,
+  ): Promise<void> {
+    await this.merges.approve(await this.workspaces.bySlug(slug), body, personOf(actor));
   }
 
   @Post('post')
@@ -50,6 +82,6 @@ export class MergeController {
     @CurrentAccount() actor: AccountActor,
   ): Promise<PostDto> {
     const entity = await this.workspaces.bySlug(slug);
-    return toPost(await this.merges.post(entity, body, authorOf(actor)));
+    return toPost(await this.merges.post(entity, body, actor));
   }
 }

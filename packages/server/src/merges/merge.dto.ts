@@ -10,7 +10,7 @@ import {
   MaxLength,
   ValidateNested,
 } from 'class-validator';
-import { FileDiffDto } from '../drafts/draft.dto.js';
+import { DisputedCopyDto, FileDiffDto } from '../drafts/draft.dto.js';
 import { ExplainedChangeDto } from '../lock/lock-change.dto.js';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
 import { CommitDto } from '../workspaces/workspace.dto.js';
@@ -44,15 +44,22 @@ export class MergeTermsDto {
   decisions: DecisionDto[];
 }
 
-export class PostMergeDto extends MergeTermsDto {
+/** A merge as a person has seen it. */
+export class SeenMergeDto extends MergeTermsDto {
   @ApiProperty({ type: String, description: 'Where the person saw our branch' })
   @Matches(/^[0-9a-f]{40,64}$/)
   ours: string;
   @ApiProperty({ type: String, description: 'Where the person saw their branch' })
   @Matches(/^[0-9a-f]{40,64}$/)
   theirs: string;
+  @ApiProperty({ type: String, description: 'The sum over all files that the person saw' })
+  @Matches(/^[0-9a-f]{64}$/, { message: 'The sum of a result has 64 digits from 0 to f.' })
+  result: string;
+}
+
+export class PostMergeDto extends SeenMergeDto {
   @ApiProperty({ type: String })
-  @IsNotEmpty({ message: 'A commit needs a message.' })
+  @Matches(/\S/, { message: 'A commit needs a message.' })
   @MaxLength(20000)
   message: string;
 }
@@ -76,6 +83,23 @@ export class MergeConflictDto {
   chains: string[][];
 }
 
+export class MergeApprovalDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String, format: 'date-time' }) at: string;
+  @ApiProperty({ type: Boolean }) isMine: boolean;
+}
+
+export class MergeReviewDto {
+  @ApiProperty({ type: Boolean, description: 'A post waits for a second person' })
+  needsApproval: boolean;
+  @ApiProperty({
+    type: Boolean,
+    description: 'Whoever asks could post it: another has approved it',
+  })
+  isApproved: boolean;
+  @ApiProperty({ type: [MergeApprovalDto] }) approvals: MergeApprovalDto[];
+}
+
 export class MergePreviewDto {
   @ApiProperty({ enum: ['merged', 'conflicts', 'unanswered', 'unreadable', 'nothing'] }) kind:
     'merged' | 'conflicts' | 'unanswered' | 'unreadable' | 'nothing';
@@ -87,6 +111,19 @@ export class MergePreviewDto {
   @ApiProperty({ type: [FileDiffDto], description: 'Against our branch' }) files: FileDiffDto[];
   @ApiProperty({ type: ExplainedChangeDto, nullable: true }) change: ExplainedChangeDto | null;
   @ApiProperty({ type: String, nullable: true }) sum: string | null;
+  @ApiProperty({
+    type: String,
+    nullable: true,
+    description: 'A sum over all files; null: no result',
+  })
+  result: string | null;
+  @ApiProperty({ type: [DisputedCopyDto] }) disputed: DisputedCopyDto[];
+  @ApiProperty({
+    type: MergeReviewDto,
+    nullable: true,
+    description: 'Null: there is no result yet',
+  })
+  review: MergeReviewDto | null;
   @ApiProperty({ type: [String], description: 'Other files that git cannot merge' })
   otherConflicts: string[];
   @ApiProperty({

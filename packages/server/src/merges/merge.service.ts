@@ -1,9 +1,10 @@
 import { Injectable } from '@nestjs/common';
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { posix } from 'node:path';
 import {
   Chains,
   checkLock,
+  disputedByDraft,
   explainLockChange,
   isWorkspaceFile,
   LOCK_FILE,
@@ -13,6 +14,7 @@ import {
   nodeNamed,
   readWorkspace,
   alignmentRows,
+  type DisputedCopy,
   type ManifestConflict,
   type MergeOutcome,
   type Resolution,
@@ -21,12 +23,14 @@ import {
 import { Clock } from '../clock.js';
 import { toFileDiff } from '../drafts/draft.mapper.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
-import { GitService, type Author } from '../git/git.service.js';
-import { JournalService } from '../journal/journal.service.js';
+import { GitService } from '../git/git.service.js';
+import { integrityDisputed } from '../journal/draft-posting.js';
+import { Landing } from '../journal/landing.service.js';
 import type { PostEntity } from '../journal/post.entity.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import { Problem } from '../problems/problem.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { authorOf, type AccountActor, type Actor } from '../team/actor.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -37,13 +41,17 @@ import type {
   MergePreviewDto,
   MergeTermsDto,
   PostMergeDto,
+  SeenMergeDto,
 } from './merge.dto.js';
+import { MergeApprovals } from './merge-approvals.js';
 import { settling } from './settling.js';
 
 const MOST_CHAINS = 3;
 /** Sections of manifests whose keys are packages. */
 const OF_PACKAGES = new Set(['shared', 'everywhere', 'pins']);
 const KINDS = new Set(['dev', 'peer', 'optional']);
+
+type Merged = Extract<MergeOutcome, { kind: 'merged' }>;
 
 /** Two branches, and the result of merging them. */
 interface Sides {
@@ -65,7 +73,8 @@ export class MergeService {
     private readonly history: GitHistory,
     private readonly snapshots: SnapshotService,
     private readonly registries: RegistryService,
-    private readonly journal: JournalService,
+    private readonly landing: Landing,
+    private readonly approvals: MergeApprovals,
     private readonly workers: WorkerPool,
     private readonly clock: Clock,
   ) {}
@@ -73,18 +82,21 @@ export class MergeService {
   /** The other branches, those that have something to merge first. */
   async branches(entity: WorkspaceEntity): Promise<BranchDto[]> {
     await this.snapshots.read(entity);
-    const names = (await this.git.branches(entity.id)).filter((name) => name !== entity.branch);
-    const all = await Promise.all(
-      names.map(async (name) => {
-        const head = await this.history.commitOf(entity.id, name);
-        const isMerged = await this.history.contains(entity.id, entity.branch, head.commit);
-        return { name, head, isMerged };
-      }),
-    );
+    const [heads, merged] = await Promise.all([
+      this.history.heads(entity.id),
+      this.history.mergedInto(entity.id, entity.branch),
+    ]);
+    const all = heads
+      .filter(({ name }) => name !== entity.branch)
+      .map(({ name, head }) => ({ name, head, isMerged: merged.has(name) }));
     return all.sort((a, b) => Number(a.isMerged) - Number(b.isMerged));
   }
 
-  async preview(entity: WorkspaceEntity, terms: MergeTermsDto): Promise<MergePreviewDto> {
+  async preview(
+    entity: WorkspaceEntity,
+    terms: MergeTermsDto,
+    actor: Actor,
+  ): Promise<MergePreviewDto> {
     const sides = await this.sides(entity, terms.from);
     const common = {
       ours: sides.ours,
@@ -93,6 +105,9 @@ export class MergeService {
       files: [],
       change: null,
       sum: null,
+      result: null,
+      disputed: [],
+      review: null,
       explanations: [],
       problems: [],
       message: `Merge ${terms.from} into ${entity.branch}`,
@@ -112,16 +127,22 @@ export class MergeService {
     };
     const outcome = await this.merge(entity, sides, terms.decisions);
     switch (outcome.kind) {
-      case 'merged':
+      case 'merged': {
+        const result = resultOf(outcome);
+        const seen = { ours: sides.ours.commit, theirs: sides.theirs.commit, result };
         return {
           ...shown,
           kind: 'merged',
+          result,
+          disputed: (await this.disputed(entity, sides, outcome)).map((one) => ({ ...one })),
+          review: await this.approvals.of(entity, seen, actor),
           files: changedFiles(sides.files.ours, outcome.files),
           change: toExplainedChange(
             explainLockChange(resolutionOf(sides.files.ours), outcome.resolution),
           ),
           sum: outcome.sum,
         };
+      }
       case 'conflicts':
         return { ...shown, kind: 'conflicts' };
       case 'unanswered':
@@ -141,33 +162,79 @@ export class MergeService {
     }
   }
 
-  /** @throws Problem APPROVAL_MISSING, BRANCH_MOVED, MERGE_UNDECIDED, MERGE_OTHER_FILES, POST_REFUSED */
-  post(entity: WorkspaceEntity, request: PostMergeDto, author: Author): Promise<PostEntity> {
-    if (entity.needsApproval)
+  /** @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, INTEGRITY_DISPUTED */
+  async approve(entity: WorkspaceEntity, seen: SeenMergeDto, actor: AccountActor): Promise<void> {
+    const { ours, theirs, result } = seen;
+    await this.seen(entity, seen);
+    await this.approvals.approve(entity, { ours, theirs, result }, actor);
+  }
+
+  /**
+   * The sides and the result of a merge, if they are those that somebody has seen.
+   * @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, INTEGRITY_DISPUTED
+   */
+  private async seen(
+    entity: WorkspaceEntity,
+    seen: SeenMergeDto,
+  ): Promise<{ readonly sides: Sides; readonly outcome: Merged }> {
+    const sides = await this.sides(entity, seen.from);
+    if (sides.ours.commit !== seen.ours || sides.theirs.commit !== seen.theirs)
       throw new Problem(
-        'APPROVAL_MISSING',
+        'BRANCH_MOVED',
         409,
-        'Nobody can approve it here',
-        'This workspace asks for a second person’s approval before a post, and a merge has no draft that could be approved. Merge in a clone with git and our merge driver.',
+        'A branch moved',
+        'One of the two branches has moved since you looked. Nothing was written. Look at the merge again.',
       );
-    return this.journal.alone(entity, async () => {
+    const outcome = await this.merge(entity, sides, seen.decisions);
+    if (outcome.kind !== 'merged')
+      throw new Problem(
+        'MERGE_UNDECIDED',
+        409,
+        'The merge is not settled',
+        'Something stands against this merge still. Nothing was written.',
+      );
+    if (resultOf(outcome) !== seen.result)
+      throw new Problem(
+        'MERGE_DIFFERS',
+        409,
+        'The merge comes out otherwise now',
+        'It leads to other files than you saw: the registry, the day or a decision is another. Nothing was written. Look at the merge again.',
+      );
+    const disputed = await this.disputed(entity, sides, outcome);
+    if (disputed.length > 0) throw integrityDisputed(disputed);
+    return { sides, outcome };
+  }
+
+  /** Copies that the merge touches while lockfile and registry say different integrities of them. */
+  private async disputed(
+    entity: WorkspaceEntity,
+    { files }: Sides,
+    { resolution }: Merged,
+  ): Promise<readonly DisputedCopy[]> {
+    const before = resolutionOf(files.ours);
+    const { records } = (await this.snapshots.read(entity)).base;
+    return before === null ? [] : disputedByDraft(records, before, resolution);
+  }
+
+  /**
+   * Writes a merge as a commit with both parents.
+   * @throws Problem APPROVAL_MISSING, BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, MERGE_OTHER_FILES,
+   *   INTEGRITY_DISPUTED, POST_REFUSED, POST_UNDER_WAY, POST_UNCERTAIN
+   */
+  async post(
+    entity: WorkspaceEntity,
+    request: PostMergeDto,
+    poster: AccountActor,
+  ): Promise<PostEntity> {
+    const post = await this.landing.alone(entity, async () => {
       await this.snapshots.read(entity, 'now');
-      const sides = await this.sides(entity, request.from);
-      if (sides.ours.commit !== request.ours || sides.theirs.commit !== request.theirs)
-        throw new Problem(
-          'BRANCH_MOVED',
-          409,
-          'A branch moved',
-          'One of the two branches has moved since you looked. Nothing was written. Look at the merge again.',
-        );
-      const outcome = await this.merge(entity, sides, request.decisions);
-      if (outcome.kind !== 'merged')
-        throw new Problem(
-          'MERGE_UNDECIDED',
-          409,
-          'The merge is not settled',
-          'Something stands against this merge still. Nothing was written.',
-        );
+      const { sides, outcome } = await this.seen(entity, request);
+      const { ours: oursAt, theirs: theirsAt, result } = request;
+      const approvals = await this.approvals.demand(
+        entity,
+        { ours: oursAt, theirs: theirsAt, result },
+        poster,
+      );
       const { tree, conflicts } = await this.git.mergeTree(
         entity.id,
         sides.ours.commit,
@@ -187,21 +254,34 @@ export class MergeService {
         .map(({ path }) => path)
         .filter((path) => isWorkspaceFile(path) && !outcome.files.has(path));
       const at = this.clock.now();
-      const message = `${request.message.trim()}\n`;
+      const message = await this.git.withTrailers(
+        request.message,
+        approvals.map(({ name, email }) => ({ key: 'Approved-by', name, email })),
+      );
       const { ours, theirs } = sides;
-      const commit = await this.git.writeCommit(id, ours.commit, files, message, author, at, {
-        parent: theirs.commit,
-        tree,
-        gone,
+      const author = authorOf(poster);
+      const commit = await this.git.writeCommit(id, {
+        base: ours.commit,
+        files,
+        message,
+        author,
+        committer: author,
+        at,
+        merge: { parent: theirs.commit, tree, gone },
       });
-      return this.journal.land(entity, ours.commit, {
+      return this.landing.land(entity, ours.commit, {
         draftId: randomUUID(),
+        draftRevision: null,
+        entries: [],
         branch: entity.branch,
         baseCommit: ours.commit,
         commit,
         message,
         authorName: author.name,
         authorEmail: author.email,
+        committerName: author.name,
+        committerEmail: author.email,
+        approvedBy: approvals.map(({ name, email }) => `${name} <${email}>`),
         edits: [
           {
             subject: request.from,
@@ -216,12 +296,11 @@ export class MergeService {
         postedAt: at,
       });
     });
+    await this.snapshots.read(entity, 'now');
+    return post;
   }
 
-  private figures(
-    { files: { ours } }: Sides,
-    outcome: Extract<MergeOutcome, { kind: 'merged' }>,
-  ): PostEntity['figures'] {
+  private figures({ files: { ours } }: Sides, outcome: Merged): PostEntity['figures'] {
     const today = this.clock.today();
     const off = (files: WorkspaceFiles, resolution: Resolution | null): number => {
       const { workspace } = readWorkspace(files);
@@ -269,7 +348,7 @@ export class MergeService {
       if (outcome.kind !== 'ask') return outcome;
       // What the other side requires beside what is known already.
       const names = [...records.keys(), ...outcome.names];
-      ({ records } = await this.registries.read(entity.registryUrl, names));
+      ({ records } = await this.registries.read(entity, names));
       if (!outcome.names.every((name) => records.has(name))) return outcome;
     }
   }
@@ -304,6 +383,14 @@ export class MergeService {
       };
     });
   }
+}
+
+/** A sum over all of the workspace's files as the merge leaves them. */
+function resultOf({ files }: Merged): string {
+  const hash = createHash('sha256');
+  for (const [path, text] of [...files].sort(([a], [b]) => (a < b ? -1 : 1)))
+    hash.update(JSON.stringify([path, text]));
+  return hash.digest('hex');
 }
 
 function packageOf({ path }: ManifestConflict): string | null {

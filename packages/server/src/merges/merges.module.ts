@@ -1,16 +1,26 @@
 import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
 import { GitModule } from '../git/git.module.js';
 import { JournalModule } from '../journal/journal.module.js';
 import { RegistryModule } from '../registry/registry.module.js';
 import { WorkersModule } from '../workers/workers.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
+import { MergeApprovalEntity } from './merge-approval.entity.js';
+import { MergeApprovals } from './merge-approvals.js';
 import { MergeController } from './merge.controller.js';
 import { MergeService } from './merge.service.js';
 
 @Module({
-  imports: [WorkspacesModule, JournalModule, GitModule, RegistryModule, WorkersModule],
+  imports: [
+    TypeOrmModule.forFeature([MergeApprovalEntity]),
+    WorkspacesModule,
+    JournalModule,
+    GitModule,
+    RegistryModule,
+    WorkersModule,
+  ],
   controllers: [MergeController],
-  providers: [MergeService, Clock],
+  providers: [MergeService, MergeApprovals, Clock],
 })
 export class MergesModule {}

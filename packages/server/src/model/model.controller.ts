@@ -30,7 +30,7 @@ export class ModelController {
     const entity = await this.workspaces.bySlug(slug);
     const { head, base } = await this.snapshots.read(entity);
     const names = [...base.records.keys()];
-    const documents = await this.registries.documentTexts(entity.registryUrl, names);
+    const documents = await this.registries.documentTexts(entity, names);
     const rest = {
       commit: head.commit,
       today: base.today,

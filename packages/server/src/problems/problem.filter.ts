@@ -8,6 +8,7 @@ import {
 import type { Response } from 'express';
 import type { Logger } from 'pino';
 import { LOGGER } from '../logging/nest-logger.js';
+import { isDatabaseAway } from '../database/is-database-away.js';
 import { Problem } from './problem.js';
 
 /** Turns everything that is thrown into a problem document. What was not expected is logged and named by no detail. */
@@ -37,6 +38,18 @@ export class ProblemFilter implements ExceptionFilter {
         status,
         detail: detailOf(error),
         code,
+        problems: [],
+      };
+    }
+    if (isDatabaseAway(error)) {
+      this.log.warn({ err: error }, 'the database does not answer');
+      return {
+        type: '/api/docs#DATABASE_DOWN',
+        title: 'The database does not answer',
+        status: 503,
+        detail:
+          'The server goes on by itself once its database is back. Nothing was kept of this; try again then.',
+        code: 'DATABASE_DOWN',
         problems: [],
       };
     }

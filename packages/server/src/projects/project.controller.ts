@@ -14,7 +14,7 @@ import { Problem } from '../problems/problem.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { ProjectDto, ProjectRequirementDto } from './project.dto.js';
+import { ProjectDto, ProjectRequirementDto, ProjectQuery } from './project.dto.js';
 
 @ApiTags('projects')
 @ApiProblems()
@@ -32,7 +32,10 @@ export class ProjectController {
     summary: "One project's requirements, and beneath each what it alone brings along",
   })
   @ApiOkResponse({ type: ProjectDto })
-  async project(@Param('slug') slug: string, @Query('folder') folder: string): Promise<ProjectDto> {
+  async project(
+    @Param('slug') slug: string,
+    @Query() { folder }: ProjectQuery,
+  ): Promise<ProjectDto> {
     const { head, base } = await this.snapshots.read(await this.workspaces.bySlug(slug));
     const { workspace, records, lock, rows, today } = base;
     const resolution = lock?.resolution ?? null;

@@ -1,8 +1,16 @@
 import { ApiProperty } from '@nestjs/swagger';
 import { REQUIREMENT_KINDS, type RequirementKind } from '@deep-ledger/core';
+import { IsString, MaxLength } from 'class-validator';
 import { CopyNameDto } from '../lock/lock-change.dto.js';
 import { PlaceDto } from '../problems/problem.dto.js';
 import { BehindDto, ExceptionDto, ProjectNameDto, STANDINGS } from '../alignment/alignment.dto.js';
+
+export class ProjectQuery {
+  @ApiProperty({ type: String, description: 'Folder of the project' })
+  @IsString()
+  @MaxLength(1000)
+  folder: string;
+}
 
 export class ProjectRequirementDto {
   @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;

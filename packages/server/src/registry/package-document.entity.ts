@@ -12,7 +12,9 @@ export class PackageDocumentEntity {
   @PrimaryColumn({ type: 'text', primaryKeyConstraintName: 'package_document_pk' }) name: string;
   @Column({ type: 'text', nullable: true }) etag: string | null;
   @Column({ type: 'jsonb', nullable: true }) body: unknown;
-  /** The registry has announced a change since. */
+  /** A sum over the body; empty where there is none. */
+  @Column({ type: 'text' }) sum: string;
+  /** The registry has announced a change since it was asked for. */
   @Column({ type: 'boolean', name: 'is_outdated' }) isOutdated: boolean;
   @Column({ type: 'timestamptz', name: 'fetched_at' }) fetchedAt: Date;
 }

@@ -1,12 +1,13 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
+import { CredentialsModule } from '../credentials/credentials.module.js';
 import { PackageDocumentEntity } from './package-document.entity.js';
 import { RegistryEntity } from './registry.entity.js';
 import { RegistryService } from './registry.service.js';
 
 @Module({
-  imports: [TypeOrmModule.forFeature([RegistryEntity, PackageDocumentEntity])],
+  imports: [CredentialsModule, TypeOrmModule.forFeature([RegistryEntity, PackageDocumentEntity])],
   providers: [RegistryService, Clock],
   exports: [RegistryService],
 })

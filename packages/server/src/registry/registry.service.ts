@@ -1,6 +1,8 @@
+import { createHash } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
-import { In, type Repository } from 'typeorm';
+import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
+import type { DataSource, Repository } from 'typeorm';
 import { addressOf, HttpRegistry } from '@deep-ledger/registry-client';
 import {
   loadPackages,
@@ -11,11 +13,19 @@ import {
   type PackageRecords,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { changesIn } from './changes-in.js';
 import { PackageDocumentEntity } from './package-document.entity.js';
 import { RegistryEntity } from './registry.entity.js';
 
 const TIMEOUT_MS = 5_000;
+/** Registries whose documents stay parsed. */
+const MOST_REGISTRIES = 32;
+
+/** A registry as a workspace knows it. */
+export type RegistrySource = Pick<WorkspaceEntity, 'registryUrl' | 'registryCredentials'>;
 
 /** What a registry's documents say, and what could not be learnt. */
 export interface RegistryReading {
@@ -25,68 +35,76 @@ export interface RegistryReading {
   readonly messages: readonly string[];
   /** Packages of which nothing is known because the registry could not be asked or read. */
   readonly unknown: readonly string[];
-  /** Changes whenever a document does. */
-  readonly revision: number;
-  /** How far the registry's changes were read; the same for all servers that have read so far. */
-  readonly cursor: string;
+  /** A sum over the documents of these packages: the same at every server that has read the same. */
+  readonly fingerprint: string;
 }
 
-/** Documents of registries over HTTP. Each is kept in the database, so a registry that is down does not stop reading. */
-type StoredDocument = Pick<PackageDocumentEntity, 'name' | 'etag' | 'isOutdated' | 'fetchedAt'>;
+type StoredDocument = Pick<PackageDocumentEntity, 'name' | 'etag' | 'isOutdated' | 'sum'>;
 
 interface ParsedDocument {
   /** Null: the registry has no such package. */
   readonly record: PackageRecord | null;
-  /** When the document that was parsed was fetched, by whichever server: milliseconds. */
-  readonly fetchedAt: number;
+  readonly sum: string;
 }
 
+/** Documents of registries over HTTP. Each is kept in the database, so a registry that is down does not stop reading. */
 @Injectable()
 export class RegistryService {
-  private readonly parsed = new Map<string, Map<string, ParsedDocument>>();
-  private readonly clients = new Map<string, HttpRegistry>();
-  private revision = 0;
+  private readonly parsed = new LRUCache<string, Map<string, ParsedDocument>>({
+    max: MOST_REGISTRIES,
+  });
+  private readonly clients = new LRUCache<string, HttpRegistry>({ max: 1000 });
 
   constructor(
     @InjectRepository(RegistryEntity) private readonly registries: Repository<RegistryEntity>,
     @InjectRepository(PackageDocumentEntity)
     private readonly documents: Repository<PackageDocumentEntity>,
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly vault: Vault,
     private readonly clock: Clock,
   ) {}
 
-  /** The records of these packages and of all they can lead to. Asks the registry first what has changed. */
-  async read(url: string, roots: readonly string[]): Promise<RegistryReading> {
+  /**
+   * The records of these packages and of all they can lead to. Asks the registry first what has changed.
+   * @param passing more packages that are only asked about: of those that the registry lacks nothing is kept
+   */
+  async read(
+    source: RegistrySource,
+    roots: readonly string[],
+    passing: readonly string[] = [],
+  ): Promise<RegistryReading> {
     const trouble = new Map<string, RegistryError>();
+    const isPassing = new Set(passing);
+    for (const root of roots) isPassing.delete(root);
     let isDown = false;
-    let cursor = '';
-    try {
-      cursor = await this.noteChanges(url);
-    } catch (error) {
+    const cursor = await this.noteChanges(source).catch((error: unknown) => {
       if (!(error instanceof RegistryError)) throw error;
       trouble.set('', error);
       isDown = error.code === 'REGISTRY_DOWN';
-    }
-    const records = await loadPackages(roots, {
+      return null;
+    });
+    const cache = this.cacheOf(source);
+    const lacking = new Set<string>();
+    const records = await loadPackages([...roots, ...isPassing], {
       packages: async (names) => {
-        const known = await this.stored(url, names);
+        const known = await this.stored(source, names);
         await Promise.all(
           names.map(async (name) => {
             const stored = known.get(name);
             if (stored !== undefined && !stored.isOutdated) return;
             if (isDown) return;
             try {
-              await this.fetchDocument(url, name, stored?.etag ?? null);
+              const document = await this.fetchDocument(source, name, stored, cursor, isPassing);
+              if (document === 'lacking') lacking.add(name);
             } catch (error) {
               if (!(error instanceof RegistryError)) throw error;
               trouble.set(name, error);
             }
           }),
         );
-        const cache = this.cacheOf(url);
         return new Map(names.map((name) => [name, cache.get(name)?.record ?? null]));
       },
     });
-    const cache = this.cacheOf(url);
     const errors = [...trouble.values()];
     return {
       records,
@@ -96,19 +114,21 @@ export class RegistryService {
           ? 'nonsense'
           : 'up',
       messages: [...new Set(errors.map(({ message }) => message))],
-      unknown: [...records.keys()].filter((name) => !cache.has(name)).sort(),
-      revision: this.revision,
-      cursor,
+      unknown: [...records.keys()].filter((name) => !cache.has(name) && !lacking.has(name)).sort(),
+      fingerprint: fingerprintOf(records.keys(), cache),
     };
   }
 
   /** @throws RegistryError if the registry does not answer as one */
-  async probe(url: string): Promise<void> {
-    await this.registry(url).read('/changes?since=0');
+  async probe(source: RegistrySource): Promise<void> {
+    await (await this.client(source)).read('/changes?since=0');
   }
 
   /** The documents of these packages as they were read, each as JSON; those that the registry lacks are left out. */
-  async documentTexts(url: string, names: readonly string[]): Promise<readonly string[]> {
+  async documentTexts(
+    { registryUrl: url }: RegistrySource,
+    names: readonly string[],
+  ): Promise<readonly string[]> {
     const found = await this.documents
       .createQueryBuilder('document')
       .select('document.body::text', 'text')
@@ -119,105 +139,169 @@ export class RegistryService {
     return found.map(({ text }) => text);
   }
 
-  private cacheOf(url: string): Map<string, ParsedDocument> {
-    const cache = this.parsed.get(url) ?? new Map<string, ParsedDocument>();
-    this.parsed.set(url, cache);
+  private cacheOf({ registryUrl }: RegistrySource): Map<string, ParsedDocument> {
+    const cache = this.parsed.get(registryUrl) ?? new Map<string, ParsedDocument>();
+    this.parsed.set(registryUrl, cache);
     return cache;
   }
 
-  /** What the database has, without the documents themselves: those that are not parsed yet, or that another server has fetched since, are read into the cache. */
+  /**
+   * What the database has, without the documents themselves: those that are not parsed yet, or that another server has
+   * fetched since, are read into the cache.
+   */
   private async stored(
-    url: string,
+    source: RegistrySource,
     names: readonly string[],
   ): Promise<ReadonlyMap<string, StoredDocument>> {
-    const found = await this.documents.find({
-      select: { name: true, etag: true, isOutdated: true, fetchedAt: true },
-      where: { registryUrl: url, name: In([...names]) },
-    });
-    const cache = this.cacheOf(url);
-    const unread = found.filter(
-      ({ name, fetchedAt }) => cache.get(name)?.fetchedAt !== fetchedAt.getTime(),
-    );
+    const found = (await this.documents.query(
+      `SELECT "name", "etag", "is_outdated" AS "isOutdated", "sum" FROM "package_document"
+       WHERE "registry_url" = $1 AND "name" = ANY($2)`,
+      [source.registryUrl, names],
+    )) as readonly StoredDocument[];
+    const cache = this.cacheOf(source);
+    const unread = found.filter(({ name, sum }) => cache.get(name)?.sum !== sum);
     if (unread.length > 0) {
-      const bodies = await this.documents.findBy({
-        registryUrl: url,
-        name: In(unread.map(({ name }) => name)),
-      });
-      for (const { name, body, fetchedAt } of bodies) {
-        if (cache.has(name)) this.revision += 1;
+      const bodies = (await this.documents.query(
+        `SELECT "name", "body", "sum" FROM "package_document"
+         WHERE "registry_url" = $1 AND "name" = ANY($2)`,
+        [source.registryUrl, unread.map(({ name }) => name)],
+      )) as readonly Pick<PackageDocumentEntity, 'name' | 'body' | 'sum'>[];
+      for (const { name, body, sum } of bodies) {
         const reading = body === null ? null : readPackageRecord(body);
         if (reading === null || reading.ok)
-          cache.set(name, { record: reading?.record ?? null, fetchedAt: fetchedAt.getTime() });
+          cache.set(name, { record: reading?.record ?? null, sum });
       }
     }
     return new Map(found.map((document) => [document.name, document]));
   }
 
-  private async noteChanges(url: string): Promise<string> {
+  /** Asks what has changed since the last time, and notes the documents that have. @returns how far was read */
+  private async noteChanges(source: RegistrySource): Promise<string> {
+    const { registryUrl: url } = source;
     const known = await this.registries.findOneBy({ url });
+    const client = await this.client(source);
     const since = known?.cursor ?? '0';
-    const answer = await this.registry(url).read(`/changes?since=${encodeURIComponent(since)}`);
-    if (!isChanges(answer)) {
+    const { cursor, names } = changesIn(
+      url,
+      await client.read(`/changes?since=${encodeURIComponent(since)}`),
+    );
+    if (known !== null && known.cursor === cursor && names.length === 0) return cursor;
+    await this.database.transaction(async (manager) => {
+      // Whoever keeps a document meanwhile waits, and then sees that it may be an old one.
+      await manager.query(
+        `INSERT INTO "registry" ("url", "cursor") VALUES ($1, $2)
+         ON CONFLICT ("url") DO UPDATE SET "cursor" = $2`,
+        [url, cursor],
+      );
+      if (known !== null)
+        await manager.query(
+          `UPDATE "package_document" SET "is_outdated" = true
+           WHERE "registry_url" = $1 AND "name" = ANY($2)`,
+          [url, names],
+        );
+    });
+    return cursor;
+  }
+
+  private async fetchDocument(
+    source: RegistrySource,
+    name: string,
+    stored: StoredDocument | undefined,
+    cursor: string | null,
+    passing: ReadonlySet<string>,
+  ): Promise<'kept' | 'lacking'> {
+    const client = await this.client(source);
+    const answer = await client.document(name, stored?.etag ?? null);
+    const isMissing = answer.kind === 'missing';
+    // Names that somebody tries out are without number.
+    if (isMissing && passing.has(name)) return 'lacking';
+    if (answer.kind === 'unchanged') {
+      await this.keep(source, name, cursor, null);
+      return 'kept';
+    }
+    const body = isMissing ? null : answer.body;
+    const record =
+      body === null ? null : recordOfDocument(client.documentAddress(name), name, body);
+    const sum = body === null ? '' : sumOf(JSON.stringify(body));
+    const etag = isMissing ? null : answer.etag;
+    await this.keep(source, name, cursor, { body, etag, sum });
+    const cache = this.cacheOf(source);
+    // What says the same stays the same object, so that nothing that was made from it is made again.
+    if (cache.get(name)?.sum !== sum) cache.set(name, { record, sum });
+    return 'kept';
+  }
+
+  /**
+   * Keeps a document, or, where it is unchanged, that it is not outdated. Should the registry have announced changes
+   * since it was asked, the document may be one from before them, and is asked for again.
+   */
+  private async keep(
+    { registryUrl: url }: RegistrySource,
+    name: string,
+    cursor: string | null,
+    document: { readonly body: unknown; readonly etag: string | null; readonly sum: string } | null,
+  ): Promise<void> {
+    await this.database.transaction(async (manager) => {
+      const found = (await manager.query(
+        `SELECT "cursor" FROM "registry" WHERE "url" = $1 FOR SHARE`,
+        [url],
+      )) as readonly { cursor: string }[];
+      const isOutdated = cursor === null || found[0]?.cursor !== cursor;
+      if (document === null)
+        await manager.update(PackageDocumentEntity, { registryUrl: url, name }, { isOutdated });
+      else
+        await manager.save(PackageDocumentEntity, {
+          registryUrl: url,
+          name,
+          body: document.body as object | null,
+          etag: document.etag,
+          sum: document.sum,
+          isOutdated,
+          fetchedAt: this.clock.now(),
+        });
+    });
+  }
+
+  private async client({
+    registryUrl: url,
+    registryCredentials: locked,
+  }: RegistrySource): Promise<HttpRegistry> {
+    const key = `${url}\n${locked ?? ''}`;
+    const known = this.clients.get(key);
+    if (known !== undefined) return known;
+    const address = addressOf(url);
+    if (address === null)
       throw new RegistryError(
         'REGISTRY_NONSENSE',
-        `${url}/changes does not answer with a cursor and changes. Is this address a registry?`,
+        'The address of the registry begins with neither http:// nor https://.',
       );
-    }
-    const names = [...new Set(answer.changes.map(({ name }) => name))];
-    if (known !== null && names.length > 0) {
-      await this.documents.update({ registryUrl: url, name: In(names) }, { isOutdated: true });
-    }
-    await this.registries.save({ url, cursor: answer.cursor });
-    return answer.cursor;
-  }
-
-  private async fetchDocument(url: string, name: string, etag: string | null): Promise<void> {
-    const registry = this.registry(url);
-    const answer = await registry.document(name, etag);
-    const fetchedAt = this.clock.now();
-    if (answer.kind === 'unchanged') {
-      await this.documents.update({ registryUrl: url, name }, { isOutdated: false });
-      return;
-    }
-    const body = answer.kind === 'found' ? answer.body : null;
-    const record =
-      body === null ? null : recordOfDocument(registry.documentAddress(name), name, body);
-    await this.documents.save({
-      registryUrl: url,
-      name,
-      etag: answer.kind === 'found' ? answer.etag : null,
-      body: record === null ? null : (body as object),
-      isOutdated: false,
-      fetchedAt,
-    });
-    this.cacheOf(url).set(name, { record, fetchedAt: fetchedAt.getTime() });
-    this.revision += 1;
-  }
-
-  private registry(url: string): HttpRegistry {
-    let registry = this.clients.get(url);
-    if (registry === undefined) {
-      const address = addressOf(url);
-      if (address === null)
-        throw new RegistryError(
-          'REGISTRY_NONSENSE',
-          'The address of the registry begins with neither http:// nor https://.',
-        );
-      registry = new HttpRegistry(address, { timeoutMs: TIMEOUT_MS, retries: 1 });
-      this.clients.set(url, registry);
-    }
-    return registry;
+    const credentials = locked === null ? null : await this.vault.unlock(locked);
+    const authorization = credentials === null ? null : basic(credentials);
+    const client = new HttpRegistry(
+      { ...address, authorization },
+      { timeoutMs: TIMEOUT_MS, retries: 1 },
+    );
+    this.clients.set(key, client);
+    return client;
   }
 }
 
-function isChanges(answer: unknown): answer is { cursor: string; changes: { name: string }[] } {
-  if (typeof answer !== 'object' || answer === null) return false;
-  const { cursor, changes } = answer as { cursor?: unknown; changes?: unknown };
-  return (
-    typeof cursor === 'string' &&
-    Array.isArray(changes) &&
-    changes.every((change) => typeof (change as { name?: unknown } | null)?.name === 'string')
-  );
+/** As RFC 7617 has it. */
+function basic({ user, password }: { readonly user: string; readonly password: string }): string {
+  return `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`;
+}
+
+function sumOf(text: string): string {
+  return createHash('sha256').update(text).digest('base64url');
+}
+
+function fingerprintOf(
+  names: Iterable<string>,
+  documents: ReadonlyMap<string, ParsedDocument>,
+): string {
+  const hash = createHash('sha256');
+  for (const name of [...names].sort()) hash.update(`${name} ${documents.get(name)?.sum ?? ''}\n`);
+  return hash.digest('base64url');
 }
 
 /** Packages that are needed cannot be read. */

@@ -10,13 +10,13 @@ import {
   Put,
 } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
-import type { DraftEntity } from '../drafts/draft.entity.js';
+import { DraftEvaluator, standOf, type DraftStand } from '../drafts/draft-evaluator.js';
+import { editsOf, type DraftEntity } from '../drafts/draft.entity.js';
 import { DraftService } from '../drafts/draft.service.js';
 import { ApiProblems } from '../problems/api-problems.js';
-import { Problem } from '../problems/problem.js';
-import { CurrentActor, type AccountActor, type Actor } from '../team/actor.js';
+import { CurrentActor, personOf, type Actor } from '../team/actor.js';
 import { Needs } from '../team/capability.js';
-import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { ApproveDto, NewCommentDto, ReviewDto } from './review.dto.js';
 import { ReviewService } from './review.service.js';
@@ -28,6 +28,8 @@ export class ReviewController {
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly drafts: DraftService,
+    private readonly evaluator: DraftEvaluator,
+    private readonly snapshots: SnapshotService,
     private readonly reviews: ReviewService,
   ) {}
 
@@ -50,11 +52,11 @@ export class ReviewController {
   async approve(
     @Param('slug') slug: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { revision }: ApproveDto,
+    @Body() seen: ApproveDto,
     @CurrentActor() actor: Actor,
   ): Promise<ReviewDto> {
-    return this.after(slug, id, actor, (draft) =>
-      this.reviews.approve(draft, revision, person(actor)),
+    return this.after(slug, id, actor, (draft, stand) =>
+      this.reviews.approve(draft, stand, seen, personOf(actor)),
     );
   }
 
@@ -67,7 +69,7 @@ export class ReviewController {
     @Param('id', ParseUUIDPipe) id: string,
     @CurrentActor() actor: Actor,
   ): Promise<ReviewDto> {
-    return this.after(slug, id, actor, (draft) => this.reviews.withdraw(draft, person(actor)));
+    return this.after(slug, id, actor, (draft) => this.reviews.withdraw(draft, personOf(actor)));
   }
 
   @Post('comments')
@@ -103,17 +105,13 @@ export class ReviewController {
     slug: string,
     id: string,
     actor: Actor,
-    work: (draft: DraftEntity, workspace: WorkspaceEntity) => Promise<void>,
+    work: (draft: DraftEntity, stand: DraftStand) => Promise<void>,
   ): Promise<ReviewDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const draft = await this.drafts.byId(workspace, id);
-    await work(draft, workspace);
-    return this.reviews.of(workspace, draft, actor);
+    const snapshot = await this.snapshots.read(workspace);
+    const stand = standOf(await this.evaluator.evaluate(workspace, snapshot, editsOf(draft)));
+    await work(draft, stand);
+    return this.reviews.of(workspace, draft, stand, actor);
   }
-}
-
-/** @throws Problem NOT_ALLOWED for a machine */
-function person(actor: Actor): AccountActor {
-  if (actor.kind === 'account') return actor;
-  throw new Problem('NOT_ALLOWED', 403, 'Not allowed', 'Approval is a person’s, not a token’s.');
 }

@@ -5,6 +5,14 @@ export class ApproveDto {
   @ApiProperty({ type: Number, description: 'The revision that the person has seen' })
   @IsInt()
   revision: number;
+
+  @ApiProperty({ type: String, description: 'The commit on which the person has seen it' })
+  @Matches(/^[0-9a-f]{40,64}$/, { message: 'The base has to be a commit, written out whole.' })
+  base: string;
+
+  @ApiProperty({ type: String, description: 'The sum of the lockfile that the person has seen' })
+  @Matches(/^[0-9a-f]{64}$/, { message: 'The sum of a lockfile has 64 digits from 0 to f.' })
+  sum: string;
 }
 
 export class NewCommentDto {
@@ -27,7 +35,10 @@ export class NewCommentDto {
 export class ApprovalDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String, format: 'date-time' }) at: string;
-  @ApiProperty({ type: Boolean, description: 'The draft was not changed since' })
+  @ApiProperty({
+    type: Boolean,
+    description: 'Draft, branch and lockfile are those that were approved',
+  })
   isCurrent: boolean;
   @ApiProperty({ type: Boolean }) isMine: boolean;
 }

@@ -2,7 +2,7 @@ import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 import type { Edit } from '@deep-ledger/core';
 import { DraftEntity } from '../drafts/draft.entity.js';
 
-/** Somebody's word that a draft may be posted, as it stood at one revision. */
+/** Somebody's word that a draft may be posted, as it stood at one revision and with what it came to then. */
 @Entity({ name: 'draft_approval' })
 export class ApprovalEntity {
   @ForeignKey(() => DraftEntity, { name: 'draft_approval_draft_fk', onDelete: 'CASCADE' })
@@ -20,7 +20,11 @@ export class ApprovalEntity {
   accountId: string;
   /** As the person was called then. */
   @Column({ type: 'text' }) name: string;
+  @Column({ type: 'text' }) email: string;
   @Column({ type: 'integer' }) revision: number;
+  /** The head of the branch, and the sum of the lockfile that the draft led to on it. */
+  @Column({ type: 'text', name: 'base_commit' }) baseCommit: string;
+  @Column({ type: 'text', name: 'lock_sum' }) lockSum: string;
   @Column({ type: 'timestamptz' }) at: Date;
 }
 

@@ -1,9 +1,8 @@
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { centralisingEdits, proposeCentralising } from '@deep-ledger/core';
+import { DraftChanges } from '../drafts/draft-changes.js';
 import { DraftDto } from '../drafts/draft.dto.js';
-import { DraftEvaluator } from '../drafts/draft-evaluator.js';
-import { editsOf } from '../drafts/draft.entity.js';
 import { toDraft } from '../drafts/draft.mapper.js';
 import { DraftService } from '../drafts/draft.service.js';
 import { ApiProblems } from '../problems/api-problems.js';
@@ -24,7 +23,7 @@ export class SharedController {
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
     private readonly drafts: DraftService,
-    private readonly evaluator: DraftEvaluator,
+    private readonly changes: DraftChanges,
   ) {}
 
   @Get('shared')
@@ -76,11 +75,8 @@ export class SharedController {
     const snapshot = await this.snapshots.read(workspace);
     const known = proposeCentralising(snapshot.base).sets.filter(({ name }) => sets.includes(name));
     const edits = centralisingEdits(snapshot.base, lines, known);
-    const changed = await this.drafts.setEntries(draft, actor, null, (entries) => [
-      ...entries,
-      ...edits.map((edit) => ({ edit, isOut: false })),
-    ]);
-    const evaluated = await this.evaluator.evaluate(workspace, snapshot, editsOf(changed));
-    return toDraft(changed, evaluated, await this.drafts.steps(changed, actor), actor);
+    const changed = await this.changes.add(workspace, snapshot, draft, actor, () => edits);
+    const steps = await this.drafts.steps(changed.draft, actor);
+    return toDraft(changed.draft, changed.evaluated, steps, actor);
   }
 }

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
+import { seen, type SeenDraft } from '../test/seen-draft.js';
 
 const FILES = {
   'ledger.toml':
@@ -150,10 +151,10 @@ describe('moving in', () => {
         consequences: { manifests: 4, change: { entered: [], left: [], moved: [], reanswered: 0 } },
       },
     });
-    const { base, message } = moved.body as { base: string; message: string };
+    const draft = moved.body as SeenDraft & { message: string };
     await workspace.server.http
       .post(at(`/drafts/${id}/post`))
-      .send({ base, message })
+      .send({ ...seen(draft), message: draft.message })
       .expect(201);
     expect(await workspace.repository.file('apps/web/ledger.project.toml')).toBe(
       FILES['apps/web/ledger.project.toml'].replace('wire = "^1.0.0"', 'wire = "shared"'),

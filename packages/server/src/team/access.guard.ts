@@ -7,11 +7,11 @@ import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { Actor, GuardedRequest } from './actor.js';
 import { CAPABILITY, mayAsRole, mayAsToken, type Capability } from './capability.js';
 import { isSame, csrfOf } from './secrets.js';
+import { SAFE_METHODS } from './safe-methods.js';
 import { SESSION_COOKIE } from './session-cookie.js';
 import { SessionsService } from './sessions.service.js';
 import { TokensService } from './tokens.service.js';
 
-const SAFE_METHODS = new Set(['GET', 'HEAD']);
 export const CSRF_HEADER = 'x-csrf-token';
 
 /** Lets a request pass if whoever asks may do what the route says it needs. */

@@ -10,6 +10,7 @@ import type { Capability, Scope } from './capability.js';
 /** What every route needs. A route that is not in here, or is in here and not there, fails. */
 const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/health': 'anyone',
+  'GET /api/health/parts': 'keep',
   'GET /api/session': 'anyone',
   'POST /api/session': 'anyone',
   'POST /api/one-time-link': 'anyone',
@@ -84,6 +85,7 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'POST /api/workspaces/{slug}/reports': 'report',
   'GET /api/workspaces/{slug}/merges/branches': 'read',
   'POST /api/workspaces/{slug}/merges/preview': 'read',
+  'PUT /api/workspaces/{slug}/merges/approval': 'draft',
   'POST /api/workspaces/{slug}/merges/post': 'post',
   'GET /api/workspaces/{slug}/posts': 'read',
   'GET /api/workspaces/{slug}/journal': 'read',

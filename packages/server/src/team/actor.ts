@@ -1,5 +1,6 @@
 import { createParamDecorator, type ExecutionContext } from '@nestjs/common';
 import type { Request } from 'express';
+import { Problem } from '../problems/problem.js';
 import type { Role, Scope } from './capability.js';
 
 /** Who asks. */
@@ -20,9 +21,22 @@ export type Actor =
       readonly name: string;
       readonly scopes: readonly Scope[];
       readonly workspaceId: string;
+      /** The account that made it: what the token does, that person had a part in. */
+      readonly makerId: string;
     };
 
 export type AccountActor = Extract<Actor, { kind: 'account' }>;
+
+/** The account that has a part in what somebody does. */
+export function accountOf(actor: Actor): string {
+  return actor.kind === 'account' ? actor.id : actor.makerId;
+}
+
+/** The person who asks. @throws Problem NOT_ALLOWED for a token */
+export function personOf(actor: Actor): AccountActor {
+  if (actor.kind === 'account') return actor;
+  throw new Problem('NOT_ALLOWED', 403, 'Not allowed', 'Approval is a person’s, not a token’s.');
+}
 
 /** Whose a commit is. A token has no address of its own; `.invalid` never belongs to anyone (RFC 2606). */
 export function authorOf(actor: Actor): { readonly name: string; readonly email: string } {

@@ -9,6 +9,7 @@ import { concatMap, from, map, type Observable } from 'rxjs';
 import type { GuardedRequest } from './actor.js';
 import { AuditService } from './audit.service.js';
 import { CAPABILITY, type Capability } from './capability.js';
+import { SAFE_METHODS } from './safe-methods.js';
 
 /** Routes that prepare, write or decide; looking and reporting leave no record. */
 const RECORDED: readonly Capability[] = ['self', 'draft', 'post', 'keep'];
@@ -29,7 +30,7 @@ export class AuditInterceptor implements NestInterceptor {
       context.getClass(),
     ]);
     const isRecorded = capability !== undefined && RECORDED.includes(capability);
-    if (actor === undefined || method === 'GET' || !isRecorded) return next.handle();
+    if (actor === undefined || SAFE_METHODS.has(method) || !isRecorded) return next.handle();
     const { slug, ...subjects } = params as Readonly<Record<string, string>>;
     const entry = {
       actorKind: actor.kind,

@@ -20,7 +20,7 @@ import { AccountsService } from './accounts.service.js';
 import { CurrentAccount, type AccountActor } from './actor.js';
 import { AuditService } from './audit.service.js';
 import { Needs } from './capability.js';
-import { csrfOf, hashOf } from './secrets.js';
+import { csrfOf } from './secrets.js';
 import { SESSION_COOKIE, sessionCookie } from './session-cookie.js';
 import { SessionsService } from './sessions.service.js';
 import { SignInLimits } from './sign-in-limits.js';
@@ -108,8 +108,13 @@ export class SessionController {
   async changePassword(
     @CurrentAccount() { id, session }: AccountActor,
     @Body() { now, password }: ChangePasswordDto,
+    @Req() request: Request,
   ): Promise<void> {
+    // Before anything is hashed: hashing is what an attempt costs the server.
+    const name = `password ${id}`;
+    await this.limits.attempt(name, request.ip ?? '');
     await this.accounts.changePassword(id, session, now, password);
+    await this.limits.forget(name, request.ip ?? '');
   }
 
   @Post('one-time-link')
@@ -118,9 +123,7 @@ export class SessionController {
   @ApiOperation({ operationId: 'lookAtLink', summary: 'Whose one-time link it is' })
   @ApiOkResponse({ type: LinkDto })
   async lookAtLink(@Body() { secret }: LookAtLinkDto, @Req() request: Request): Promise<LinkDto> {
-    await this.limits.attempt(`link ${hashOf(secret)}`, request.ip ?? '');
-    const { account } = await this.accounts.linked(secret);
-    await this.limits.forget(`link ${hashOf(secret)}`, request.ip ?? '');
+    const { account } = await this.linked(secret, request);
     return { name: account?.name ?? null };
   }
 
@@ -134,12 +137,26 @@ export class SessionController {
   @ApiOkResponse({ type: SessionDto })
   async useLink(
     @Body() { secret, password, name, shownName, email }: UseLinkDto,
+    @Req() request: Request,
     @Res({ passthrough: true }) response: Response,
   ): Promise<SessionDto> {
+    // Before the password is hashed: anybody can send one.
+    await this.linked(secret, request);
     const isNamed = name !== undefined && shownName !== undefined && email !== undefined;
     const first = isNamed ? { name, shownName, email } : null;
     const account = await this.accounts.useLink(secret, password, first);
     return this.begin(account, 'useLink', response);
+  }
+
+  /** Whose link it is. @throws Problem LINK_UNKNOWN, TOO_MANY_ATTEMPTS */
+  private async linked(
+    secret: string,
+    { ip = '' }: Request,
+  ): Promise<{ account: AccountEntity | null }> {
+    await this.limits.attempt(LINKS, ip);
+    const found = await this.accounts.linked(secret);
+    await this.limits.forget(LINKS, ip);
+    return found;
   }
 
   private async begin(
@@ -153,6 +170,9 @@ export class SessionController {
     return signedIn(account, secret);
   }
 }
+
+/** What attempts at one-time links are counted under. */
+const LINKS = 'one-time link';
 
 function signedIn(account: AccountEntity, secret: string): SessionDto {
   return { account: toAccount(account), csrf: csrfOf(secret), isEmpty: false };

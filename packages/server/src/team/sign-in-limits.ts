@@ -5,10 +5,11 @@ import type { DataSource } from 'typeorm';
 import { Problem } from '../problems/problem.js';
 
 const WINDOW_S = 15 * 60;
+/** Of one name from one address: a stranger elsewhere locks nobody out. */
 const OF_A_NAME = 5;
 const OF_AN_ADDRESS = 30;
 
-/** Counts sign-ins that failed, in the database, so that several servers count together. */
+/** Counts attempts at passwords and one-time links that failed, in the database, so that several servers count together. */
 @Injectable()
 export class SignInLimits {
   private readonly ofName: RateLimiterPostgres;
@@ -34,7 +35,7 @@ export class SignInLimits {
   async attempt(name: string, address: string): Promise<void> {
     try {
       await this.ofAddress.consume(address);
-      await this.ofName.consume(name);
+      await this.ofName.consume(pairOf(name, address));
     } catch (error) {
       if (!(error instanceof RateLimiterRes)) throw error;
       const minutes = Math.ceil(error.msBeforeNext / 60_000);
@@ -42,14 +43,18 @@ export class SignInLimits {
         'TOO_MANY_ATTEMPTS',
         429,
         'Too many attempts',
-        `Too many sign-ins have failed. Try again in ${minutes} ${minutes === 1 ? 'minute' : 'minutes'}.`,
+        `Too many attempts have failed. Try again in ${minutes} ${minutes === 1 ? 'minute' : 'minutes'}.`,
       );
     }
   }
 
-  /** A sign-in went well: what failed before under this name is forgotten. */
+  /** An attempt went well: what failed before under this name is forgotten. */
   async forget(name: string, address: string): Promise<void> {
-    await this.ofName.delete(name);
+    await this.ofName.delete(pairOf(name, address));
     await this.ofAddress.reward(address);
   }
+}
+
+function pairOf(name: string, address: string): string {
+  return `${address} ${name}`;
 }

@@ -15,19 +15,19 @@ import {
   ApiNoContentResponse,
   ApiOkResponse,
   ApiOperation,
-  ApiQuery,
   ApiTags,
 } from '@nestjs/swagger';
 import { Clock } from '../clock.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { AccountsService } from './accounts.service.js';
-import { CurrentActor, type Actor } from './actor.js';
+import { CurrentAccount, type AccountActor } from './actor.js';
 import { AuditService } from './audit.service.js';
 import { Needs } from './capability.js';
 import {
   AccountDto,
   AuditDto,
+  AuditQuery,
   ChangeAccountDto,
   InvitedDto,
   MadeTokenDto,
@@ -112,7 +112,7 @@ export class TeamController {
   async makeToken(
     @Param('slug') slug: string,
     @Body() body: NewTokenDto,
-    @CurrentActor() actor: Actor,
+    @CurrentAccount() actor: AccountActor,
   ): Promise<MadeTokenDto> {
     const workspace = await this.workspaces.bySlug(slug);
     const { token, secret } = await this.tokens.make(workspace, body, actor);
@@ -134,17 +134,9 @@ export class TeamController {
   @Get('audit')
   @Needs('keep')
   @ApiOperation({ operationId: 'readAudit', summary: 'Who did what, newest first' })
-  @ApiQuery({ name: 'before', required: false, type: String, description: 'An entry' })
-  @ApiQuery({ name: 'workspace', required: false, type: String })
   @ApiOkResponse({ type: AuditDto })
-  async readAudit(
-    @Query('before') before?: string,
-    @Query('workspace') workspace?: string,
-  ): Promise<AuditDto> {
-    const { entries, hasMore } = await this.audit.list({
-      ...(before === undefined || !/^\d{1,18}$/.test(before) ? {} : { before }),
-      ...(workspace === undefined ? {} : { workspace }),
-    });
+  async readAudit(@Query() filter: AuditQuery): Promise<AuditDto> {
+    const { entries, hasMore } = await this.audit.list(filter);
     return { entries: entries.map(toAuditEntry), hasMore };
   }
 }

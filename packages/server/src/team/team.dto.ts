@@ -17,6 +17,12 @@ import { SHORTEST_PASSWORD } from './passwords.js';
 
 const LONGEST_PASSWORD = 200;
 
+/**
+ * A name that can stand in a commit: git takes dots, commas, quotes and blanks off its ends and refuses what is left
+ * when nothing is.
+ */
+const COMMIT_NAME = /^(?=.*[^\s.,:;<>"'\\\p{Cc}])[^<>\p{Cc}]+$/u;
+
 export class SignInDto {
   @ApiProperty({ type: String }) @IsString() @MaxLength(100) name: string;
   @ApiProperty({ type: String }) @IsString() @MaxLength(LONGEST_PASSWORD) password: string;
@@ -33,8 +39,8 @@ export class PersonDto {
   name: string;
 
   @ApiProperty({ type: String, description: 'As it is shown and written into commits' })
-  @Matches(/^[^<>\n\r]*[^\s<>][^<>\n\r]*$/, {
-    message: 'Write the name to show, without < and >.',
+  @Matches(COMMIT_NAME, {
+    message: 'Write the name to show, with a letter or digit and without < and >.',
   })
   @MaxLength(100)
   shownName: string;
@@ -86,7 +92,9 @@ export class UseLinkDto extends PasswordDto {
   name?: string;
   @ApiProperty({ type: String, required: false })
   @IsOptional()
-  @Matches(/^[^<>\n\r]*[^\s<>][^<>\n\r]*$/, { message: 'Write the name to show.' })
+  @Matches(COMMIT_NAME, {
+    message: 'Write the name to show, with a letter or digit and without < and >.',
+  })
   @MaxLength(100)
   shownName?: string;
   @ApiProperty({ type: String, required: false })
@@ -130,7 +138,9 @@ export class SessionDto {
 
 export class NewTokenDto {
   @ApiProperty({ type: String })
-  @Matches(/\S/, { message: 'A token has a name.' })
+  @Matches(COMMIT_NAME, {
+    message: 'A token has a name, with a letter or digit and without < and >.',
+  })
   @MaxLength(100)
   name: string;
   @ApiProperty({ enum: SCOPES, isArray: true })
@@ -174,4 +184,17 @@ export class AuditEntryDto {
 export class AuditDto {
   @ApiProperty({ type: [AuditEntryDto] }) entries: AuditEntryDto[];
   @ApiProperty({ type: Boolean }) hasMore: boolean;
+}
+
+export class AuditQuery {
+  @ApiProperty({ type: String, required: false, description: 'An entry; only what came before it' })
+  @IsOptional()
+  @Matches(/^\d{1,18}$/, { message: 'An entry is named by its number.' })
+  before?: string;
+
+  @ApiProperty({ type: String, required: false })
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
+  workspace?: string;
 }

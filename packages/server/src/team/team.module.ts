@@ -10,6 +10,7 @@ import { AccountsService } from './accounts.service.js';
 import { AuditEntity } from './audit.entity.js';
 import { AuditInterceptor } from './audit.interceptor.js';
 import { AuditService } from './audit.service.js';
+import { Presence } from './presence.js';
 import { SessionController } from './session.controller.js';
 import { SessionsService } from './sessions.service.js';
 import { SignInLimits } from './sign-in-limits.js';
@@ -36,10 +37,11 @@ import { TokensService } from './tokens.service.js';
     TokensService,
     AuditService,
     SignInLimits,
+    Presence,
     Clock,
     { provide: APP_GUARD, useClass: AccessGuard },
     { provide: APP_INTERCEPTOR, useClass: AuditInterceptor },
   ],
-  exports: [AccountsService],
+  exports: [AccountsService, Presence],
 })
 export class TeamModule {}

@@ -9,6 +9,7 @@ import { FILES, REGISTRY } from '../test/small-world.js';
 import { PASSWORD, TestServer, type SignedIn } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import { AccountsService } from './accounts.service.js';
+import { seen, type SeenDraft } from '../test/seen-draft.js';
 
 let world: TestWorkspace;
 let server: TestServer;
@@ -218,12 +219,12 @@ describe('accounts', () => {
 describe('approval by a second person', () => {
   const RANGE = { kind: 'set-range', package: 'log', range: '^2.1.0', projects: ['apps/web'] };
 
-  async function drafted(): Promise<{ id: string; base: string; revision: number }> {
+  async function drafted(): Promise<SeenDraft & { id: string }> {
     const as = server.as(editor);
     const created = await as.post(world.at('/drafts')).send({}).expect(201);
     const { id } = created.body as { id: string };
     const { body } = await as.post(world.at(`/drafts/${id}/edits`)).send({ edits: [RANGE] });
-    return body as { id: string; base: string; revision: number };
+    return body as SeenDraft & { id: string };
   }
 
   test('is asked for before a post, of the draft as it stands, and not of those who had a part', async () => {
@@ -232,15 +233,18 @@ describe('approval by a second person', () => {
       .send({ needsApproval: true })
       .expect(200)
       .expect(({ body }) => expect(body).toMatchObject({ needsApproval: true }));
-    const { id, base, revision } = await drafted();
-    const post = () =>
-      server.http.post(world.at(`/drafts/${id}/post`)).send({ base, message: 'Level log' });
-    expect((await post().expect(409)).body).toMatchObject({ code: 'APPROVAL_MISSING' });
-    const approve = (who: SignedIn, seen: number) =>
+    const first = await drafted();
+    const { id, revision } = first;
+    const post = (draft: SeenDraft) =>
+      server.http
+        .post(world.at(`/drafts/${id}/post`))
+        .send({ ...seen(draft), message: 'Level log' });
+    expect((await post(first).expect(409)).body).toMatchObject({ code: 'APPROVAL_MISSING' });
+    const approve = (who: SignedIn, at: number) =>
       server
         .as(who)
         .put(world.at(`/drafts/${id}/approval`))
-        .send({ revision: seen });
+        .send({ ...seen(first), revision: at });
     expect((await approve(editor, revision).expect(409)).body).toMatchObject({ code: 'OWN_DRAFT' });
     expect((await approve(second, revision - 1).expect(409)).body).toMatchObject({
       code: 'DRAFT_CHANGED',
@@ -257,17 +261,25 @@ describe('approval by a second person', () => {
       .post(world.at(`/drafts/${id}/redo`))
       .send({})
       .expect(200);
-    expect((await post().expect(409)).body).toMatchObject({
-      detail: expect.stringContaining('changed since it was approved') as string,
+    const later = again.body as SeenDraft;
+    expect((await post(later).expect(409)).body).toMatchObject({
+      detail: expect.stringContaining('Since it was approved') as string,
     });
-    const now = (again.body as { revision: number }).revision;
-    const review = await approve(second, now).expect(200);
+    const review = await approve(second, later.revision).expect(200);
     expect(review.body).toMatchObject({
       needsApproval: true,
       isApproved: true,
       approvals: [{ name: 'gate crew', isCurrent: true, isMine: true }],
     });
-    await post().expect(201);
+    await post(later).expect(201);
+    expect(
+      await world.repository.git(
+        'log',
+        '-1',
+        '--format=%an|%cn|%(trailers:key=Approved-by)',
+        'main',
+      ),
+    ).toBe('lift crew|platform crew|Approved-by: gate crew <gate@brindlepeak.example>\n\n');
     await server.http.put(world.at('/settings')).send({ needsApproval: false }).expect(200);
   });
 
@@ -310,11 +322,11 @@ describe('approval by a second person', () => {
   });
 
   test('an editor prepares and cannot post', async () => {
-    const { id, base } = await drafted();
+    const draft = await drafted();
     const { body } = await server
       .as(editor)
-      .post(world.at(`/drafts/${id}/post`))
-      .send({ base, message: 'x' })
+      .post(world.at(`/drafts/${draft.id}/post`))
+      .send({ ...seen(draft), message: 'x' })
       .expect(403);
     expect(body).toMatchObject({
       detail: 'lift crew is signed in as editor; this takes a keeper.',

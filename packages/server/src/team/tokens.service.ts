@@ -5,7 +5,8 @@ import { IsNull, type Repository } from 'typeorm';
 import { Clock } from '../clock.js';
 import { Problem } from '../problems/problem.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
-import type { Actor } from './actor.js';
+import type { AccountActor, Actor } from './actor.js';
+import { AccountEntity } from './account.entity.js';
 import { hashOf, newSecret } from './secrets.js';
 import type { NewTokenDto } from './team.dto.js';
 import { TokenEntity } from './token.entity.js';
@@ -18,6 +19,7 @@ const USED_MS = 60_000;
 export class TokensService {
   constructor(
     @InjectRepository(TokenEntity) private readonly tokens: Repository<TokenEntity>,
+    @InjectRepository(AccountEntity) private readonly accounts: Repository<AccountEntity>,
     private readonly clock: Clock,
   ) {}
 
@@ -33,7 +35,7 @@ export class TokensService {
   async make(
     workspace: WorkspaceEntity,
     { name, scopes, lastDay }: NewTokenDto,
-    by: Actor,
+    by: AccountActor,
   ): Promise<{ token: TokenEntity; secret: string }> {
     const secret = newSecret();
     const token = await this.tokens.save(
@@ -45,6 +47,7 @@ export class TokensService {
         scopes: [...scopes],
         lastDay,
         madeBy: by.name,
+        makerId: by.id,
         createdAt: this.clock.now(),
         usedAt: null,
         revokedAt: null,
@@ -62,14 +65,17 @@ export class TokensService {
     return this.tokens.save(token);
   }
 
-  /** Whom a secret stands for; null: nobody, or no longer. */
+  /** Whom a secret stands for; null: nobody, or no longer. A token ends with the account that made it. */
   async actor(secret: string): Promise<Actor | null> {
     const token = await this.tokens.findOneBy({ hash: hashOf(secret), revokedAt: IsNull() });
     if (token === null || token.lastDay < this.clock.today()) return null;
-    const { id, name, scopes, workspaceId, usedAt } = token;
+    const { id, name, scopes, workspaceId, usedAt, makerId } = token;
+    const isMakerActive =
+      makerId !== null && (await this.accounts.existsBy({ id: makerId, isActive: true }));
+    if (!isMakerActive) return null;
     const now = this.clock.now();
     if (usedAt === null || now.getTime() - usedAt.getTime() > USED_MS)
       await this.tokens.update({ id }, { usedAt: now });
-    return { kind: 'token', id, name, scopes, workspaceId };
+    return { kind: 'token', id, name, scopes, workspaceId, makerId };
   }
 }

@@ -5,8 +5,11 @@ import { Catalogue, registryApp, type PackageDocument } from '@deep-ledger/regis
 
 type Sketch = Readonly<Record<string, Readonly<Record<string, Readonly<Record<string, string>>>>>>;
 
+/** The integrity of every release, where a test asks for no other. */
+export const INTEGRITY = `sha512-${'A'.repeat(86)}==`;
+
 /** Documents told briefly: package, version, needs. */
-export function documents(sketch: Sketch): readonly PackageDocument[] {
+export function documents(sketch: Sketch, integrity = INTEGRITY): readonly PackageDocument[] {
   return Object.entries(sketch).map(([name, releases]) => ({
     name,
     summary: `about ${name}`,
@@ -23,7 +26,7 @@ export function documents(sketch: Sketch): readonly PackageDocument[] {
       withdrawn: false,
       archive: {
         path: `/archives/${name}/${version}`,
-        integrity: `sha512-${'A'.repeat(86)}==`,
+        integrity,
         bytes: 10,
       },
     })),
@@ -50,8 +53,8 @@ export class TestRegistry {
     return `http://127.0.0.1:${this.port}`;
   }
 
-  serve(sketch: Sketch): void {
-    this.catalogue = new Catalogue(documents(sketch));
+  serve(sketch: Sketch, integrity = INTEGRITY): void {
+    this.catalogue = new Catalogue(documents(sketch, integrity));
   }
 
   async start(): Promise<void> {

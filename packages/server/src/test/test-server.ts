@@ -54,6 +54,8 @@ export class TestServer {
       filesAtOnce: 500,
       demo: null,
       logLevel: 'silent',
+      trustedHops: 0,
+      secret: null,
       ...more,
     });
     await server.boot();

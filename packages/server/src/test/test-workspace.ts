@@ -1,3 +1,4 @@
+import { seen, type SeenDraft } from './seen-draft.js';
 import { TestRegistry } from './test-registry.js';
 import { TestRepository, type Files } from './test-repository.js';
 import { TestServer } from './test-server.js';
@@ -43,15 +44,16 @@ export class TestWorkspace {
   async post(edits: readonly object[], message: string): Promise<void> {
     const http = this.server.http;
     const created = await http.post(this.at('/drafts')).send({}).expect(201);
-    let { id, base } = created.body as { id: string; base: string };
+    let draft = created.body as SeenDraft & { id: string };
+    const { id } = draft;
     if (edits.length > 0) {
       const added = await http.post(this.at(`/drafts/${id}/edits`)).send({ edits });
       if (!added.ok) throw new Error(JSON.stringify(added.body));
-      ({ id, base } = added.body as { id: string; base: string });
+      draft = added.body as typeof draft;
     }
     await http
       .post(this.at(`/drafts/${id}/post`))
-      .send({ base, message })
+      .send({ ...seen(draft), message })
       .expect(201);
   }
 

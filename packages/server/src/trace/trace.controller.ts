@@ -1,6 +1,9 @@
 import { Body, Controller, Get, HttpCode, Param, Post, Query, Res } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
+import { editsOf } from '../drafts/draft.entity.js';
+import { editFrom } from '../drafts/draft.mapper.js';
+import { TakeBacks } from '../drafts/take-backs.js';
 import { KeptAnswers } from '../kept-answers.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
@@ -37,6 +40,7 @@ export class TraceController {
     private readonly snapshots: SnapshotService,
     private readonly traces: TraceService,
     private readonly whatIfs: WhatIfService,
+    private readonly takeBacks: TakeBacks,
   ) {}
 
   @Get('trace')
@@ -107,7 +111,9 @@ export class TraceController {
     @Body() { edits, suggestedFixes }: WhatIfDto,
   ): Promise<WhatIfAnswerDto> {
     const { entity, snapshot } = await this.read(slug);
-    return this.whatIfs.answer(entity, snapshot, edits, suggestedFixes === true);
+    const sent = edits.map((edit) => ({ edit: editFrom(edit), isOut: false }));
+    const tried = editsOf({ entries: await this.takeBacks.workedOut(entity, sent, []) });
+    return this.whatIfs.answer(entity, snapshot, tried, suggestedFixes === true);
   }
 
   private async read(slug: string): Promise<{ entity: WorkspaceEntity; snapshot: Snapshot }> {

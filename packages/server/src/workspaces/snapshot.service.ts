@@ -1,6 +1,8 @@
-import { Injectable } from '@nestjs/common';
+import { setTimeout } from 'node:timers/promises';
+import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import pLimit, { type LimitFunction } from 'p-limit';
+import { Subject, type Observable } from 'rxjs';
 import {
   draftBase,
   lockSum,
@@ -8,6 +10,7 @@ import {
   printLock,
   readWorkspace,
   requiredPackages,
+  type PackageRecords,
   type WorkspaceReading,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -22,17 +25,34 @@ import {
 import type { Material, Snapshot } from './snapshot.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 
-/** A snapshot this young is served as it is; an older one is compared with the repository first. */
+/** A snapshot this young is served as it is; an older one is served too, and looked after meanwhile. */
 const FRESH_MS = 10_000;
+/** So long whoever asks waits for a look at the repository: most answer within it, and one that hangs holds up nobody. */
+const PATIENCE_MS = 300;
+/** The same where it is known that the branch has moved. */
+const PATIENCE_FOR_MOVED_MS = 5_000;
+/** Names of packages beside those required that are asked for again and again, by workspace. */
+const MOST_NAMES = 500;
+
+/** A look at repository and registry that goes on in the background. */
+interface Look {
+  readonly done: Promise<void>;
+  /** Somebody has waited for it in vain already. */
+  isLate: boolean;
+}
 
 /** Reads workspaces at the head of their branch, and keeps what it read. */
 @Injectable()
-export class SnapshotService {
+export class SnapshotService implements OnModuleDestroy {
   private readonly kept = new LRUCache<string, Snapshot>({ max: 32 });
   private readonly materials = new LRUCache<string, Material>({ max: 4 });
   /** Packages that drafts have asked for, by workspace. */
-  private readonly more = new LRUCache<string, ReadonlySet<string>>({ max: 1000 });
+  private readonly more = new LRUCache<string, LRUCache<string, true>>({ max: 1000 });
   private readonly turns = new LRUCache<string, LimitFunction>({ max: 1000 });
+  private readonly looks = new Map<string, Look>();
+  /** Why the last look gave no snapshot. */
+  private readonly failures = new LRUCache<string, Error>({ max: 1000, ttl: FRESH_MS });
+  private readonly changed = new Subject<string>();
 
   constructor(
     private readonly git: GitService,
@@ -41,28 +61,79 @@ export class SnapshotService {
     private readonly clock: Clock,
   ) {}
 
+  onModuleDestroy(): void {
+    this.changed.complete();
+  }
+
+  /** Ids of workspaces whose head or registry turned out to be others than before. */
+  get changes(): Observable<string> {
+    return this.changed;
+  }
+
   /**
-   * The workspace at the head of its branch. A repository that does not answer leaves what was read
-   * before, with a word about it.
+   * The workspace at the head of its branch. What was read before is served at once; where it is old, whoever asks waits
+   * a moment for a look at the repository, which then goes on by itself. A repository that does not answer leaves what
+   * was read before, with a word about it.
    * @param freshness `now` asks repository and registry whatever the age of what is kept, and insists on an answer
-   * @throws Problem REPOSITORY_UNREADABLE, BRANCH_UNKNOWN, FILE_NOT_UTF8
+   * @throws Problem REPOSITORY_UNREADABLE, BRANCH_UNKNOWN, FILE_NOT_UTF8, FILE_TOO_LARGE
    */
   async read(entity: WorkspaceEntity, freshness: 'kept' | 'now' = 'kept'): Promise<Snapshot> {
-    return this.inTurn(entity.id, async () => {
-      const kept = this.kept.get(entity.id);
-      const now = this.clock.now();
-      const age = kept === undefined ? Infinity : now.getTime() - kept.askedAt.getTime();
-      if (kept !== undefined && age < FRESH_MS && freshness === 'kept') return kept;
-      const trouble = await this.fetch(entity, freshness);
-      const built = await this.build(entity, kept);
-      const snapshot: Snapshot = {
-        ...built,
-        readAt: trouble === null ? now : (kept?.readAt ?? now),
-        askedAt: now,
-        repositoryTrouble: trouble,
-      };
-      this.kept.set(entity.id, snapshot);
-      return snapshot;
+    const { id } = entity;
+    const kept = this.kept.get(id);
+    if (freshness === 'now' || kept === undefined) return this.lookNow(entity, freshness);
+    const age = this.clock.now().getTime() - kept.askedAt.getTime();
+    if (age >= FRESH_MS) {
+      const look = this.looks.get(id) ?? this.look(entity);
+      const patience = kept.askedAt.getTime() === 0 ? PATIENCE_FOR_MOVED_MS : PATIENCE_MS;
+      if (!look.isLate) look.isLate = !(await endsWithin(look.done, patience));
+    }
+    const failure = this.failures.get(id);
+    if (failure !== undefined) throw failure;
+    return this.kept.get(id) ?? kept;
+  }
+
+  private look(entity: WorkspaceEntity): Look {
+    const { id } = entity;
+    const done = this.lookNow(entity, 'kept').then(
+      () => undefined,
+      () => undefined,
+    );
+    const look: Look = { done: done.finally(() => this.looks.delete(id)), isLate: false };
+    this.looks.set(id, look);
+    return look;
+  }
+
+  /** @param names of packages to read beside those that are required */
+  private lookNow(
+    entity: WorkspaceEntity,
+    freshness: 'kept' | 'now',
+    names: readonly string[] = [],
+  ): Promise<Snapshot> {
+    const { id } = entity;
+    return this.inTurn(id, async () => {
+      try {
+        const kept = this.kept.get(id);
+        const trouble = await this.fetch(entity, freshness);
+        const now = this.clock.now();
+        const built = await this.build(entity, kept, names);
+        const snapshot: Snapshot = {
+          ...built,
+          readAt: trouble === null ? now : (kept?.readAt ?? now),
+          askedAt: now,
+          repositoryTrouble: trouble,
+        };
+        this.kept.set(id, snapshot);
+        this.failures.delete(id);
+        const isOther =
+          kept !== undefined &&
+          (kept.head.commit !== built.head.commit ||
+            kept.registry.fingerprint !== built.registry.fingerprint);
+        if (isOther) this.changed.next(id);
+        return snapshot;
+      } catch (error) {
+        this.failures.set(id, error as Error);
+        throw error;
+      }
     });
   }
 
@@ -74,14 +145,12 @@ export class SnapshotService {
     return this.inTurn(entity.id, async () => {
       const kept = this.materials.get(entity.id);
       const isSame = kept?.commit === commit;
-      if (!isSame) await this.git.fetch(entity.id, entity.address);
+      if (!isSame && !(await this.history.has(entity.id, commit))) await this.git.fetch(entity);
       const files = isSame ? kept.files : await this.history.readFiles(entity.id, commit);
       const reading = isSame ? kept.reading : readWorkspace(files, kept?.reading);
-      const registry = await this.documents(entity, reading);
+      const registry = await this.documents(entity, reading, []);
       if (registry.unknown.length > 0) throw registryIncomplete(registry);
-      const isKnown =
-        registry.revision === kept?.registry.revision &&
-        [...registry.records.keys()].every((name) => kept.records.has(name));
+      const isKnown = kept !== undefined && hasSame(kept.records, registry.records);
       const today = this.clock.today();
       // What is the same stays the same object, so that a thread that has it is not sent it again.
       if (isSame && isKnown && kept.today === today) return kept;
@@ -92,24 +161,23 @@ export class SnapshotService {
     });
   }
 
-  /** From now on the records of these packages are read too, such as a draft adds. */
+  /** From now on the records of these packages are read too, such as a draft adds. Of many names the last are kept. */
   alsoRead({ id }: WorkspaceEntity, names: readonly string[]): void {
-    this.more.set(id, new Set([...(this.more.get(id) ?? []), ...names]));
+    const more = this.more.get(id) ?? new LRUCache<string, true>({ max: MOST_NAMES });
+    for (const name of names) more.set(name, true);
+    this.more.set(id, more);
   }
 
-  /**
-   * The workspace at its head with the records of more packages than it requires, such as a draft adds. They
-   * stay known from then on.
-   */
+  /** The workspace at its head with the records of more packages than it requires, such as a draft adds. */
   async withPackages(entity: WorkspaceEntity, names: readonly string[]): Promise<Snapshot> {
     this.alsoRead(entity, names);
-    return this.read(entity, 'now');
+    return this.lookNow(entity, 'kept', names);
   }
 
   /** Brings the clone up to date. @returns why that was not possible, where a clone is there already */
   private async fetch(entity: WorkspaceEntity, freshness: 'kept' | 'now'): Promise<string | null> {
     try {
-      await this.git.fetch(entity.id, entity.address);
+      await this.git.fetch(entity);
       return null;
     } catch (error) {
       const isOut = error instanceof Problem && error.code === 'REPOSITORY_UNREADABLE';
@@ -139,6 +207,7 @@ export class SnapshotService {
   private async build(
     entity: WorkspaceEntity,
     kept: Snapshot | undefined,
+    names: readonly string[],
   ): Promise<Omit<Snapshot, 'readAt' | 'askedAt' | 'repositoryTrouble'>> {
     const head = await this.history.head(entity.id, entity.branch);
     if (head === null) {
@@ -158,14 +227,10 @@ export class SnapshotService {
     const isSame = kept?.head.commit === head.commit;
     const files = isSame ? kept.base.files : await this.history.readFiles(entity.id, head.commit);
     const reading = isSame ? kept.base.reading : readWorkspace(files, kept?.base.reading);
-    const registry = await this.documents(entity, reading);
-    const hasAll = [...registry.records.keys()].every((name) => kept?.base.records.has(name));
-    const isKnown = isSame && hasAll && kept.registry.revision === registry.revision;
-    if (isKnown && kept.base.today === today) {
-      return { ...kept, registry };
-    }
+    const registry = await this.documents(entity, reading, names);
     // The same records stay the same object, so that what was worked out from them need not be worked out again.
-    const isSameRecords = hasAll && kept?.registry.revision === registry.revision;
+    const isSameRecords = kept !== undefined && hasSame(kept.base.records, registry.records);
+    if (isSame && isSameRecords && kept.base.today === today) return { ...kept, registry };
     const base = isSameRecords
       ? draftBase(files, kept.base.records, today, reading, kept.base.engine)
       : draftBase(files, registry.records, today, reading);
@@ -179,12 +244,33 @@ export class SnapshotService {
     };
   }
 
-  private documents(
-    { id, registryUrl }: WorkspaceEntity,
+  private async documents(
+    { id, ...source }: WorkspaceEntity,
     { workspace }: WorkspaceReading,
+    names: readonly string[],
   ): Promise<RegistryReading> {
-    const names =
-      workspace === null ? [] : [...requiredPackages(workspace), ...(this.more.get(id) ?? [])];
-    return this.registries.read(registryUrl, names);
+    const required = workspace === null ? [] : requiredPackages(workspace);
+    const more = workspace === null ? [] : [...(this.more.get(id)?.keys() ?? []), ...names];
+    const found = await this.registries.read(source, required, more);
+    // What cannot be read of packages that drafts alone ask for stands against those drafts and nothing else.
+    const isHeldUp = found.unknown.length > 0 && more.length > 0;
+    return isHeldUp ? this.registries.read(source, required) : found;
   }
+}
+
+/** Are these records among those, each the same? */
+function hasSame(those: PackageRecords, these: PackageRecords): boolean {
+  for (const [name, record] of these) if (those.get(name) !== record) return false;
+  return true;
+}
+
+/** Waits for something, but not for long. @returns whether it ended */
+async function endsWithin(work: Promise<void>, ms: number): Promise<boolean> {
+  const waiting = new AbortController();
+  const isOver = await Promise.race([
+    work.then(() => true),
+    setTimeout(ms, false, { signal: waiting.signal }).catch(() => false),
+  ]);
+  waiting.abort();
+  return isOver;
 }

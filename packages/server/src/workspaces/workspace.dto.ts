@@ -1,13 +1,6 @@
 import { ApiProperty } from '@nestjs/swagger';
-import {
-  IsBoolean,
-  IsNotEmpty,
-  IsOptional,
-  IsString,
-  IsUrl,
-  Matches,
-  MaxLength,
-} from 'class-validator';
+import { IsBoolean, IsNotEmpty, IsOptional, IsString, IsUrl, MaxLength } from 'class-validator';
+import { BranchName } from '../git/branch-name.js';
 import { PlacedProblemDto, PlaceDto } from '../problems/problem.dto.js';
 
 export class OpenWorkspaceDto {
@@ -23,11 +16,7 @@ export class OpenWorkspaceDto {
     description: "The repository's default branch when absent",
   })
   @IsOptional()
-  @IsString()
-  @Matches(/^[^\s~^:?*[\\]+$/, {
-    message: 'A branch name has no spaces and none of ~ ^ : ? * [ \\.',
-  })
-  @MaxLength(200)
+  @BranchName()
   branch?: string;
 
   @ApiProperty({ type: String, description: 'Address of the registry, http or https' })

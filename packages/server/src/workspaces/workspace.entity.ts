@@ -8,10 +8,16 @@ export class WorkspaceEntity {
   /** The name in addresses of pages. */
   @Column({ type: 'text' }) slug: string;
   @Column({ type: 'text' }) name: string;
-  /** Path or git address. */
+  /** Path or git address, without credentials. */
   @Column({ type: 'text' }) address: string;
   @Column({ type: 'text' }) branch: string;
+  /** For the repository, locked by the vault; null: none. */
+  @Column({ type: 'text', nullable: true }) credentials: string | null;
+  /** Without credentials. */
   @Column({ type: 'text', name: 'registry_url' }) registryUrl: string;
+  /** For the registry, locked by the vault; null: none. */
+  @Column({ type: 'text', name: 'registry_credentials', nullable: true })
+  registryCredentials: string | null;
   @Column({ type: 'timestamptz', name: 'opened_at' }) openedAt: Date;
   /** Null while it is open. A closed one keeps its drafts and posts for when it is opened again. */
   @Column({ type: 'timestamptz', name: 'closed_at', nullable: true }) closedAt: Date | null;

@@ -1,5 +1,4 @@
 import { isShared } from '@deep-ledger/core';
-import { shownAddress } from '@deep-ledger/registry-client';
 import type { PostEntity } from '../journal/post.entity.js';
 import type { Snapshot } from './snapshot.js';
 import type { LockStateDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
@@ -7,8 +6,7 @@ import type { WorkspaceEntity } from './workspace.entity.js';
 
 export function toSummary(entity: WorkspaceEntity): WorkspaceSummaryDto {
   const { slug, name, address, branch, registryUrl, openedAt } = entity;
-  const registry = shownAddress(registryUrl);
-  return { slug, name, address, branch, registry, openedAt: openedAt.toISOString() };
+  return { slug, name, address, branch, registry: registryUrl, openedAt: openedAt.toISOString() };
 }
 
 export function toState(

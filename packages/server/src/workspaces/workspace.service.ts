@@ -6,9 +6,11 @@ import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
 import { RegistryError } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { splitAddress } from '../credentials/split-address.js';
+import { Vault, type Credentials } from '../credentials/vault.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
-import { RegistryService } from '../registry/registry.service.js';
+import { RegistryService, type RegistrySource } from '../registry/registry.service.js';
 import { SnapshotService } from './snapshot.service.js';
 import type { OpenWorkspaceDto } from './workspace.dto.js';
 import { WorkspaceEntity } from './workspace.entity.js';
@@ -25,6 +27,7 @@ export class WorkspaceService {
     private readonly git: GitService,
     private readonly registries: RegistryService,
     private readonly snapshots: SnapshotService,
+    private readonly vault: Vault,
     private readonly clock: Clock,
   ) {}
 
@@ -68,19 +71,29 @@ export class WorkspaceService {
         `"${address}" is not a whole path. Write it from the root, such as /home/you/repository, or write a git address.`,
       );
     }
-    const registryUrl = registry.replace(/\/+$/, '');
-    const branch = wanted ?? (await this.git.defaultBranch(address));
-    const known = await this.workspaces.findOneBy({ address, branch });
-    if (known?.registryUrl === registryUrl && known.closedAt === null) return known;
-    await this.probeRegistry(registryUrl);
+    const at = splitAddress(address);
+    const from = splitAddress(registry);
+    const source = {
+      address: at.address,
+      credentials: await this.locked(at.credentials),
+      registryUrl: from.address.replace(/\/+$/, ''),
+      registryCredentials: await this.locked(from.credentials),
+    };
+    const branch = wanted ?? (await this.git.defaultBranch(source));
+    const known = await this.workspaces.findOneBy({ address: source.address, branch });
+    const isOther =
+      known?.registryUrl !== source.registryUrl ||
+      at.credentials !== null ||
+      from.credentials !== null;
+    if (known?.closedAt === null && !isOther) return known;
+    await this.probeRegistry(source);
     const id = known?.id ?? randomUUID();
     const entity = this.workspaces.create({
       id,
       slug: '',
       name: '',
-      address,
       branch,
-      registryUrl,
+      ...source,
       openedAt: this.clock.now(),
       closedAt: null,
       needsApproval: known?.needsApproval ?? false,
@@ -121,9 +134,13 @@ export class WorkspaceService {
     await this.git.remove(entity.id);
   }
 
-  private async probeRegistry(url: string): Promise<void> {
+  private async locked(credentials: Credentials | null): Promise<string | null> {
+    return credentials === null ? null : this.vault.lock(credentials);
+  }
+
+  private async probeRegistry(source: RegistrySource): Promise<void> {
     try {
-      await this.registries.probe(url);
+      await this.registries.probe(source);
     } catch (error) {
       if (!(error instanceof RegistryError)) throw error;
       throw new Problem(error.code, 422, 'The registry does not answer', error.message);

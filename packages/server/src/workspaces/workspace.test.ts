@@ -4,6 +4,7 @@ import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
+import { seen, type SeenDraft } from '../test/seen-draft.js';
 
 let server: TestServer;
 let registry: TestRegistry;
@@ -198,7 +199,7 @@ describe('once open', () => {
     await server.http.get(`/api/workspaces/${slug}/drafts/${id}`).expect(200);
     const refused = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(422);
     expect(refused.body).toMatchObject({ code: 'REPOSITORY_UNREADABLE' });
-    const post = { base, message: 'x' };
+    const post = { ...seen(draft.body as SeenDraft), message: 'x' };
     await server.http.post(`/api/workspaces/${slug}/drafts/${id}/post`).send(post).expect(422);
     await rename(`${repository.address}.away`, repository.address);
     expect((await refreshed()).body).toMatchObject({ repositoryTrouble: null });
@@ -279,10 +280,13 @@ test('the password in the address of a registry is used, and shown nowhere', asy
   const address = registry.url.replace('://', '://gate:s3cret@');
   await open({ registry: address }).expect(201);
   const shown = await Promise.all(
-    ['/api/workspaces', '/api/health'].map((path) => server.http.get(path).expect(200)),
+    ['/api/workspaces', '/api/health/parts'].map((path) => server.http.get(path).expect(200)),
   );
   for (const { text } of shown) {
     expect(text).toContain(registry.url);
     expect(text).not.toContain('s3cret');
   }
+  const rows = await server.query('SELECT * FROM workspace');
+  expect(JSON.stringify(rows)).not.toMatch(/s3cret|gate:/);
+  expect(JSON.stringify(await server.query('SELECT * FROM registry'))).not.toContain('s3cret');
 });

@@ -1,11 +1,13 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { Clock } from '../clock.js';
+import { CredentialsModule } from '../credentials/credentials.module.js';
 import { ReportEntity } from '../machines/report.entity.js';
 import { DraftEntity } from '../drafts/draft.entity.js';
 import { GitModule } from '../git/git.module.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { RegistryModule } from '../registry/registry.module.js';
+import { CredentialsAtRest } from './credentials-at-rest.js';
 import { SnapshotService } from './snapshot.service.js';
 import { WorkspaceController } from './workspace.controller.js';
 import { WorkspaceEntity } from './workspace.entity.js';
@@ -16,9 +18,10 @@ import { WorkspaceService } from './workspace.service.js';
     TypeOrmModule.forFeature([WorkspaceEntity, DraftEntity, PostEntity, ReportEntity]),
     GitModule,
     RegistryModule,
+    CredentialsModule,
   ],
   controllers: [WorkspaceController],
-  providers: [WorkspaceService, SnapshotService, Clock],
+  providers: [WorkspaceService, SnapshotService, CredentialsAtRest, Clock],
   exports: [WorkspaceService, SnapshotService],
 })
 export class WorkspacesModule {}

@@ -48,6 +48,7 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   peersMet: [],
   peersBroken: [],
   refusedLicences: [],
+  disputed: [],
   refusedLicencesBefore: 0,
   rows: [],
   sum: '300576a0ffff',

@@ -53,6 +53,7 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     sum,
     lockBefore,
     findings,
+    disputed,
   } = consequences;
   return (
     <section aria-label="Consequences" className="flex flex-col gap-2">
@@ -70,6 +71,21 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
         <Figure name="Projects touched">{projects.length}</Figure>
         <Figure name="Lockfile sum">{sumDigits(sum)}</Figure>
       </dl>
+      {disputed.length > 0 && (
+        <Notice kind="trouble" title="Lockfile and registry disagree">
+          {disputed.map(({ name, version, locked, offered }) => (
+            <p key={`${name} ${version}`}>
+              {name} {version} has the integrity <code className="break-all">{locked}</code>; the
+              registry says <code className="break-all">{offered}</code>.
+            </p>
+          ))}
+          <p className="mt-1.5">
+            This draft cannot be posted while it touches{' '}
+            {disputed.length === 1 ? 'that copy' : 'those copies'}. Find out which of the two is
+            right; the finding offers to take the registry’s.
+          </p>
+        </Notice>
+      )}
       <FindingList title="cleared" findings={findings.cleared} />
       <FindingList title="raised" findings={findings.raised} isBad />
       <Names title="Level again" names={levelled} />

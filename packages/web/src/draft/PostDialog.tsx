@@ -23,8 +23,13 @@ function branchName(name: string): string {
   return plain.replace(/^-+|-+$/g, '') || 'draft';
 }
 
+/** Refusals after which the page behind the dialog is out of date. */
+const OVERTAKEN = new Set(['BRANCH_MOVED', 'DRAFT_CHANGED', 'DRAFT_DIFFERS']);
+
 /** The last look before ink: branch and message of the commit. */
 export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
+  // What is posted is what was on the page when the dialog opened, whatever others do meanwhile.
+  const [seen] = useState(draft);
   const [message, setMessage] = useState(draft.message);
   const account = useAccount();
   const [target, setTarget] = useState<'same' | 'new'>('same');
@@ -37,7 +42,9 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
         api.POST('/api/workspaces/{slug}/drafts/{id}/post', {
           params: { path: { slug, id: draft.id } },
           body: {
-            base: draft.base,
+            base: seen.base,
+            revision: seen.revision,
+            sum: seen.evaluation.consequences?.sum ?? '',
             message,
             ...(target === 'new' ? { branch: newBranch.trim() } : {}),
           },
@@ -53,8 +60,10 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
       );
     },
     onError: async (error) => {
-      if (!(error instanceof ApiError) || error.code !== 'BRANCH_MOVED') return;
-      await queries.invalidateQueries({ queryKey: ['workspace', slug] });
+      if (!(error instanceof ApiError) || !OVERTAKEN.has(error.code)) return;
+      await Promise.all(
+        ['workspace', 'draft'].map((key) => queries.invalidateQueries({ queryKey: [key, slug] })),
+      );
     },
   });
   const submit = (event: FormEvent): void => {
@@ -104,7 +113,9 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
         </div>
         {account !== null && (
           <p className="text-sm text-ink-2">
-            The commit is from {account.shownName} &lt;{account.email}&gt;.
+            {seen.isMine
+              ? `The commit is from ${account.shownName} <${account.email}>.`
+              : `The commit’s author is ${seen.author}, who began the draft; it is posted by ${account.shownName}.`}
           </p>
         )}
         {post.isError && <ErrorNotice error={post.error} />}

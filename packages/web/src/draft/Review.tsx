@@ -7,9 +7,17 @@ import { ago } from '../parts/words';
 import { useNow } from '../frame/useNow';
 import { useIs } from '../session/useSession';
 
-export function useReview(slug: string, { id, revision }: Pick<Draft, 'id' | 'revision'>) {
+type SeenDraft = Pick<Draft, 'id' | 'revision' | 'base' | 'evaluation'>;
+
+/** An approval is of one revision on one head with one lockfile. */
+function keyOf(slug: string, { id, revision, base, evaluation }: SeenDraft) {
+  return ['review', slug, id, revision, base, evaluation.consequences?.sum];
+}
+
+export function useReview(slug: string, draft: SeenDraft) {
+  const { id } = draft;
   return useQuery<ReviewOfDraft>({
-    queryKey: ['review', slug, id, revision],
+    queryKey: keyOf(slug, draft),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/drafts/{id}/review', {
@@ -31,9 +39,11 @@ export function Review({ slug, draft }: { readonly slug: string; readonly draft:
   const [about, setAbout] = useState('');
   const [isWriting, setWriting] = useState(false);
   const path = { slug, id: draft.id };
+  const sum = draft.evaluation.consequences?.sum;
   const act = useMutation({
     mutationFn: (work: () => Promise<ReviewOfDraft>) => work(),
-    onSuccess: (found) => queries.setQueryData(['review', slug, draft.id, draft.revision], found),
+    onSuccess: (found) => queries.setQueryData(keyOf(slug, draft), found),
+    onError: () => queries.invalidateQueries({ queryKey: ['draft', slug, draft.id] }),
   });
   if (review.data === undefined)
     return review.isError ? <ErrorNotice error={review.error} /> : null;
@@ -68,7 +78,7 @@ export function Review({ slug, draft }: { readonly slug: string; readonly draft:
       {approvals.map((one) => (
         <p key={one.name} className={one.isCurrent ? '' : 'text-ink-3'}>
           {one.name} approved it {ago(one.at, now)}
-          {!one.isCurrent && ', before it was changed'}
+          {!one.isCurrent && ', as it was before'}
         </p>
       ))}
       {comments.map((one) => (
@@ -121,7 +131,8 @@ export function Review({ slug, draft }: { readonly slug: string; readonly draft:
               take approval back
             </Button>
           ) : (
-            mayApprove && (
+            mayApprove &&
+            sum !== undefined && (
               <Button
                 look="text"
                 onClick={() =>
@@ -129,7 +140,7 @@ export function Review({ slug, draft }: { readonly slug: string; readonly draft:
                     answer(
                       api.PUT('/api/workspaces/{slug}/drafts/{id}/approval', {
                         params: { path },
-                        body: { revision: draft.revision },
+                        body: { revision: draft.revision, base: draft.base, sum },
                       }),
                     ),
                   )

@@ -1,51 +1,75 @@
-import { useQueryClient } from '@tanstack/react-query';
+import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
+import type { Job } from '../api/client';
+import { listen, type LiveEvent } from './stream';
 
-/** Events that come close together are answered at once. */
-const GATHER_MS = 400;
+/** What is asked again is asked at most this often. */
+const GATHER_MS = 500;
 
 /** What is asked again when something of a topic happens; a topic that is not here concerns the whole workspace. */
-const KEYS: Readonly<Record<string, readonly string[]>> = {
+const OF_TOPIC: Readonly<Record<string, readonly string[]>> = {
   drafts: ['drafts', 'draft', 'review'],
-  jobs: ['jobs', 'overview', 'lock', 'drift-line', 'machines'],
+  jobs: ['jobs'],
   reports: ['machines', 'workspace'],
   tokens: ['tokens', 'audit'],
   settings: ['workspace', 'review'],
+  merges: ['merge'],
 };
-const ALL = ['workspace', 'drafts', 'draft', 'review', 'journal', 'lock', 'machines', 'branches'];
+const ALL = [
+  'workspace',
+  'drafts',
+  'draft',
+  'review',
+  'journal',
+  'lock',
+  'machines',
+  'branches',
+  'merge',
+  'jobs',
+];
+
+/** What is asked again once work of a kind is over. Whoever waits for an answer itself gets it without asking. */
+const OF_WORK: Readonly<Record<Job['kind'], readonly string[]>> = {
+  'findings-history': ['overview'],
+  'lock-history': ['lock', 'overview', 'machines'],
+  drift: ['drift-line'],
+  scan: ['overview'],
+  draft: [],
+  findings: [],
+  clearing: [],
+};
 
 /** Keeps what the page shows up to date with what others do. */
 export function useLive(slug: string): void {
   const queries = useQueryClient();
   useEffect(() => {
-    const stream = new EventSource(`/api/workspaces/${encodeURIComponent(slug)}/events`);
     const waiting = new Set<string>();
     let timer: ReturnType<typeof setTimeout> | null = null;
-    let wasLost = false;
     const flush = (): void => {
       timer = null;
       for (const key of waiting) void queries.invalidateQueries({ queryKey: [key, slug] });
       waiting.clear();
     };
-    const take = (keys: readonly string[]): void => {
-      for (const key of keys) waiting.add(key);
+    const stop = listen(slug, (event) => {
+      for (const key of keysOf(event)) waiting.add(key);
+      if (event.job !== undefined) takeJob(queries, slug, event.job);
       if (waiting.size > 0) timer ??= setTimeout(flush, GATHER_MS);
-    };
-    stream.onmessage = ({ data }: MessageEvent<string>) => {
-      const { topic } = JSON.parse(data) as { topic: string };
-      take(KEYS[topic] ?? ALL);
-    };
-    stream.onerror = () => {
-      wasLost = true;
-    };
-    // What happened before the stream was there, or while it was down, is not told afterwards.
-    stream.onopen = () => {
-      take(wasLost ? ALL : KEYS['jobs']!);
-      wasLost = false;
-    };
+    });
     return () => {
-      stream.close();
+      stop();
       if (timer !== null) clearTimeout(timer);
     };
   }, [slug, queries]);
+}
+
+function keysOf({ topic, job }: LiveEvent): readonly string[] {
+  if (job === undefined) return OF_TOPIC[topic] ?? ALL;
+  return job.state === 'done' ? OF_WORK[job.kind] : [];
+}
+
+/** Progress is shown as it is told: nothing is asked again for it. */
+function takeJob(queries: QueryClient, slug: string, job: Job): void {
+  queries.setQueryData(['jobs', slug], (jobs: readonly Job[] | undefined) =>
+    jobs === undefined ? undefined : [job, ...jobs.filter(({ id }) => id !== job.id)],
+  );
 }

@@ -22,7 +22,6 @@ export function MergePage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
   const change = useChangeAddress();
-  const [decisions, setDecisions] = useState<readonly Decision[]>([]);
   const branch = state?.branch ?? '';
   const branches = useQuery({
     queryKey: ['branches', slug, state?.head.commit],
@@ -33,6 +32,7 @@ export function MergePage() {
     enabled: state !== undefined,
   });
   const from = params.get('from');
+  const decisions = decisionsIn(params.get('decided'));
   const preview = useQuery({
     queryKey: ['merge', slug, state?.head.commit, from, decisions],
     queryFn: ({ signal }) =>
@@ -49,10 +49,11 @@ export function MergePage() {
   });
   const decide = (conflict: MergeConflict, side: Decision['side']): void => {
     const { file, path } = conflict;
-    setDecisions([
+    const next = [
       ...decisions.filter((one) => keyOf(one) !== keyOf(conflict)),
       { file, path, side },
-    ]);
+    ];
+    change({ decided: JSON.stringify(next) });
   };
   const open = branches.data?.filter(({ isMerged }) => !isMerged) ?? [];
   const { data } = preview;
@@ -73,10 +74,7 @@ export function MergePage() {
           label={`Merge into ${branch}`}
           isInLine
           value={from ?? ''}
-          onChange={(value) => {
-            setDecisions([]);
-            change({ from: value === '' ? null : value });
-          }}
+          onChange={(value) => change({ from: value === '' ? null : value, decided: null })}
           options={[
             { value: '', text: 'choose a branch' },
             ...(branches.data ?? []).map(({ name, isMerged }) => ({
@@ -146,18 +144,35 @@ export function MergePage() {
               from={from}
               branch={branch}
               preview={data}
-              needsApproval={state?.needsApproval ?? false}
               decisions={decisions}
               isStale={preview.isPlaceholderData}
-              onPosted={() => {
-                setDecisions([]);
-                change({ from: null });
-              }}
+              onPosted={() => change({ from: null, decided: null })}
             />
           )}
         </div>
       )}
     </>
+  );
+}
+
+/** What was decided, as the address has it; what is none of ours counts for nothing. */
+function decisionsIn(text: string | null): readonly Decision[] {
+  if (text === null) return [];
+  try {
+    const read: unknown = JSON.parse(text);
+    return Array.isArray(read) ? read.filter(isDecision) : [];
+  } catch {
+    return [];
+  }
+}
+
+function isDecision(one: unknown): one is Decision {
+  const { file, path, side } = (one ?? {}) as Partial<Record<keyof Decision, unknown>>;
+  return (
+    typeof file === 'string' &&
+    Array.isArray(path) &&
+    path.every((key) => typeof key === 'string') &&
+    (side === 'ours' || side === 'base' || side === 'theirs')
   );
 }
 
@@ -170,7 +185,6 @@ interface MergedProps {
   readonly from: string;
   readonly branch: string;
   readonly preview: MergePreview;
-  readonly needsApproval: boolean;
   readonly decisions: readonly Decision[];
   readonly isStale: boolean;
   readonly onPosted: () => void;
@@ -178,22 +192,37 @@ interface MergedProps {
 
 /** What is written once it is posted. */
 function Merged(props: MergedProps) {
-  const { slug, from, branch, preview, needsApproval, decisions, isStale, onPosted } = props;
+  const { slug, from, branch, preview, decisions, isStale, onPosted } = props;
   const queries = useQueryClient();
   const mayPost = useIs('keeper');
+  const mayApprove = useIs('editor');
+  const { review, disputed } = preview;
+  const isApproved = review?.isApproved ?? false;
+  const isMine = review?.approvals.some((one) => one.isMine) ?? false;
+  const seen = {
+    from,
+    decisions: [...decisions],
+    ours: preview.ours.commit,
+    theirs: preview.theirs.commit,
+    result: preview.result ?? '',
+  };
+  const approve = useMutation({
+    mutationFn: () =>
+      answer(
+        api.PUT('/api/workspaces/{slug}/merges/approval', {
+          params: { path: { slug } },
+          body: seen,
+        }),
+      ),
+    onSettled: () => queries.invalidateQueries({ queryKey: ['merge', slug] }),
+  });
   const [message, setMessage] = useState(preview.message);
   const post = useMutation({
     mutationFn: () =>
       answer(
         api.POST('/api/workspaces/{slug}/merges/post', {
           params: { path: { slug } },
-          body: {
-            from,
-            decisions: [...decisions],
-            ours: preview.ours.commit,
-            theirs: preview.theirs.commit,
-            message,
-          },
+          body: { ...seen, message },
         }),
       ),
     onSuccess: async () => {
@@ -227,26 +256,48 @@ function Merged(props: MergedProps) {
               />
             </label>
             {post.isError && <ErrorNotice error={post.error} />}
-            <div>
+            {approve.isError && <ErrorNotice error={approve.error} />}
+            {disputed.map(({ name, version, locked, offered }) => (
+              <p key={`${name} ${version}`} className="text-sm [overflow-wrap:anywhere] text-off">
+                {name} {version} has the integrity {locked} in the lockfile; the registry says{' '}
+                {offered}. The merge cannot be posted until one of the two is right.
+              </p>
+            ))}
+            {review?.needsApproval === true && !isApproved && (
+              <p className="text-sm text-caution">
+                A post waits for a second person’s approval. The address of this page holds what was
+                decided; send it to them.
+              </p>
+            )}
+            {review?.approvals.map((one) => (
+              <p key={one.name} className="text-sm text-agreed">
+                {one.name} approved this result.
+              </p>
+            ))}
+            <div className="flex gap-2">
               <Button
                 disabled={
                   !mayPost ||
-                  needsApproval ||
+                  !isApproved ||
+                  disputed.length > 0 ||
                   isStale ||
                   post.isPending ||
                   preview.otherConflicts.length > 0
                 }
-                title={
-                  needsApproval
-                    ? 'A second person has to approve posts here, and a merge has no draft to approve.'
-                    : mayPost
-                      ? undefined
-                      : 'A keeper posts.'
-                }
+                title={mayPost ? undefined : 'A keeper posts.'}
                 onClick={() => post.mutate()}
               >
                 {post.isPending ? 'Posting' : `Post the merge to ${branch}`}
               </Button>
+              {review?.needsApproval === true && mayApprove && !isMine && (
+                <Button
+                  look="quiet"
+                  disabled={isStale || approve.isPending}
+                  onClick={() => approve.mutate()}
+                >
+                  Approve this result
+                </Button>
+              )}
             </div>
             <p className="text-sm text-ink-2">
               One commit with both parents, {short(preview.ours.commit)} and{' '}

@@ -3,8 +3,8 @@ export function csvText(lines: readonly (readonly string[])[]): string {
   return lines.map((line) => `${line.map(field).join(',')}\r\n`).join('');
 }
 
-/** A field that a spreadsheet could take for a formula is kept as text. */
+/** A field that a spreadsheet could take for a formula, also behind a tab or a line end, is kept as text. */
 function field(text: string): string {
-  const safe = /^[=+@-]/.test(text) ? `'${text}` : text;
+  const safe = /^[=+@\-\t\r\n]/.test(text) ? `'${text}` : text;
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }

@@ -130,8 +130,12 @@ ${[...points, ...edges].join('\n')}
 `;
 }
 
+/** XML 1.0 has no way to write a control character or half a character; each is shown as unknown. */
+const NOT_IN_XML = /(?![\t\n\r])[\p{Cc}\p{Surrogate}\ufffe\uffff]/gu;
+
 function xml(text: string): string {
   return text
+    .replace(NOT_IN_XML, '\ufffd')
     .replaceAll('&', '&amp;')
     .replaceAll('<', '&lt;')
     .replaceAll('>', '&gt;')

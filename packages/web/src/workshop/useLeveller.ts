@@ -1,6 +1,7 @@
 import { wrap, type Remote } from 'comlink';
 import { useEffect, useEffectEvent, useRef, useState } from 'react';
-import type { Candidate, Edit, LevelPreview } from '@deep-ledger/core';
+import type { Candidate, Edit as WholeEdit, LevelPreview } from '@deep-ledger/core';
+import type { Edit } from '../api/client';
 import type { Workshop } from './workshop';
 
 let workshop: Remote<Workshop> | null = null;
@@ -36,7 +37,7 @@ const NOTHING: Levelling = {
 /**
  * Tries the versions of a package on top of a draft's edits, and the one under the mark before all others.
  * @param key changes when the model does
- * @param edits of the draft in hand; null while they are not known
+ * @param edits of the draft in hand, as the server has them: whole; null while they are not known
  */
 export function useLeveller(
   address: string,
@@ -50,8 +51,13 @@ export function useLeveller(
   const wake = useRef<() => void>(() => undefined);
   const editsKey = JSON.stringify(edits);
   const run = useEffectEvent((isOver: () => boolean) =>
-    work(theWorkshop(), { address, key, name, edits: edits ?? [] }, wanted, wake, isOver, (next) =>
-      setState((now) => ({ ...now, ...next })),
+    work(
+      theWorkshop(),
+      { address, key, name, edits: (edits ?? []) as readonly WholeEdit[] },
+      wanted,
+      wake,
+      isOver,
+      (next) => setState((now) => ({ ...now, ...next })),
     ),
   );
   const rouse = useEffectEvent(() => wake.current());
@@ -81,7 +87,7 @@ interface Job {
   readonly address: string;
   readonly key: string;
   readonly name: string;
-  readonly edits: readonly Edit[];
+  readonly edits: readonly WholeEdit[];
 }
 
 /** Tries what is wanted first, then the candidates one by one, then waits for more to be wanted. */

@@ -911,6 +911,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/merges/approval": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Approve the result of a merge */
+        put: operations["approveMerge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/merges/post": {
         parameters: {
             query?: never;
@@ -1177,8 +1194,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Whether database, git and registries answer */
+        /** Whether the server answers; it asks nobody for that */
         get: operations["readHealth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether database, git and registries answer */
+        get: operations["readPartsHealth"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1816,6 +1850,16 @@ export interface components {
             from: string;
             to: string;
         };
+        TakeIntegrityDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-integrity";
+            package: string;
+            version: string;
+            integrity: string;
+        };
         BelieveUseDto: {
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -1867,9 +1911,10 @@ export interface components {
              */
             kind: "take-back";
             commit: string;
-            title: string;
-            units: components["schemas"]["PutBackDto"][];
-            answers: components["schemas"]["EarlierAnswerDto"][];
+            /** @description This and what follows is worked out from the commit; what is sent counts for nothing */
+            title?: string;
+            units?: components["schemas"]["PutBackDto"][];
+            answers?: components["schemas"]["EarlierAnswerDto"][];
         };
         EditWordsDto: {
             subject: string;
@@ -1879,7 +1924,7 @@ export interface components {
             detail: string | null;
         };
         DraftEditDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
             /** @description Taken out: it stays listed and does not count */
             isOut: boolean;
             words: components["schemas"]["EditWordsDto"];
@@ -1950,6 +1995,14 @@ export interface components {
             /** @description Null: the release names none */
             licence: string | null;
         };
+        DisputedCopyDto: {
+            name: string;
+            version: string;
+            /** @description The integrity that the lockfile has */
+            locked: string;
+            /** @description The integrity that the registry says */
+            offered: string;
+        };
         RowOutcomeDto: {
             name: string;
             agreed: string | null;
@@ -1976,6 +2029,8 @@ export interface components {
             /** @description Copies under a licence that is not allowed, now */
             refusedLicencesBefore: number;
             refusedLicences: components["schemas"]["RefusedLicenceDto"][];
+            /** @description Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted */
+            disputed: components["schemas"]["DisputedCopyDto"][];
             rows: components["schemas"]["RowOutcomeDto"][];
             sum: string;
             /** @enum {string} */
@@ -2068,7 +2123,7 @@ export interface components {
             base?: string;
         };
         EntryDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
             isOut: boolean;
         };
         SetEntriesDto: {
@@ -2077,7 +2132,7 @@ export interface components {
             entries: components["schemas"]["EntryDto"][];
         };
         AddEditsDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
         };
         LevelDto: {
             /** @description The version to level the package at */
@@ -2094,7 +2149,7 @@ export interface components {
         };
         SuggestedFixDto: {
             sentence: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
         };
         SuggestedFixesDto: {
             /** @description The requirements without an answer, in words */
@@ -2108,8 +2163,14 @@ export interface components {
             base: string;
             branch: string;
             message: string;
+            /** @description Who began the draft */
             authorName: string;
             authorEmail: string;
+            /** @description Who posted it */
+            committerName: string;
+            committerEmail: string;
+            /** @description Who approved it, name and address */
+            approvedBy: string[];
             /** Format: date-time */
             postedAt: string;
             edits: components["schemas"]["EditWordsDto"][];
@@ -2124,6 +2185,10 @@ export interface components {
         PostDraftDto: {
             /** @description The commit on which the draft was seen */
             base: string;
+            /** @description The revision of the draft that was seen */
+            revision: number;
+            /** @description The sum of the lockfile that was seen */
+            sum: string;
             message: string;
             /** @description A branch to be made at the commit; the workspace's own branch when absent */
             branch?: string;
@@ -2180,7 +2245,7 @@ export interface components {
         };
         RemedyDto: {
             says: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description It changes what the team allows or believes */
             isDecision: boolean;
         };
@@ -2218,7 +2283,7 @@ export interface components {
         };
         RankedRemedyDto: {
             says: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description It changes what the team allows or believes */
             isDecision: boolean;
             /** @description Names of the findings that it clears */
@@ -2261,7 +2326,7 @@ export interface components {
             commit: string;
             /** @description For the draft that takes the edits */
             name: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             cleared: string[];
             left: components["schemas"]["LeftDto"][];
         };
@@ -2468,7 +2533,7 @@ export interface components {
             bytes: number;
         };
         WhatIfDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description Look for suggested fixes as well */
             suggestedFixes?: boolean;
         };
@@ -2489,7 +2554,7 @@ export interface components {
             name: string;
             /** Format: date-time */
             at: string;
-            /** @description The draft was not changed since */
+            /** @description Draft, branch and lockfile are those that were approved */
             isCurrent: boolean;
             isMine: boolean;
         };
@@ -2519,6 +2584,10 @@ export interface components {
         ApproveDto: {
             /** @description The revision that the person has seen */
             revision: number;
+            /** @description The commit on which the person has seen it */
+            base: string;
+            /** @description The sum of the lockfile that the person has seen */
+            sum: string;
         };
         NewCommentDto: {
             text: string;
@@ -2634,6 +2703,19 @@ export interface components {
             /** @description Chains of our lockfile that it concerns, the shortest first */
             chains: string[][];
         };
+        MergeApprovalDto: {
+            name: string;
+            /** Format: date-time */
+            at: string;
+            isMine: boolean;
+        };
+        MergeReviewDto: {
+            /** @description A post waits for a second person */
+            needsApproval: boolean;
+            /** @description Whoever asks could post it: another has approved it */
+            isApproved: boolean;
+            approvals: components["schemas"]["MergeApprovalDto"][];
+        };
         MergePreviewDto: {
             /** @enum {string} */
             kind: "merged" | "conflicts" | "unanswered" | "unreadable" | "nothing";
@@ -2646,6 +2728,11 @@ export interface components {
             files: components["schemas"]["FileDiffDto"][];
             change: components["schemas"]["ExplainedChangeDto"] | null;
             sum: string | null;
+            /** @description A sum over all files; null: no result */
+            result: string | null;
+            disputed: components["schemas"]["DisputedCopyDto"][];
+            /** @description Null: there is no result yet */
+            review: components["schemas"]["MergeReviewDto"] | null;
             /** @description Other files that git cannot merge */
             otherConflicts: string[];
             /** @description Why nothing answers */
@@ -2653,6 +2740,17 @@ export interface components {
             problems: components["schemas"]["PlacedProblemDto"][];
             /** @description A commit message */
             message: string;
+        };
+        SeenMergeDto: {
+            /** @description The branch that is merged into the workspace’s own */
+            from: string;
+            decisions: components["schemas"]["DecisionDto"][];
+            /** @description Where the person saw our branch */
+            ours: string;
+            /** @description Where the person saw their branch */
+            theirs: string;
+            /** @description The sum over all files that the person saw */
+            result: string;
         };
         PostMergeDto: {
             /** @description The branch that is merged into the workspace’s own */
@@ -2662,6 +2760,8 @@ export interface components {
             ours: string;
             /** @description Where the person saw their branch */
             theirs: string;
+            /** @description The sum over all files that the person saw */
+            result: string;
             message: string;
         };
         DriftDemandDto: {
@@ -2878,6 +2978,10 @@ export interface components {
             entries: components["schemas"]["AuditEntryDto"][];
             hasMore: boolean;
         };
+        HealthDto: {
+            /** @enum {string} */
+            state: "up";
+        };
         PartHealthDto: {
             /** @enum {string} */
             state: "up" | "down";
@@ -2891,7 +2995,7 @@ export interface components {
             detail: string;
             url: string;
         };
-        HealthDto: {
+        PartsHealthDto: {
             /**
              * @description down: database or git; impaired: a registry
              * @enum {string}
@@ -3176,6 +3280,7 @@ export interface operations {
     readProject: {
         parameters: {
             query: {
+                /** @description Folder of the project */
                 folder: string;
             };
             header?: never;
@@ -3853,6 +3958,7 @@ export interface operations {
     readJournal: {
         parameters: {
             query?: {
+                /** @description How many of the newest to leave out */
                 skip?: number;
             };
             header?: never;
@@ -3885,9 +3991,10 @@ export interface operations {
     compare: {
         parameters: {
             query: {
-                to: string;
                 /** @description A commit or branch; the parent of the other when absent */
                 from?: string;
+                /** @description A commit or branch */
+                to: string;
             };
             header?: never;
             path: {
@@ -4832,6 +4939,38 @@ export interface operations {
             };
         };
     };
+    approveMerge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenMergeDto"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
     postMerge: {
         parameters: {
             query?: never;
@@ -5393,7 +5532,7 @@ export interface operations {
     readAudit: {
         parameters: {
             query?: {
-                /** @description An entry */
+                /** @description An entry; only what came before it */
                 before?: string;
                 workspace?: string;
             };
@@ -5439,12 +5578,31 @@ export interface operations {
                     "application/json": components["schemas"]["HealthDto"];
                 };
             };
+        };
+    };
+    readPartsHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsHealthDto"];
+                };
+            };
             503: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HealthDto"];
+                    "application/json": components["schemas"]["PartsHealthDto"];
                 };
             };
         };

@@ -1,0 +1,5 @@
+import { Module } from '@nestjs/common';
+import { Vault } from './vault.js';
+
+@Module({ providers: [Vault], exports: [Vault] })
+export class CredentialsModule {}

@@ -1,0 +1,74 @@
+import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:crypto';
+import { mkdir, open, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Inject, Injectable } from '@nestjs/common';
+import { SETTINGS, type Settings } from '../settings.js';
+
+/** A name and a password, or a name that is a token by itself. */
+export interface Credentials {
+  readonly user: string;
+  readonly password: string;
+}
+
+const CIPHER = 'aes-256-gcm';
+const KEY_BYTES = 32;
+const NONCE_BYTES = 12;
+const TAG_BYTES = 16;
+
+/**
+ * Keeps credentials so that the database alone does not give them away: AES-256 in Galois/Counter Mode (NIST SP
+ * 800-38D) under a key that lies in the data folder, or is set where several servers share a database.
+ */
+@Injectable()
+export class Vault {
+  private key: Promise<Buffer> | null = null;
+
+  constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
+
+  async lock(credentials: Credentials): Promise<string> {
+    const nonce = randomBytes(NONCE_BYTES);
+    const cipher = createCipheriv(CIPHER, await this.secretKey(), nonce);
+    const text = JSON.stringify(credentials);
+    const sealed = Buffer.concat([cipher.update(text, 'utf8'), cipher.final()]);
+    return Buffer.concat([nonce, cipher.getAuthTag(), sealed]).toString('base64');
+  }
+
+  /** @returns null where another key locked it: the credentials have to be given again */
+  async unlock(locked: string): Promise<Credentials | null> {
+    const all = Buffer.from(locked, 'base64');
+    const nonce = all.subarray(0, NONCE_BYTES);
+    const tag = all.subarray(NONCE_BYTES, NONCE_BYTES + TAG_BYTES);
+    const decipher = createDecipheriv(CIPHER, await this.secretKey(), nonce).setAuthTag(tag);
+    try {
+      const opened = [decipher.update(all.subarray(NONCE_BYTES + TAG_BYTES)), decipher.final()];
+      return JSON.parse(Buffer.concat(opened).toString('utf8')) as Credentials;
+    } catch {
+      return null;
+    }
+  }
+
+  private secretKey(): Promise<Buffer> {
+    const { secret, dataFolder } = this.settings;
+    this.key ??=
+      secret === null
+        ? keyIn(dataFolder)
+        : Promise.resolve(createHash('sha256').update(secret).digest());
+    return this.key;
+  }
+}
+
+/** The key of a data folder, made where there is none yet. */
+async function keyIn(folder: string): Promise<Buffer> {
+  const file = join(folder, 'secret.key');
+  await mkdir(folder, { recursive: true, mode: 0o700 });
+  try {
+    const made = await open(file, 'wx', 0o600);
+    const key = randomBytes(KEY_BYTES);
+    await made.writeFile(key);
+    await made.close();
+    return key;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+    return readFile(file);
+  }
+}

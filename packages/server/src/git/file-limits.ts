@@ -1,0 +1,46 @@
+import { LOCK_FILE } from '@deep-ledger/core';
+import { Problem } from '../problems/problem.js';
+import type { TreeFile } from './git-history.js';
+
+/*
+ * How much of a repository is read. Each is far beyond what a workspace needs; without them one commit could take the
+ * memory of everybody.
+ */
+const MEBIBYTE = 1 << 20;
+const MOST_MANIFEST_BYTES = 2 * MEBIBYTE;
+export const MOST_LOCKFILE_BYTES = 64 * MEBIBYTE;
+/** Of all manifests of a commit together. */
+const MOST_TOGETHER = 128 * MEBIBYTE;
+/** Of a file that is shown. */
+export const MOST_SHOWN_BYTES = 8 * MEBIBYTE;
+
+/**
+ * @param most bytes of one file; the usual limits of manifests and lockfile when absent
+ * @throws Problem FILE_TOO_LARGE
+ */
+export function demandReadable(
+  files: readonly Pick<TreeFile, 'path' | 'bytes'>[],
+  most?: number,
+): void {
+  let together = 0;
+  for (const { path, bytes } of files) {
+    const limit = most ?? (path === LOCK_FILE ? MOST_LOCKFILE_BYTES : MOST_MANIFEST_BYTES);
+    if (bytes > limit)
+      throw tooLarge(
+        `${path} has ${mebibytes(bytes)}; files of up to ${mebibytes(limit)} are read.`,
+      );
+    if (path !== LOCK_FILE) together += bytes;
+  }
+  if (most === undefined && together > MOST_TOGETHER)
+    throw tooLarge(
+      `The manifests have ${mebibytes(together)} together; up to ${mebibytes(MOST_TOGETHER)} are read.`,
+    );
+}
+
+function tooLarge(detail: string): Problem {
+  return new Problem('FILE_TOO_LARGE', 422, 'A file is too large', detail);
+}
+
+function mebibytes(bytes: number): string {
+  return `${(bytes / MEBIBYTE).toLocaleString('en', { maximumFractionDigits: 1 })} MiB`;
+}
