@@ -107,6 +107,12 @@ test('what fails for a moment is tried again, nonsense is not', async () => {
   expect(asked).toHaveLength(4);
 });
 
+test('a page that is not there is no word of a registry', async () => {
+  answer = (_, response) =>
+    response.writeHead(404, { 'content-type': 'text/html' }).end('<h1>Not found</h1>');
+  await expect(registryPort(url).packages(['log'])).rejects.toThrow(/status 404. Is this address/);
+});
+
 test('a body without end and an answer that never comes are given up', async () => {
   answer = (_, response) => {
     response.writeHead(200);
@@ -136,7 +142,7 @@ describe('kept documents', () => {
   test('are all there is offline; what was never fetched is said', async () => {
     answer = (request, response) =>
       request.url!.endsWith('/gone')
-        ? response.writeHead(404).end()
+        ? response.writeHead(404, { 'content-type': 'application/problem+json' }).end('{}')
         : response.end(JSON.stringify(DOCUMENT));
     await registryPort(url, { cacheFolder: folder }).packages(['log', 'gone']);
     const before = asked.length;

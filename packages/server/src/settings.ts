@@ -24,6 +24,8 @@ export interface Settings {
   /** A demonstration to open and to fill with people. */
   readonly demo: { readonly address: string; readonly registry: string } | null;
   readonly logLevel: string;
+  /** So long a repository elsewhere may take to hand over what is new, or to take a commit. */
+  readonly hostMs: number;
   /** How many proxies stand before the server, each of which says whom it speaks for. */
   readonly trustedHops: number;
   /** From which the key for kept credentials is made; null: a key in the data folder. Servers on one database share it. */
@@ -59,6 +61,7 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
     filesAtOnce: countFrom(env, 'DEEP_LEDGER_FILES_AT_ONCE', 500),
     demo: demoFrom(env),
     logLevel: env['LOG_LEVEL'] ?? 'info',
+    hostMs: 1000 * countFrom(env, 'DEEP_LEDGER_HOST_SECONDS', 60),
     trustedHops: countFrom(env, 'DEEP_LEDGER_TRUSTED_HOPS', 0),
     secret: env['DEEP_LEDGER_SECRET'] ?? null,
   };

@@ -1,9 +1,10 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
+import { SETTINGS, type Settings } from '../settings.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { GitClones, GitFailed, textOf } from './git-clones.js';
 import { GitHosts } from './git-hosts.js';
@@ -52,6 +53,7 @@ export interface MergeParts {
 @Injectable()
 export class GitService {
   constructor(
+    @Inject(SETTINGS) private readonly settings: Settings,
     private readonly clones: GitClones,
     private readonly hosts: GitHosts,
     private readonly vault: Vault,
@@ -65,7 +67,7 @@ export class GitService {
   async defaultBranch(repository: Omit<Repository, 'id'>): Promise<string> {
     const { address } = repository;
     const said = await this.asking(repository, ['ls-remote', '--symref', '--', address, 'HEAD'], {
-      limitMs: LOOK_MS,
+      limitMs: this.settings.hostMs,
     });
     const branch = /^ref: refs\/heads\/(\S+)\tHEAD/m.exec(said)?.[1];
     if (branch === undefined) {
@@ -95,7 +97,7 @@ export class GitService {
         address,
         '+refs/heads/*:refs/heads/*',
       ],
-      { cwd: this.clones.folder(id), limitMs: FETCH_MS, signal },
+      { cwd: this.clones.folder(id), limitMs: this.settings.hostMs, signal },
     );
   }
 
@@ -212,7 +214,7 @@ export class GitService {
     try {
       await this.hosts.call(address, args, {
         cwd: this.clones.folder(id),
-        limitMs: PUSH_MS,
+        limitMs: this.settings.hostMs,
         credentials: await this.credentialsOf(repository),
       });
     } catch (error) {
@@ -221,7 +223,7 @@ export class GitService {
           'POST_UNCERTAIN',
           504,
           'The repository has not answered',
-          `${address} took the commit and said nothing for ${PUSH_MS / 1000} seconds. The journal shows whether it arrived once the repository can be read; until then the draft stays.`,
+          `${address} took the commit and said nothing for ${this.settings.hostMs / 1000} seconds. The journal shows whether it arrived once the repository can be read; until then the draft stays.`,
         );
       if (!(error instanceof GitFailed)) throw error;
       throw refusal(error, address, branch, base);
@@ -348,11 +350,6 @@ function refusal(
 }
 
 const NO_OBJECT = '0'.repeat(40);
-
-/** A repository over a slow line may take this long to hand over what is new, to take a commit, and to say a name. */
-const FETCH_MS = 60_000;
-const PUSH_MS = 60_000;
-const LOOK_MS = 20_000;
 
 function lastLines(text: string): string {
   const lines = text

@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises';
 import {
   Inject,
   Injectable,
@@ -16,19 +17,21 @@ const SCHEMA = 'queue';
 /** A worker that has not answered for so long is taken for dead, and another takes over. */
 const EXPIRES_S = 15 * 60;
 const RETRIES = 3;
-const POLL_S = 0.5;
+/** This often it is looked for jobs. */
+const POLL_MS = 500;
 const STOP_MS = 2000;
 
 /** The queue in the database from which worker processes take jobs. */
 @Injectable()
 export class Queue implements OnApplicationBootstrap, OnModuleDestroy {
   private readonly boss: PgBoss;
+  private readonly over = new AbortController();
   private started: Promise<void> | null = null;
   private handler: ((id: string) => Promise<void>) | null = null;
 
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
-    @Inject(LOGGER) log: Logger,
+    @Inject(LOGGER) private readonly log: Logger,
   ) {
     this.boss = new PgBoss({
       connectionString: settings.databaseUrl,
@@ -48,14 +51,31 @@ export class Queue implements OnApplicationBootstrap, OnModuleDestroy {
     await this.ready();
     const { handler } = this;
     if (!this.settings.works || handler === null) return;
-    for (const lane of LANES)
-      await this.boss.work<{ id: string }>(
-        lane,
-        { pollingIntervalSeconds: POLL_S, batchSize: 1 },
-        async ([job]) => {
-          if (job !== undefined) await handler(job.data.id);
-        },
-      );
+    for (const lane of LANES) void this.serve(lane, handler);
+  }
+
+  /**
+   * Takes jobs from a lane one after another, for as long as the process goes on. Written here, since the library's own
+   * loop leaves a failure that nobody waits for where the database goes away while a job ends.
+   */
+  private async serve(lane: Lane, handler: (id: string) => Promise<void>): Promise<void> {
+    const { signal } = this.over;
+    while (!signal.aborted) {
+      const isBusy = await this.takeOne(lane, handler).catch((error: unknown) => {
+        this.log.warn({ err: error, lane }, 'no job could be taken from the queue');
+        return false;
+      });
+      if (!isBusy) await setTimeout(POLL_MS, undefined, { signal }).catch(() => undefined);
+    }
+  }
+
+  /** @returns whether there was one */
+  private async takeOne(lane: Lane, handler: (id: string) => Promise<void>): Promise<boolean> {
+    const [job] = (await this.boss.fetch<{ id: string }>(lane)) ?? [];
+    if (job === undefined) return false;
+    await handler(job.data.id);
+    await this.boss.complete(lane, job.id);
+    return true;
   }
 
   async send(id: string, lane: Lane): Promise<void> {
@@ -68,6 +88,7 @@ export class Queue implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   async onModuleDestroy(): Promise<void> {
+    this.over.abort();
     if (this.started !== null) await this.boss.stop({ graceful: true, timeout: STOP_MS });
   }
 

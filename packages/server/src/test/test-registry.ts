@@ -40,6 +40,10 @@ export class TestRegistry {
   private port = 0;
   /** When set, every answer is this text. */
   nonsense: string | null = null;
+  /** Texts that are answered, as JSON, in place of what is there; by path. */
+  readonly lies = new Map<string, string>();
+  /** Done before an answer to a path. */
+  before: ((path: string) => Promise<void>) | null = null;
   readonly asked: string[] = [];
 
   static async with(sketch: Sketch): Promise<TestRegistry> {
@@ -59,9 +63,12 @@ export class TestRegistry {
 
   async start(): Promise<void> {
     const app = express();
-    app.use((request, response, next) => {
+    app.use(async (request, response, next) => {
       this.asked.push(request.path);
+      await this.before?.(request.path);
+      const lie = this.lies.get(request.path);
       if (this.nonsense !== null) response.type('text').send(this.nonsense);
+      else if (lie !== undefined) response.type('application/json').send(lie);
       else registryApp(this.catalogue)(request, response, next);
     });
     this.server = await new Promise<Server>((resolve) => {

@@ -32,17 +32,24 @@ export class TestServer {
     readonly settings: Settings,
   ) {}
 
-  /** @param isEmpty nobody can sign in yet */
+  /**
+   * @param isEmpty nobody can sign in yet
+   * @param through another way to the same database
+   */
   static async start({
     isEmpty = false,
+    through = (databaseUrl) => Promise.resolve(databaseUrl),
     ...more
-  }: { isEmpty?: boolean } & Partial<Settings> = {}): Promise<TestServer> {
+  }: {
+    isEmpty?: boolean;
+    through?: (databaseUrl: string) => Promise<string>;
+  } & Partial<Settings> = {}): Promise<TestServer> {
     const database = `test_${randomUUID().replaceAll('-', '')}`;
     await administer(`CREATE DATABASE ${database}`);
     const url = new URL(adminUrl());
     url.pathname = `/${database}`;
     const server = new TestServer(database, {
-      databaseUrl: url.toString(),
+      databaseUrl: await through(url.toString()),
       dataFolder: await mkdtemp(join(tmpdir(), 'deep-ledger-data-')),
       host: '127.0.0.1',
       port: 0,
@@ -54,6 +61,7 @@ export class TestServer {
       filesAtOnce: 500,
       demo: null,
       logLevel: 'silent',
+      hostMs: 60_000,
       trustedHops: 0,
       secret: null,
       ...more,

@@ -8,8 +8,11 @@ const DRAFT = {
   id: 'd1',
   name: 'level scree-log',
   base: 'b'.repeat(40),
+  revision: 3,
+  author: 'platform crew',
+  isMine: true,
   message: 'Agree on scree-log ^3.2.4\n',
-  evaluation: { files: [{}, {}] },
+  evaluation: { files: [{}, {}], consequences: { sum: 'a'.repeat(64) } },
 } as unknown as Draft;
 
 /** What the page sends, and the answer it gets. */
@@ -66,6 +69,8 @@ test('the message is made of the edits and can be changed; the commit seen is wh
     params: { path: { slug: 'brindlepeak', id: 'd1' } },
     body: {
       base: DRAFT.base,
+      revision: 3,
+      sum: 'a'.repeat(64),
       message: 'Other words',
     },
   });

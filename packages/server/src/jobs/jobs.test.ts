@@ -1,0 +1,69 @@
+import { pino } from 'pino';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
+import { createApp } from '../create-app.js';
+import { FILES, REGISTRY } from '../test/small-world.js';
+import { TestWorkspace } from '../test/test-workspace.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { JobsService } from './jobs.service.js';
+import { Queue } from './queue.js';
+
+let world: TestWorkspace;
+let jobs: JobsService;
+let entity: WorkspaceEntity;
+
+beforeAll(async () => {
+  world = await TestWorkspace.open(FILES, REGISTRY);
+  jobs = world.server.nest.get(JobsService, { strict: false });
+  entity = await world.server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+});
+afterAll(() => world.stop());
+
+const state = async (key: string) => (await jobs.latest(entity, 'scan', key))?.state;
+
+test('a job that is sent many times is done once', async () => {
+  let runs = 0;
+  let end = (): void => undefined;
+  jobs.register('scan', () => {
+    runs += 1;
+    return new Promise((resolve) => {
+      end = resolve;
+    });
+  });
+  await jobs.begin(entity, 'scan', 'often');
+  const job = await jobs.latest(entity, 'scan', 'often');
+  const queue = world.server.nest.get(Queue, { strict: false });
+  for (let i = 0; i < 5; i++) await queue.send(job!.id, 'waited-for');
+  await vi.waitFor(() => expect(runs).toBe(1), 20_000);
+  // Another process takes all of it out of the queue, and nothing comes of it.
+  const other = await createApp(world.server.settings, pino({ level: 'silent' }));
+  other.get(JobsService, { strict: false }).register('scan', () => {
+    runs += 1;
+    return Promise.resolve();
+  });
+  await vi.waitFor(async () => {
+    const left = await world.server.query(
+      `SELECT FROM "queue"."job" WHERE "state" IN ('created', 'retry')`,
+    );
+    expect(left).toEqual([]);
+  }, 20_000);
+  await other.close();
+  expect(runs).toBe(1);
+  end();
+  await vi.waitFor(async () => expect(await state('often')).toBe('done'), 20_000);
+});
+
+test('a job that hangs frees its place when somebody stops it', async () => {
+  const begun: string[] = [];
+  jobs.register('scan', (_entity, key) => {
+    begun.push(key);
+    return key === 'hangs' ? new Promise(() => undefined) : Promise.resolve();
+  });
+  await jobs.begin(entity, 'scan', 'hangs');
+  await vi.waitFor(() => expect(begun).toContain('hangs'), 20_000);
+  await jobs.begin(entity, 'scan', 'behind it');
+  const job = await jobs.latest(entity, 'scan', 'hangs');
+  await jobs.stop(entity, job!.id);
+  await vi.waitFor(async () => expect(await state('behind it')).toBe('done'), 20_000);
+  expect(await state('hangs')).toBe('stopped');
+});
