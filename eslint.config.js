@@ -20,6 +20,7 @@ const CORE_ORDER = [
   'scan',
   'findings',
   'draft',
+  'answer',
 ];
 
 const inwardArrows = CORE_ORDER.map((folder, i) => ({

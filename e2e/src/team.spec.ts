@@ -70,7 +70,12 @@ test('an editor prepares, a second person approves, a keeper posts', async ({
   await press(page, draft.getByRole('button', { name: 'Post to main…' }));
   await press(page, page.getByRole('button', { name: 'Post', exact: true }));
   await expect(page.getByText('Posted to main')).toBeVisible();
-  expect(await workspace.git('log', '-1', '--format=%an', 'main')).toBe('platform crew\n');
+  expect(await workspace.git('log', '-1', '--format=%an, %cn', 'main')).toBe(
+    'kiosk crew, platform crew\n',
+  );
+  expect(
+    await workspace.git('log', '-1', '--format=%(trailers:key=Approved-by,valueonly)', 'main'),
+  ).toMatch(/^platform crew </);
   const record = await request.get(`/api/audit?workspace=${slug}`);
   expect(await record.text()).toMatch(/postDraft[^]*approveDraft[^]*commentDraft/);
   await kiosk.context().close();

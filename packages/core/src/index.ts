@@ -131,6 +131,10 @@ export {
   releaseTermsOf,
 } from './resolve/index.js';
 export {
+  broughtBy,
+  lockStandOf,
+  type LockStand,
+  type LockStep,
   causeWords,
   checkLock,
   checkLockAgainst,
@@ -155,6 +159,7 @@ export {
   type Reanswered,
 } from './lock/index.js';
 export {
+  packageOfConflict,
   lockMerged,
   mergeLockAnswers,
   mergeManifest,
@@ -208,6 +213,8 @@ export {
   type TraceTerms,
 } from './graph/index.js';
 export {
+  projectSums,
+  type ProjectSum,
   AnswerIndex,
   behindNewest,
   releasesAhead,
@@ -259,6 +266,9 @@ export {
   type SourceUse,
 } from './scan/index.js';
 export {
+  sinceWhen,
+  type FindingsAt,
+  type Since,
   causesOf,
   figuresOf,
   findAll,
@@ -324,3 +334,16 @@ export {
   type RowOutcome,
   type SetSuggestion,
 } from './draft/index.js';
+export {
+  answerQuestion,
+  type Answers,
+  type AskedWorkspace,
+  type CauseFixes,
+  type ChangedFile,
+  type DraftAnswer,
+  type DraftOutcome,
+  type FoundFindings,
+  type Progress,
+  type QuestionOf,
+  type WorkspaceQuestion,
+} from './answer/index.js';

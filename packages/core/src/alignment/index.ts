@@ -16,4 +16,5 @@ export {
 } from './alignment-row.js';
 export { copyDemands, type CopyDemand } from './copy-demands.js';
 export { projectAlignment, type ProjectLine, type ProjectAlignment } from './project-alignment.js';
+export { projectSums, type ProjectSum } from './project-sums.js';
 export { behindNewest, releasesAhead, type Behind } from './releases-ahead.js';

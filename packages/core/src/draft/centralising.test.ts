@@ -88,7 +88,7 @@ test('each package that several projects write by themselves is proposed at what
   ]);
 });
 
-test('what is chosen becomes edits: sets, agreements, and who takes them', () => {
+test('what is chosen becomes edits: sets, and for each package one edit that levels it', () => {
   const chosen = ['grid-core', 'grid-form', 'tape'].map((name) => ({
     package: name,
     range: name === 'tape' ? '^1.0.0' : '1.1.0',
@@ -96,9 +96,9 @@ test('what is chosen becomes edits: sets, agreements, and who takes them', () =>
   const edits = centralisingEdits(BASE, chosen, proposeCentralising(BASE).sets);
   expect(edits).toEqual([
     { kind: 'make-set', set: 'grid', range: '1.1.0', packages: ['grid-core', 'grid-form'] },
-    { kind: 'take-shared', package: 'grid-core', projects: ['desk', 'web'] },
-    { kind: 'take-shared', package: 'grid-form', projects: ['desk', 'web'] },
-    { kind: 'take-shared', package: 'tape', projects: ['kiosk', 'web'] },
+    { kind: 'level', package: 'grid-core', range: '1.1.0', projects: ['desk', 'web'] },
+    { kind: 'level', package: 'grid-form', range: '1.1.0', projects: ['desk', 'web'] },
+    { kind: 'level', package: 'tape', range: '^1.0.0', projects: ['kiosk', 'web'] },
   ]);
   const evaluation = evaluateDraft(BASE, edits);
   if (evaluation.kind !== 'answered') throw new Error(evaluation.kind);

@@ -196,7 +196,7 @@ export interface ChosenLine {
   readonly range: string;
 }
 
-/** The edits that move chosen lines in: sets first, then one agreement for each other line, then who takes it. */
+/** The edits that centralise chosen lines: sets first, then for each line one edit that levels its package. */
 export function centralisingEdits(
   base: DraftBase,
   chosen: readonly ChosenLine[],
@@ -213,16 +213,15 @@ export function centralisingEdits(
       ? [{ kind: 'make-set', set: name, range: rangeOf.get(members[0]!)!, packages: members }]
       : [];
   });
-  const inSet = new Set(made.flatMap((edit) => (edit.kind === 'make-set' ? edit.packages : [])));
-  const agreements = known.flatMap((line): Edit[] =>
-    inSet.has(line.package) || byName.get(line.package)!.agreed === line.range
-      ? []
-      : [{ kind: 'set-shared', package: line.package, range: line.range }],
-  );
-  const takes = known.map((line): Edit => {
+  const levelled = known.map((line): Edit => {
     const [first] = byName.get(line.package)!.choices;
     const projects = new Set([...first!.takes, ...first!.moves.map(({ project }) => project)]);
-    return { kind: 'take-shared', package: line.package, projects: [...projects].sort() };
+    return {
+      kind: 'level',
+      package: line.package,
+      range: line.range,
+      projects: [...projects].sort(),
+    };
   });
-  return [...made, ...agreements, ...takes];
+  return [...made, ...levelled];
 }

@@ -15,3 +15,4 @@ export { type Stand } from './grounds.js';
 export { mutesOf } from './mutes.js';
 export { rankRemedies, rankSingleRemedies, type RankedRemedy } from './rank-remedies.js';
 export { findingsAsSarif, type SarifLog } from './findings-sarif.js';
+export { sinceWhen, type FindingsAt, type Since } from './since.js';

@@ -15,3 +15,4 @@ export {
   type Reanswered,
 } from './lock-change-causes.js';
 export { causeWords } from './cause-words.js';
+export { broughtBy, lockStandOf, type LockStand, type LockStep } from './lock-history.js';

@@ -14,3 +14,4 @@ export {
   type MergeInput,
   type MergeOutcome,
 } from './merge-workspaces.js';
+export { packageOfConflict } from './package-of-conflict.js';

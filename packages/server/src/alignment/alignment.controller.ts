@@ -6,7 +6,7 @@ import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { PackagePanelDto, AlignmentDto } from './alignment.dto.js';
+import { AlignmentDto, NamesDto, PackagePanelDto } from './alignment.dto.js';
 import { AlignmentService } from './alignment.service.js';
 
 @ApiTags('alignment')
@@ -31,6 +31,17 @@ export class AlignmentController {
   async whole(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
     const snapshot = await this.snapshots.read(await this.workspaces.lookedAt(slug));
     this.answers.send(response, snapshot.base, 'alignment', () => this.alignment.whole(snapshot));
+  }
+
+  @Get('names')
+  @ApiOperation({
+    operationId: 'readNames',
+    summary: 'Packages and projects by name, with a word on how each stands',
+  })
+  @ApiOkResponse({ type: NamesDto })
+  async names(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
+    const snapshot = await this.snapshots.read(await this.workspaces.lookedAt(slug));
+    this.answers.send(response, snapshot.base, 'names', () => this.alignment.names(snapshot));
   }
 
   @Get('packages/:name')

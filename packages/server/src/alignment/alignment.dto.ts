@@ -88,6 +88,26 @@ export class AlignmentDto {
   @ApiProperty({ type: [AlignmentRowDto] }) rows: AlignmentRowDto[];
 }
 
+export class PackageNameDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) summary: string;
+  @ApiProperty({ type: String, nullable: true }) agreed: string | null;
+  @ApiProperty({ type: Number, description: 'Projects out of line' }) off: number;
+}
+
+export class ProjectSumDto extends ProjectNameDto {
+  @ApiProperty({ type: Number, description: 'On packages' }) requirements: number;
+  @ApiProperty({ type: Number, description: 'That take the shared version' }) takes: number;
+  @ApiProperty({ type: Number }) off: number;
+  @ApiProperty({ type: Number }) exceptions: number;
+}
+
+export class NamesDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: [ProjectSumDto] }) projects: ProjectSumDto[];
+  @ApiProperty({ type: [PackageNameDto] }) packages: PackageNameDto[];
+}
+
 export class ExceptionDto {
   @ApiProperty({ type: String }) reason: string;
   @ApiProperty({ type: String }) owner: string;

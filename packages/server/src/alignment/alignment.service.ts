@@ -5,13 +5,14 @@ import {
   AnswerIndex,
   copyDemands,
   policyOf,
+  projectSums,
   requirementsOn,
   alignmentRow,
   standRequirements,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
-import type { PackagePanelDto, AlignmentDto } from './alignment.dto.js';
+import type { AlignmentDto, NamesDto, PackagePanelDto } from './alignment.dto.js';
 import { toPanelDemand, toPanelRequirement, toRow } from './alignment.mapper.js';
 
 @Injectable()
@@ -23,6 +24,15 @@ export class AlignmentService {
       commit: head.commit,
       projects: (base.workspace?.projects ?? []).map(({ folder, name }) => ({ folder, name })),
       rows: base.rows.map((row) => toRow(row, indices)),
+    };
+  }
+
+  /** What packages and projects are called, and how each stands in a word: for lists to choose from. */
+  names({ head, base: { workspace, rows } }: Snapshot): NamesDto {
+    return {
+      commit: head.commit,
+      projects: workspace === null ? [] : projectSums(workspace, rows).map((sum) => ({ ...sum })),
+      packages: rows.map(({ name, summary, agreed, off }) => ({ name, summary, agreed, off })),
     };
   }
 

@@ -1,6 +1,6 @@
+import type { WorkspaceQuestion } from '@deep-ledger/core';
 import { Column, Entity, ForeignKey, PrimaryColumn } from 'typeorm';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
-import type { Question } from './question.js';
 
 const PK = { primaryKeyConstraintName: 'answer_pk' };
 
@@ -13,7 +13,7 @@ export class AnswerEntity {
   /** A sum over all that the answer hangs on. */
   @PrimaryColumn({ type: 'text', ...PK }) key: string;
   @Column({ type: 'text' }) commit: string;
-  @Column({ type: 'jsonb' }) question: Question;
+  @Column({ type: 'jsonb' }) question: WorkspaceQuestion;
   /** Serialised and compressed; null: not answered yet. */
   @Column({ type: 'bytea', nullable: true }) found: Buffer | null;
   @Column({ type: 'timestamptz', name: 'asked_at' }) askedAt: Date;

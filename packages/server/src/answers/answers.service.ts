@@ -6,7 +6,14 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { LessThan, type Repository } from 'typeorm';
-import type { DraftBase, SourceUse } from '@deep-ledger/core';
+import {
+  answerQuestion,
+  type Answers,
+  type DraftBase,
+  type QuestionOf,
+  type SourceUse,
+  type WorkspaceQuestion,
+} from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import type { JobKind } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
@@ -17,10 +24,8 @@ import { SETTINGS, type Settings } from '../settings.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Material, Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
-import { answerQuestion } from './answer-question.js';
 import { AnswerEntity } from './answer.entity.js';
 import { BaseThread } from './base-thread.js';
-import type { Answers, Question, QuestionOf } from './question.js';
 
 const zip = promisify(gzip);
 const unzip = promisify(gunzip);
@@ -30,7 +35,7 @@ const MOST_IN_MIND = 16;
 /** While a thread works, this often it is told that it does, and heard whether somebody has stopped it. */
 const BEAT_MS = 500;
 
-const JOBS: Readonly<Record<Question['kind'], JobKind>> = {
+const JOBS: Readonly<Record<WorkspaceQuestion['kind'], JobKind>> = {
   draft: 'draft',
   'suggested-fixes': 'draft',
   findings: 'findings',
@@ -39,7 +44,7 @@ const JOBS: Readonly<Record<Question['kind'], JobKind>> = {
 };
 const JOB_KINDS = new Set(Object.values(JOBS));
 
-type AnyAnswer = Answers[Question['kind']];
+type AnyAnswer = Answers[WorkspaceQuestion['kind']];
 
 /**
  * Works out what is asked about a workspace: at once where that is quick, else as a job that a worker process
@@ -65,7 +70,7 @@ export class AnswersService {
   }
 
   /** @throws Problem WORK_FAILED, WORK_STOPPED, WORK_WAITING */
-  ask<K extends Question['kind']>(
+  ask<K extends WorkspaceQuestion['kind']>(
     entity: WorkspaceEntity,
     snapshot: Snapshot,
     question: QuestionOf<K>,
@@ -88,19 +93,19 @@ export class AnswersService {
   }
 
   /** Would it hold up everybody if the server did it? */
-  isLong({ lock, records }: DraftBase, { kind }: Question): boolean {
+  isLong({ lock, records }: DraftBase, { kind }: WorkspaceQuestion): boolean {
     const size = Math.max(lock?.resolution?.copies.length ?? 0, records.size);
     return kind === 'clearing' || size > this.settings.copiesAtOnce;
   }
 
-  private async answerHere(base: DraftBase, question: Question): Promise<AnyAnswer> {
+  private async answerHere(base: DraftBase, question: WorkspaceQuestion): Promise<AnyAnswer> {
     return Promise.resolve(answerQuestion({ base, known: this.known.atHand(base) }, question));
   }
 
   private async askWorkers(
     { id, ...entity }: WorkspaceEntity,
     { head: { commit }, base: { today }, registry: { fingerprint } }: Snapshot,
-    question: Question,
+    question: WorkspaceQuestion,
   ): Promise<AnyAnswer> {
     const key = createHash('sha256')
       .update(

@@ -3,11 +3,15 @@ import { MessageChannel } from 'node:worker_threads';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { builtWorker } from '../workers/built-worker.js';
-import type { SourceUse } from '@deep-ledger/core';
+import type {
+  Answers,
+  Progress,
+  QuestionOf,
+  SourceUse,
+  WorkspaceQuestion,
+} from '@deep-ledger/core';
 import type { Material } from '../workspaces/snapshot.js';
-import type { Progress } from './answer-question.js';
 import type { About, BaseAnswer, BaseTask } from './base.worker.js';
-import type { Answers, QuestionOf, Question } from './question.js';
 
 const IDLE_MS = 5 * 60_000;
 
@@ -24,7 +28,7 @@ export class BaseThread implements OnModuleDestroy {
   private readonly keys = new WeakMap<object, string>();
 
   /** @throws what the signal was aborted with; the thread forgets what it kept then */
-  async ask<K extends Question['kind']>(
+  async ask<K extends WorkspaceQuestion['kind']>(
     { material, use }: Subject,
     question: QuestionOf<K>,
     signal: AbortSignal,

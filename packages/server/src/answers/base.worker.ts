@@ -1,14 +1,16 @@
 import type { MessagePort } from 'node:worker_threads';
 import { LRUCache } from 'lru-cache';
 import {
+  answerQuestion,
+  type Answers,
+  type AskedWorkspace,
   draftBase,
+  type DraftBase,
   lookForNeedless,
   readWorkspace,
-  type DraftBase,
   type SourceUse,
+  type WorkspaceQuestion,
 } from '@deep-ledger/core';
-import { answerQuestion, type Asked } from './answer-question.js';
-import type { Answers, Question } from './question.js';
 
 /** What a question is about, beside the registry's records. */
 export interface About extends Pick<DraftBase, 'files' | 'today'> {
@@ -21,20 +23,20 @@ export interface BaseTask {
   readonly about: About | null;
   readonly recordsKey: string;
   readonly records: DraftBase['records'] | null;
-  readonly question: Question;
+  readonly question: WorkspaceQuestion;
   /** Hears pairs of done and total. */
   readonly port: MessagePort;
 }
 
 export type BaseAnswer =
-  | { readonly kind: 'answer'; readonly answer: Answers[Question['kind']] }
+  | { readonly kind: 'answer'; readonly answer: Answers[WorkspaceQuestion['kind']] }
   /** Send this along. */
   | { readonly kind: 'lacks'; readonly what: 'about' | 'records' };
 
 const MOST_KEPT = 2;
 const TELL_MS = 200;
 
-const kept = new LRUCache<string, Asked>({ max: MOST_KEPT });
+const kept = new LRUCache<string, AskedWorkspace>({ max: MOST_KEPT });
 /** By the key of their records: those made last, from which others go on. */
 const latest = new LRUCache<string, Pick<DraftBase, 'records' | 'engine' | 'reading'>>({
   max: MOST_KEPT,
@@ -54,7 +56,7 @@ export default function answer(task: BaseTask): BaseAnswer {
   return { kind: 'answer', answer: answerQuestion(asked, task.question, progress) };
 }
 
-function readAnew({ key, about, recordsKey, records }: BaseTask): Asked | BaseAnswer {
+function readAnew({ key, about, recordsKey, records }: BaseTask): AskedWorkspace | BaseAnswer {
   if (about === null) return { kind: 'lacks', what: 'about' };
   const before = latest.get(recordsKey);
   if (before === undefined && records === null) return { kind: 'lacks', what: 'records' };

@@ -1,8 +1,15 @@
 import { setTimeout } from 'node:timers/promises';
 import { Injectable } from '@nestjs/common';
-import { LOCK_FILE, type Edit, type FileChange, type FindingsChange } from '@deep-ledger/core';
+import {
+  type CauseFixes,
+  type DraftAnswer,
+  type DraftOutcome,
+  type Edit,
+  type FileChange,
+  type FindingsChange,
+  LOCK_FILE,
+} from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
-import type { DraftAnswer, DraftOutcome, SuggestedFixes } from '../answers/question.js';
 import { registryIncomplete } from '../registry/registry.service.js';
 import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -78,7 +85,7 @@ export class DraftEvaluator {
     entity: WorkspaceEntity,
     { snapshot, evaluation }: Evaluated,
     edits: readonly Edit[],
-  ): Promise<readonly SuggestedFixes[]> {
+  ): Promise<readonly CauseFixes[]> {
     if (evaluation.kind !== 'unanswered') return Promise.resolve([]);
     return this.answers.ask<'suggested-fixes'>(entity, snapshot, {
       kind: 'suggested-fixes',

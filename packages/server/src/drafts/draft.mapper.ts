@@ -1,15 +1,15 @@
 import {
+  type CauseFixes,
   describeEdit,
   draftMessage,
-  fileDiff,
-  leftOutWords,
   type Edit,
   type FileChange,
+  fileDiff,
+  leftOutWords,
   type UnmetPeer,
 } from '@deep-ledger/core';
 import { accountOf, type Actor } from '../team/actor.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
-import type { SuggestedFixes } from '../answers/question.js';
 import type { Evaluated, SettledEvaluation } from './draft-evaluator.js';
 import type {
   DraftDto,
@@ -101,7 +101,7 @@ export function toEdit(edit: Edit): EditDto {
   return structuredClone(edit) as EditDto;
 }
 
-export function toSuggestedFixes({ about, ways }: SuggestedFixes): SuggestedFixesDto {
+export function toSuggestedFixes({ about, ways }: CauseFixes): SuggestedFixesDto {
   return {
     about: [...about],
     ways: ways.map(({ sentence, edits }) => ({ sentence, edits: edits.map(toEdit) })),

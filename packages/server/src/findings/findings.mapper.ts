@@ -1,11 +1,13 @@
 import {
   CLEAR_EVERYTHING,
   FINDING_KINDS,
+  sinceWhen,
   type Clearing,
   type Evidence,
   type Figures,
   type LeftReason,
   type Remedy,
+  type Since,
   type SourceUse,
   type TriedRemedy,
 } from '@deep-ledger/core';
@@ -20,10 +22,10 @@ import type {
   RankedRemedyDto,
   RemedyDto,
   ScannedDto,
+  SinceDto,
 } from './findings.dto.js';
 import type { WorkspaceFindings } from './findings.service.js';
 import type { HistoryState } from './history.service.js';
-import { sinceWhen, type Since } from './since.js';
 
 export function toFindings(
   commit: string,
@@ -32,7 +34,7 @@ export function toFindings(
   { points, isNewestDone, total }: HistoryState,
 ): FindingsDto {
   const isHistoryKnown = points.length === total;
-  const since = isNewestDone ? sinceWhen(points) : new Map<string, Since>();
+  const since = isNewestDone ? sinceWhen(points) : new Map<string, Since<CommitFiguresEntity>>();
   return {
     commit,
     isHistoryKnown,
@@ -45,7 +47,7 @@ export function toFindings(
         remedies: own.map(toRemedy),
         muted:
           mute === undefined ? null : { reason: mute.reason, owner: mute.owner, until: mute.until },
-        since: began === undefined ? null : { ...began, at: began.at.toISOString() },
+        since: began === undefined ? null : toSince(began),
       };
     }),
     causes: causes.map(({ key, says, findings: of }) => ({
@@ -56,6 +58,11 @@ export function toFindings(
     remedies: remedies.map(toRankedRemedy),
     scanned: known.use === null ? null : toScanned(known.use),
   };
+}
+
+function toSince({ point, isEarlier }: Since<CommitFiguresEntity>): SinceDto {
+  const { commit, subject, author, at } = point;
+  return { commit, subject, author, at: at.toISOString(), isEarlier };
 }
 
 function toEvidence(evidence: Evidence): EvidenceDto {

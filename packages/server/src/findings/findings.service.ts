@@ -1,13 +1,13 @@
 import { Injectable } from '@nestjs/common';
 import {
-  mutesOf,
   type Clearing,
+  type FoundFindings,
   type Known,
   type MutedLine,
+  mutesOf,
   type TriedRemedy,
 } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
-import type { FoundFindings } from '../answers/question.js';
 import { KnownService } from '../scan/known.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';

@@ -114,13 +114,3 @@ export class LockHistoryService {
     };
   }
 }
-
-/** By name and version of each copy that stands after all commits, which of them brought it. */
-export function broughtBy(commits: readonly LockCommitEntity[]): ReadonlyMap<string, number> {
-  const since = new Map<string, number>();
-  commits.forEach(({ entered, left }, i) => {
-    for (const name of left) since.delete(name);
-    for (const name of entered) since.set(name, i);
-  });
-  return since;
-}

@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import {
+  broughtBy,
   copyKey,
   demandsOn,
   whatTheyBring,
@@ -9,7 +10,6 @@ import {
 import { Problem } from '../problems/problem.js';
 import { TracedGraphs } from '../trace/traced-graphs.js';
 import type { LockHistory } from './lock-history.service.js';
-import { broughtBy } from './lock-history.service.js';
 import type { CopyDetailDto, LockCopyDto, TargetCopiesDto } from './lock.dto.js';
 
 const NOTHING: Resolution = { projects: [], copies: [] };

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LessThan, MoreThan, type Repository } from 'typeorm';
-import { LOCK_FILE, lockSum } from '@deep-ledger/core';
+import { LOCK_FILE, lockStandOf, lockSum, type LockStand } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { MOST_LOCKFILE_BYTES } from '../git/file-limits.js';
 import { GitHistory } from '../git/git-history.js';
@@ -69,8 +69,11 @@ export class MachinesService {
       kind: report.kind,
       name: report.name,
       branch: report.branch,
-      lock: standOf(report.lockSum, sum, commits),
-      installed: report.installedSum === null ? null : standOf(report.installedSum, sum, commits),
+      lock: toStand(lockStandOf(report.lockSum, sum, commits)),
+      installed:
+        report.installedSum === null
+          ? null
+          : toStand(lockStandOf(report.installedSum, sum, commits)),
       reportedBy: report.reportedBy,
       at: report.at.toISOString(),
       since: report.since.toISOString(),
@@ -99,7 +102,7 @@ export class MachinesService {
           kind: 'branch',
           name,
           branch: name,
-          lock: standOf(own, sum, commits),
+          lock: toStand(lockStandOf(own, sum, commits)),
           installed: null,
           reportedBy: author,
           at,
@@ -136,36 +139,7 @@ export class MachinesService {
   }
 }
 
-/** Where a sum stands in the branch's history, and which copies have come and gone since. */
-export function standOf(
-  sum: string,
-  head: string | null,
-  commits: readonly LockCommitEntity[],
-): StandDto {
-  const at = commits.findLastIndex((one) => one.sum === sum);
-  if (sum === head)
-    return {
-      sum,
-      state: 'here',
-      commit: commits[at]?.commit ?? null,
-      behind: 0,
-      lacks: [],
-      keeps: [],
-    };
-  if (at < 0) return { sum, state: 'elsewhere', commit: null, behind: 0, lacks: [], keeps: [] };
-  const later = commits.slice(at + 1);
-  const lacks = new Set<string>();
-  const keeps = new Set<string>();
-  for (const { entered, left } of later) {
-    for (const name of left) if (!lacks.delete(name)) keeps.add(name);
-    for (const name of entered) if (!keeps.delete(name)) lacks.add(name);
-  }
-  return {
-    sum,
-    state: 'behind',
-    commit: commits[at]!.commit,
-    behind: later.length,
-    lacks: [...lacks].sort().slice(0, MOST_NAMES),
-    keeps: [...keeps].sort().slice(0, MOST_NAMES),
-  };
+/** Of the copies so many as can be shown. */
+function toStand({ lacks, keeps, ...stand }: LockStand): StandDto {
+  return { ...stand, lacks: lacks.slice(0, MOST_NAMES), keeps: keeps.slice(0, MOST_NAMES) };
 }

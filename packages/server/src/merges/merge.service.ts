@@ -10,12 +10,12 @@ import {
   LOCK_FILE,
   mergeManifests,
   needGraph,
+  packageOfConflict,
   nodeName,
   nodeNamed,
   readWorkspace,
   alignmentRows,
   type DisputedCopy,
-  type ManifestConflict,
   type MergeOutcome,
   type Resolution,
   type WorkspaceFiles,
@@ -47,10 +47,6 @@ import { MergeApprovals } from './merge-approvals.js';
 import { settling } from './settling.js';
 
 const MOST_CHAINS = 3;
-/** Sections of manifests whose keys are packages. */
-const OF_PACKAGES = new Set(['shared', 'everywhere', 'pins']);
-const KINDS = new Set(['dev', 'peer', 'optional']);
-
 type Merged = Extract<MergeOutcome, { kind: 'merged' }>;
 
 /** Two branches, and the result of merging them. */
@@ -361,7 +357,7 @@ export class MergeService {
     const resolution = resolutionOf(files.ours);
     const graph = resolution === null ? null : needGraph(resolution);
     return merged.conflicts.map((conflict) => {
-      const name = packageOf(conflict);
+      const name = packageOfConflict(conflict);
       const found: string[][] = [];
       const project = graph === null ? null : nodeNamed(graph, posix.dirname(conflict.file));
       const chains =
@@ -391,14 +387,6 @@ function resultOf({ files }: Merged): string {
   for (const [path, text] of [...files].sort(([a], [b]) => (a < b ? -1 : 1)))
     hash.update(JSON.stringify([path, text]));
   return hash.digest('hex');
-}
-
-function packageOf({ path }: ManifestConflict): string | null {
-  const [section, second, third] = path;
-  if (section === 'needs')
-    return second !== undefined && KINDS.has(second) ? (third ?? null) : (second ?? null);
-  if (section !== undefined && OF_PACKAGES.has(section)) return second ?? null;
-  return section === 'exceptions' ? (third ?? null) : null;
 }
 
 function resolutionOf(files: WorkspaceFiles): Resolution | null {

@@ -32,6 +32,7 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'POST /api/workspaces/{slug}/tokens': 'keep',
   'DELETE /api/workspaces/{slug}/tokens/{token}': 'keep',
   'GET /api/workspaces/{slug}/alignment': 'read',
+  'GET /api/workspaces/{slug}/names': 'read',
   'GET /api/workspaces/{slug}/packages/{name}': 'read',
   'GET /api/workspaces/{slug}/project': 'read',
   'GET /api/workspaces/{slug}/shared': 'read',

@@ -42,6 +42,11 @@ export function AlignmentPage() {
   return <AlignmentFrom key={arrival} />;
 }
 
+/** In the address, for all rows that the view shows. */
+const ALL_SHOWN = '*';
+/** An address does not grow without end: of more packages than these it does not say which are selected. */
+const MOST_IN_ADDRESS = 50;
+
 function AlignmentFrom() {
   const { slug, state, draftId } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
@@ -55,9 +60,13 @@ function AlignmentFrom() {
   const view = { ...inAddress, query };
   const rows = alignment.data?.rows ?? NO_ROWS;
   const projects = alignment.data?.projects ?? NO_PROJECTS;
-  const [selected, setSelected] = useState<ReadonlySet<string>>(
-    () => new Set((params.get('sel') ?? '').split(',').filter(Boolean)),
+  const [chosen, setChosen] = useState<ReadonlySet<string> | 'all'>(() =>
+    params.get('sel') === ALL_SHOWN
+      ? 'all'
+      : new Set((params.get('sel') ?? '').split(',').filter(Boolean)),
   );
+  const shown = viewRows(rows, projects, view);
+  const selected = chosen === 'all' ? new Set(shown.map(({ name }) => name)) : chosen;
 
   const find = (text: string): void => {
     setQuery(text);
@@ -65,9 +74,12 @@ function AlignmentFrom() {
   };
   const select = (names: readonly string[], isSelected: boolean): void => {
     const rest = [...selected].filter((name) => !names.includes(name));
-    const next = isSelected ? [...rest, ...names] : rest;
-    setSelected(new Set(next));
-    change({ sel: next.join(',') });
+    const next = new Set(isSelected ? [...rest, ...names] : rest);
+    const isAll =
+      next.size > 0 && shown.length === next.size && shown.every((row) => next.has(row.name));
+    setChosen(isAll ? 'all' : next);
+    const few = next.size <= MOST_IN_ADDRESS ? [...next].join(',') : null;
+    change({ sel: isAll ? ALL_SHOWN : few });
   };
 
   useWindowKey((event) => {
@@ -76,7 +88,6 @@ function AlignmentFrom() {
     search.current?.focus();
   });
 
-  const shown = viewRows(rows, projects, view);
   const clear = (): void => {
     setQuery('');
     change({ q: null, show: null, project: null, set: null });

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
 
 /** Alignment at a commit; the one before stays visible while the next is read. */
@@ -15,6 +15,13 @@ export function useAlignment(slug: string, commit: string | undefined) {
 /** One package in its panel: all that is asked of it. */
 export function usePackagePanel(slug: string, name: string, commit: string | undefined) {
   return useQuery({
+    ...packagePanelQuery(slug, name, commit),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function packagePanelQuery(slug: string, name: string, commit: string | undefined) {
+  return queryOptions({
     queryKey: ['panel', slug, name, commit],
     queryFn: ({ signal }) =>
       answer(
@@ -23,6 +30,5 @@ export function usePackagePanel(slug: string, name: string, commit: string | und
           signal,
         }),
       ),
-    placeholderData: keepPreviousData,
   });
 }

@@ -26,9 +26,7 @@ export function CentralisePage() {
   });
   const { data } = centralising;
   const pencilled = new Set(
-    countingEdits(draft.data).flatMap((edit) =>
-      edit.kind === 'take-shared' ? [edit.package] : [],
-    ),
+    countingEdits(draft.data).flatMap((edit) => (edit.kind === 'level' ? [edit.package] : [])),
   );
   return (
     <>

@@ -5,7 +5,7 @@ import type { WorkspaceState } from '../api/client';
 import { useFindings } from '../findings/useFindings';
 import { Dialog } from '../parts/Dialog';
 import { count } from '../parts/words';
-import { useAlignment } from '../alignment/useAlignment';
+import { useNames } from '../alignment/useNames';
 import {
   findByName,
   findByWords,
@@ -62,7 +62,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   const navigate = useNavigate();
   const [params] = useSearchParams();
   const [text, setText] = useState('');
-  const alignment = useAlignment(slug, state?.head.commit);
+  const names = useNames(slug, state?.head.commit);
   const findings = useFindings(slug, state?.head.commit);
   const refresh = useRefresh(slug);
   const go = (page: string, more: Readonly<Record<string, string>> = {}): void => {
@@ -73,14 +73,14 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   };
   // Who types a slash means folders.
   const isPath = text.includes('/');
-  const packages = (alignment.data?.rows ?? []).map(({ name, summary, off }): Goal => ({
+  const packages = (names.data?.packages ?? []).map(({ name, summary, off }): Goal => ({
     key: name,
     name,
     more: off > 0 ? `${count(off, 'project')} out of line` : summary,
     isOff: off > 0,
     take: () => go('alignment', { open: name, scope: 'all', q: name }),
   }));
-  const projects = (alignment.data?.projects ?? []).map(({ folder, name }): Goal => ({
+  const projects = (names.data?.projects ?? []).map(({ folder, name }): Goal => ({
     key: folder,
     name: isPath ? folder : name,
     more: isPath ? name : folder,

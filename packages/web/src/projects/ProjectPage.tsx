@@ -1,18 +1,19 @@
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useOutletContext, useParams, useSearchParams } from 'react-router';
-import { answer, api, type Project } from '../api/client';
+import { answer, api, type Project, type ProjectRequirement } from '../api/client';
 import { countingEdits, useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
 import { EditDialog } from '../edit/EditDialog';
-import { addForm, requirementForm } from '../edit/edit-forms';
+import { addForm, requirementForm, type RequirementStep } from '../edit/edit-forms';
 import type { EditForm } from '../edit/form';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { bytes, count } from '../parts/words';
 import { pencilledCells } from '../alignment/pencilled-cells';
-import { useAlignment } from '../alignment/useAlignment';
+import { packagePanelQuery } from '../alignment/useAlignment';
+import { useNames } from '../alignment/useNames';
 import { REQUIREMENT_COLUMNS, RequirementLine } from './RequirementLine';
 import { TextLink } from '../parts/TextLink';
 import { EditorButton } from '../session/EditorButton';
@@ -43,29 +44,37 @@ export function ProjectPage() {
       ),
     enabled: commit !== undefined,
   });
-  const alignment = useAlignment(slug, commit);
+  const names = useNames(slug, commit);
+  const queries = useQueryClient();
   const draft = useDraft(slug, draftId, commit);
   const pencil = usePencil(frame);
   const [form, setForm] = useState<EditForm | null>(null);
+  const ask = useMutation({
+    mutationFn: async ([step, line]: readonly [RequirementStep, ProjectRequirement]) => {
+      const { name, kind, range } = line;
+      // Who else requires it can take the step as well; what a project answers, each writes for itself.
+      const folders = new Set([folder]);
+      if (line.project === null) {
+        const panel = await queries.fetchQuery(packagePanelQuery(slug, name, commit));
+        for (const one of panel.requirements) folders.add(one.folder);
+      }
+      const having = (names.data?.projects ?? []).filter((one) => folders.has(one.folder));
+      return requirementForm(step, { name, kind, range: range ?? '' }, having, [folder]);
+    },
+    onSuccess: setForm,
+  });
   if (project.isError) {
     return <ErrorNotice error={project.error} onRetry={() => void project.refetch()} />;
   }
   const { data } = project;
-  const projects = alignment.data?.projects ?? [];
+  const projects = names.data?.projects ?? [];
   const pencilled = pencilledCells(
     countingEdits(draft.data),
-    (name) => alignment.data?.rows.find((row) => row.name === name)?.agreed ?? null,
+    (name) => names.data?.packages.find((one) => one.name === name)?.agreed ?? null,
   );
   const added = countingEdits(draft.data).filter(
     (edit) => edit.kind === 'add-requirement' && edit.projects.includes(folder),
   );
-  /** Projects that have a requirement of their own on a package. */
-  const having = (name: string) => {
-    const cells = alignment.data?.rows.find((row) => row.name === name)?.cells ?? [];
-    const folders = new Set(cells.map((cell) => projects[cell.project]?.folder));
-    const known = projects.filter((one) => folders.has(one.folder));
-    return known.length > 0 ? known : data === undefined ? [] : [data];
-  };
   const query = params.get('draft') === null ? '' : `?draft=${params.get('draft')}`;
   return (
     <>
@@ -78,7 +87,7 @@ export function ProjectPage() {
             <EditorButton
               onClick={() =>
                 setForm(
-                  addForm(projects, [folder], alignment.data?.rows.map(({ name }) => name) ?? []),
+                  addForm(projects, [folder], names.data?.packages.map(({ name }) => name) ?? []),
                 )
               }
             >
@@ -94,6 +103,7 @@ export function ProjectPage() {
             </span>
           </div>
           {pencil.isError && <ErrorNotice error={pencil.error} />}
+          {ask.isError && <ErrorNotice error={ask.error} />}
           {added.length > 0 && (
             <p className="pb-2 text-sm">
               <span className="pencilled">
@@ -136,16 +146,7 @@ export function ProjectPage() {
                           draftName: `${data.name} takes ${line.name}`,
                         })
                       }
-                      onAsk={(step) =>
-                        setForm(
-                          requirementForm(
-                            step,
-                            { name: line.name, kind, range: line.range ?? '' },
-                            having(line.name),
-                            [folder],
-                          ),
-                        )
-                      }
+                      onAsk={(step) => ask.mutate([step, line])}
                     />
                   ))}
                 </ul>

@@ -1,29 +1,22 @@
 import { useState } from 'react';
 import { Link, useOutletContext, useSearchParams } from 'react-router';
-import type { ProjectName, AlignmentRow } from '../api/client';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Off } from '../parts/Off';
 import { HeadCell } from '../parts/HeadCell';
 import { count } from '../parts/words';
-import { useAlignment } from '../alignment/useAlignment';
-
-interface Line extends ProjectName {
-  readonly requirements: number;
-  readonly takes: number;
-  readonly off: number;
-  readonly exceptions: number;
-}
+import { useNames } from '../alignment/useNames';
 
 /** All projects, those with most out of line first. */
 export function ProjectsPage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
   const [query, setQuery] = useState('');
-  const alignment = useAlignment(slug, state?.head.commit);
-  const lines =
-    alignment.data === undefined ? [] : projectLines(alignment.data.projects, alignment.data.rows);
+  const names = useNames(slug, state?.head.commit);
+  const lines = [...(names.data?.projects ?? [])].sort(
+    (a, b) => b.off - a.off || a.name.localeCompare(b.name),
+  );
   const off = lines.filter((line) => line.off > 0).length;
   const shown = lines.filter(({ name, folder }) =>
     `${name} ${folder}`.toLowerCase().includes(query.toLowerCase()),
@@ -33,7 +26,7 @@ export function ProjectsPage() {
   return (
     <>
       <PageHead title="Projects" state={state}>
-        {alignment.data === undefined ? (
+        {names.data === undefined ? (
           'Reading the workspace.'
         ) : (
           <>
@@ -48,9 +41,7 @@ export function ProjectsPage() {
           </>
         )}
       </PageHead>
-      {alignment.isError && (
-        <ErrorNotice error={alignment.error} onRetry={() => void alignment.refetch()} />
-      )}
+      {names.isError && <ErrorNotice error={names.error} onRetry={() => void names.refetch()} />}
       <input
         type="search"
         value={query}
@@ -105,32 +96,9 @@ export function ProjectsPage() {
           ))}
         </tbody>
       </table>
-      {alignment.isSuccess && shown.length === 0 && (
+      {names.isSuccess && shown.length === 0 && (
         <p className="bg-leaf px-2 py-8 text-center text-ink-2">No project has this name.</p>
       )}
     </>
   );
-}
-
-function projectLines(
-  projects: readonly ProjectName[],
-  rows: readonly AlignmentRow[],
-): readonly Line[] {
-  const lines = projects.map((project) => ({
-    ...project,
-    requirements: 0,
-    takes: 0,
-    off: 0,
-    exceptions: 0,
-  }));
-  for (const { cells } of rows) {
-    for (const { project, standing, isOff } of cells) {
-      const line = lines[project]!;
-      line.requirements += 1;
-      line.takes += standing === 'takes' ? 1 : 0;
-      line.off += isOff ? 1 : 0;
-      line.exceptions += standing === 'excepted' ? 1 : 0;
-    }
-  }
-  return lines.sort((a, b) => b.off - a.off || a.name.localeCompare(b.name));
 }

@@ -10,7 +10,7 @@ import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../parts/words';
-import { useAlignment } from '../alignment/useAlignment';
+import { useNames } from '../alignment/useNames';
 import { AgreedTable } from './AgreedTable';
 import { Exceptions } from './Exceptions';
 import { PolicySection } from './PolicySection';
@@ -30,12 +30,12 @@ export function SharedPage() {
       answer(api.GET('/api/workspaces/{slug}/shared', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,
   });
-  const alignment = useAlignment(slug, commit);
+  const names = useNames(slug, commit);
   const pencil = usePencil(frame);
   const [form, setOpenForm] = useState<EditForm | null>(null);
   const { data } = shared;
-  const packages = alignment.data?.rows.map(({ name }) => name) ?? [];
-  const projects = alignment.data?.projects ?? [];
+  const packages = names.data?.packages.map(({ name }) => name) ?? [];
+  const projects = names.data?.projects ?? [];
   const make = (edit: Edit, draftName: string): void =>
     pencil.mutate({ kind: 'edits', edits: [edit], draftName });
   const centralising = params.get('draft') === null ? '' : `?draft=${params.get('draft')}`;

@@ -11,7 +11,7 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { TextLink } from '../parts/TextLink';
 import { count, short } from '../parts/words';
-import { useAlignment } from '../alignment/useAlignment';
+import { useNames } from '../alignment/useNames';
 import { ChainList, type Step } from './ChainList';
 import { Leaving } from './Leaving';
 import { NameLists } from './NameLists';
@@ -41,7 +41,7 @@ export function TracePage() {
   const tried = view.tried ?? [];
   const struck = view.struck ?? NO_LINKS;
   const go = (next: TraceView): void => change(traceParams(next));
-  const alignment = useAlignment(slug, commit);
+  const names = useNames(slug, commit);
   const trace = useTrace(slug, commit, view);
   const chains = useChains(slug, commit, view);
   const several = useSeveral(slug, commit, view.package);
@@ -49,11 +49,8 @@ export function TracePage() {
   const whatIf = useWhatIf(slug, commit, tried);
   const without = useWithout(slug, commit, struck);
   const pencil = usePencil(frame);
-  const projects = alignment.data?.projects ?? NO_PROJECTS;
-  const packages = useMemo(
-    () => alignment.data?.rows.map(({ name }) => name) ?? [],
-    [alignment.data],
-  );
+  const projects = names.data?.projects ?? NO_PROJECTS;
+  const packages = useMemo(() => names.data?.packages.map(({ name }) => name) ?? [], [names.data]);
   const tryOut = (edits: readonly Edit[]): void => go({ ...view, tried: [...tried, ...edits] });
   // A requirement of a project is an edit; what a release requires can only be thought away.
   const strike = (from: Step | TraceNode, to: Step | TraceNode): void => {

@@ -91,6 +91,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Packages and projects by name, with a word on how each stands */
+        get: operations["readNames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/packages/{name}": {
         parameters: {
             query?: never;
@@ -1414,6 +1431,28 @@ export interface components {
             commit: string;
             projects: components["schemas"]["ProjectNameDto"][];
             rows: components["schemas"]["AlignmentRowDto"][];
+        };
+        ProjectSumDto: {
+            folder: string;
+            name: string;
+            /** @description On packages */
+            requirements: number;
+            /** @description That take the shared version */
+            takes: number;
+            off: number;
+            exceptions: number;
+        };
+        PackageNameDto: {
+            name: string;
+            summary: string;
+            agreed: string | null;
+            /** @description Projects out of line */
+            off: number;
+        };
+        NamesDto: {
+            commit: string;
+            projects: components["schemas"]["ProjectSumDto"][];
+            packages: components["schemas"]["PackageNameDto"][];
         };
         ExceptionDto: {
             reason: string;
@@ -3233,6 +3272,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AlignmentDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readNames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

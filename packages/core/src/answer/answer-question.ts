@@ -1,38 +1,33 @@
 import {
-  causesOf,
   clearEverything,
-  type Consequences,
-  type DraftBase,
-  type Edit,
   endOfAnswer,
   evaluateDraft,
-  type Evaluation,
-  figuresOf,
-  findAll,
-  type Finding,
   findingsAfter,
   findingsChange,
   fixEdits,
-  type Known,
-  linksOnlyIn,
-  mutesOf,
   standOfBase,
-  type SuggestedFix,
-  suggestFixes,
   termsOf,
   triedRemedies,
-} from '@deep-ledger/core';
+  type Consequences,
+  type DraftBase,
+  type Evaluation,
+  type Known,
+} from '../draft/index.js';
+import type { Edit } from '../edit/index.js';
+import { causesOf, figuresOf, findAll, mutesOf, type Finding } from '../findings/index.js';
+import { linksOnlyIn } from '../graph/index.js';
+import { suggestFixes, type SuggestedFix } from '../resolve/index.js';
 import type {
   Answers,
+  CauseFixes,
   DraftAnswer,
   DraftOutcome,
-  Question,
   QuestionOf,
-  SuggestedFixes,
+  WorkspaceQuestion,
 } from './question.js';
 
 /** A workspace at a commit, with what is known of it beside its files. */
-export interface Asked {
+export interface AskedWorkspace {
   readonly base: DraftBase;
   readonly known: Known;
 }
@@ -45,8 +40,8 @@ const MOST_LOOKED_AT = 30;
 const MOST_LINKS = 500;
 
 type Answering = {
-  readonly [K in Question['kind']]: (
-    asked: Asked,
+  readonly [K in WorkspaceQuestion['kind']]: (
+    asked: AskedWorkspace,
     question: QuestionOf<K>,
     progress: Progress,
   ) => Answers[K];
@@ -71,8 +66,8 @@ const ANSWERING: Answering = {
 };
 
 /** Works out what is asked. A pure function; it runs on whichever thread or machine has the time. */
-export function answerQuestion<K extends Question['kind']>(
-  asked: Asked,
+export function answerQuestion<K extends WorkspaceQuestion['kind']>(
+  asked: AskedWorkspace,
   question: QuestionOf<K>,
   progress: Progress = () => undefined,
 ): Answers[K] {
@@ -80,7 +75,7 @@ export function answerQuestion<K extends Question['kind']>(
 }
 
 function draftAnswer(
-  { base, known }: Asked,
+  { base, known }: AskedWorkspace,
   edits: readonly Edit[],
   progress: Progress,
 ): DraftAnswer {
@@ -153,7 +148,7 @@ function changed({ changes }: Extract<Evaluation, { changes: unknown }>) {
 const ALL_CAUSES = 'Everything at once, one fix for each cause:';
 
 /** For each cause that leaves a draft without an answer, the changes that would clear it. Resolves many times. */
-function suggestedFixes(base: DraftBase, edits: readonly Edit[]): readonly SuggestedFixes[] {
+function suggestedFixes(base: DraftBase, edits: readonly Edit[]): readonly CauseFixes[] {
   const evaluation = evaluateDraft(base, edits);
   if (evaluation.kind !== 'unanswered') return [];
   const { workspace, unanswered } = evaluation;
@@ -172,7 +167,7 @@ function suggestedFixes(base: DraftBase, edits: readonly Edit[]): readonly Sugge
 const findingsOf = new WeakMap<DraftBase, { known: Known; findings: readonly Finding[] }>();
 
 /** The findings as things stand, kept for as long as the base is. */
-function findingsBefore({ base, known }: Asked): readonly Finding[] {
+function findingsBefore({ base, known }: AskedWorkspace): readonly Finding[] {
   const kept = findingsOf.get(base);
   if (kept?.known === known) return kept.findings;
   const findings = findAll(standOfBase(base, known));

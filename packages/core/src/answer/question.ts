@@ -1,18 +1,11 @@
-import type {
-  Cause,
-  Clearing,
-  Consequences,
-  Edit,
-  Figures,
-  Finding,
-  FindingsChange,
-  NamedLink,
-  PlacedProblem,
-  TriedRemedy,
-} from '@deep-ledger/core';
+import type { Clearing, Consequences, FindingsChange, TriedRemedy } from '../draft/index.js';
+import type { Edit } from '../edit/index.js';
+import type { Cause, Figures, Finding } from '../findings/index.js';
+import type { NamedLink } from '../graph/index.js';
+import type { PlacedProblem } from '../workspace/index.js';
 
 /** What is worked out about a workspace at a commit. Long work where the workspace is large. */
-export type Question =
+export type WorkspaceQuestion =
   | { readonly kind: 'draft'; readonly edits: readonly Edit[] }
   /** What a draft without an answer could be helped by. */
   | { readonly kind: 'suggested-fixes'; readonly edits: readonly Edit[] }
@@ -22,12 +15,15 @@ export type Question =
   /** `ticked`: names of findings whose first remedy a person has decided on. */
   | { readonly kind: 'clearing'; readonly ticked: readonly string[] };
 
-export type QuestionOf<K extends Question['kind']> = Extract<Question, { kind: K }>;
+export type QuestionOf<K extends WorkspaceQuestion['kind']> = Extract<
+  WorkspaceQuestion,
+  { kind: K }
+>;
 
 /** Plain data: an answer passes between threads and is kept in the database. */
 export interface Answers {
   readonly draft: DraftAnswer;
-  readonly 'suggested-fixes': readonly SuggestedFixes[];
+  readonly 'suggested-fixes': readonly CauseFixes[];
   readonly findings: FoundFindings;
   readonly remedies: readonly TriedRemedy[];
   readonly clearing: Clearing;
@@ -77,7 +73,7 @@ export type DraftAnswer =
     };
 
 /** What requirements without an answer could be helped by. */
-export interface SuggestedFixes {
+export interface CauseFixes {
   /** The requirements, as the first sentence of their explanation names them. */
   readonly about: readonly string[];
   readonly ways: readonly { readonly sentence: string; readonly edits: readonly Edit[] }[];

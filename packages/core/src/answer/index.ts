@@ -1,0 +1,11 @@
+export { answerQuestion, type AskedWorkspace, type Progress } from './answer-question.js';
+export type {
+  Answers,
+  CauseFixes,
+  ChangedFile,
+  DraftAnswer,
+  DraftOutcome,
+  FoundFindings,
+  QuestionOf,
+  WorkspaceQuestion,
+} from './question.js';
