@@ -345,5 +345,6 @@ export {
   type FoundFindings,
   type Progress,
   type QuestionOf,
+  type WhySeveral,
   type WorkspaceQuestion,
 } from './answer/index.js';

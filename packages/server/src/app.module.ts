@@ -9,6 +9,7 @@ import { DraftsModule } from './drafts/drafts.module.js';
 import { FilesModule } from './files/files.module.js';
 import { FindingsModule } from './findings/findings.module.js';
 import { HealthModule } from './health/health.module.js';
+import { HousekeepingModule } from './housekeeping/housekeeping.module.js';
 import { JournalModule } from './journal/journal.module.js';
 import { JobsModule } from './jobs/jobs.module.js';
 import { LiveModule } from './live/live.module.js';
@@ -54,6 +55,7 @@ export class AppModule {
         MachinesModule,
         TeamModule,
         HealthModule,
+        HousekeepingModule,
       ],
       providers: [
         { provide: SETTINGS, useValue: settings },

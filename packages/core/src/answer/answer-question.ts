@@ -5,6 +5,7 @@ import {
   findingsAfter,
   findingsChange,
   fixEdits,
+  lookForNeedless,
   standOfBase,
   termsOf,
   triedRemedies,
@@ -16,13 +17,14 @@ import {
 import type { Edit } from '../edit/index.js';
 import { causesOf, figuresOf, findAll, mutesOf, type Finding } from '../findings/index.js';
 import { linksOnlyIn } from '../graph/index.js';
-import { suggestFixes, type SuggestedFix } from '../resolve/index.js';
+import { certify, suggestFixes, type SuggestedFix } from '../resolve/index.js';
 import type {
   Answers,
   CauseFixes,
   DraftAnswer,
   DraftOutcome,
   QuestionOf,
+  WhySeveral,
   WorkspaceQuestion,
 } from './question.js';
 
@@ -61,6 +63,7 @@ const ANSWERING: Answering = {
   },
   remedies: ({ base, known }, _, progress) =>
     triedRemedies(base, known, findingsBefore({ base, known }), progress),
+  several: ({ base }, question) => whySeveral(base, question.package),
   clearing: ({ base, known }, { ticked }, progress) =>
     clearEverything(base, known, (tried) => progress(tried, 0), new Set(ticked)),
 };
@@ -162,6 +165,18 @@ function suggestedFixes(base: DraftBase, edits: readonly Edit[]): readonly Cause
       ways: fixes.map(way),
     })),
   ];
+}
+
+function whySeveral(base: DraftBase, name: string): WhySeveral {
+  const { workspace, records, today, lock } = base;
+  const resolution = lock?.resolution ?? null;
+  if (workspace === null || resolution === null) return { least: 1, forcedBy: [], needless: [] };
+  const [certificate] = certify(workspace, records, today, resolution, name).packages;
+  return {
+    least: certificate?.least ?? 1,
+    forcedBy: certificate?.demands ?? [],
+    needless: lookForNeedless(base, name) ?? [],
+  };
 }
 
 const findingsOf = new WeakMap<DraftBase, { known: Known; findings: readonly Finding[] }>();

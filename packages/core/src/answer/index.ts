@@ -7,5 +7,6 @@ export type {
   DraftOutcome,
   FoundFindings,
   QuestionOf,
+  WhySeveral,
   WorkspaceQuestion,
 } from './question.js';

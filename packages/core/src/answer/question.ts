@@ -2,6 +2,7 @@ import type { Clearing, Consequences, FindingsChange, TriedRemedy } from '../dra
 import type { Edit } from '../edit/index.js';
 import type { Cause, Figures, Finding } from '../findings/index.js';
 import type { NamedLink } from '../graph/index.js';
+import type { NeedlessCopy, StatedDemand } from '../resolve/index.js';
 import type { PlacedProblem } from '../workspace/index.js';
 
 /** What is worked out about a workspace at a commit. Long work where the workspace is large. */
@@ -12,6 +13,8 @@ export type WorkspaceQuestion =
   | { readonly kind: 'findings' }
   /** The best remedies, tried out. */
   | { readonly kind: 'remedies' }
+  /** Why a package has the copies it has. */
+  | { readonly kind: 'several'; readonly package: string }
   /** `ticked`: names of findings whose first remedy a person has decided on. */
   | { readonly kind: 'clearing'; readonly ticked: readonly string[] };
 
@@ -26,6 +29,7 @@ export interface Answers {
   readonly 'suggested-fixes': readonly CauseFixes[];
   readonly findings: FoundFindings;
   readonly remedies: readonly TriedRemedy[];
+  readonly several: WhySeveral;
   readonly clearing: Clearing;
 }
 
@@ -71,6 +75,15 @@ export type DraftAnswer =
       /** Findings that it clears and raises; null: it has no answer. */
       readonly findings: FindingsChange | null;
     };
+
+/** Why a package has the copies it has. */
+export interface WhySeveral {
+  /** With fewer it cannot do, as demands stand. */
+  readonly least: number;
+  /** Demands that prove it. */
+  readonly forcedBy: readonly StatedDemand[];
+  readonly needless: readonly NeedlessCopy[];
+}
 
 /** What requirements without an answer could be helped by. */
 export interface CauseFixes {

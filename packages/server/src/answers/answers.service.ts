@@ -40,6 +40,7 @@ const JOBS: Readonly<Record<WorkspaceQuestion['kind'], JobKind>> = {
   'suggested-fixes': 'draft',
   findings: 'findings',
   remedies: 'findings',
+  several: 'several',
   clearing: 'clearing',
 };
 const JOB_KINDS = new Set(Object.values(JOBS));

@@ -9,6 +9,7 @@ export const JOB_KINDS = [
   'draft',
   'findings',
   'clearing',
+  'several',
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

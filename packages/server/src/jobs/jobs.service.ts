@@ -333,7 +333,13 @@ function aborted(signal: AbortSignal): Promise<never> {
 function laneOf(kind: JobKind): Lane {
   return WAITED_FOR.has(kind) ? 'waited-for' : 'work';
 }
-const WAITED_FOR: ReadonlySet<JobKind> = new Set(['scan', 'draft', 'findings', 'clearing']);
+const WAITED_FOR: ReadonlySet<JobKind> = new Set([
+  'scan',
+  'draft',
+  'findings',
+  'clearing',
+  'several',
+]);
 
 function unknownJob(detail: string): Problem {
   return new Problem('JOB_UNKNOWN', 404, 'No such work', detail);

@@ -41,6 +41,18 @@ export class ProblemFilter implements ExceptionFilter {
         problems: [],
       };
     }
+    if (isDiskFull(error)) {
+      this.log.error({ err: error }, 'the disk is full');
+      return {
+        type: '/api/docs#DISK_FULL',
+        title: 'The server’s disk is full',
+        status: 507,
+        detail:
+          'There is no space left where the server keeps its data. Nothing was written; what was read before can still be looked at.',
+        code: 'DISK_FULL',
+        problems: [],
+      };
+    }
     if (isDatabaseAway(error)) {
       this.log.warn({ err: error }, 'the database does not answer');
       return {
@@ -63,6 +75,13 @@ export class ProblemFilter implements ExceptionFilter {
       problems: [],
     };
   }
+}
+
+/** Of this program, of git, or of the database (53100). */
+function isDiskFull(error: unknown): boolean {
+  if (!(error instanceof Error)) return false;
+  const { code } = error as { readonly code?: unknown };
+  return code === 'ENOSPC' || code === '53100' || error.message.includes('No space left on device');
 }
 
 /** Validation gives a list of sentences. */

@@ -84,7 +84,8 @@ export class TraceController {
   @ApiOperation({ operationId: 'readSeveral', summary: 'Why a package has the copies it has' })
   @ApiOkResponse({ type: WhySeveralDto })
   async several(@Param('slug') slug: string, @Param('name') name: string): Promise<WhySeveralDto> {
-    return this.traces.several((await this.read(slug)).snapshot.base, name);
+    const { entity, snapshot } = await this.read(slug);
+    return this.traces.several(entity, snapshot, name);
   }
 
   @Post('trace/without')

@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { AnswersModule } from '../answers/answers.module.js';
 import { DraftsModule } from '../drafts/drafts.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { TraceController } from './trace.controller.js';
@@ -7,7 +8,7 @@ import { TracedGraphs } from './traced-graphs.js';
 import { WhatIfService } from './what-if.service.js';
 
 @Module({
-  imports: [WorkspacesModule, DraftsModule],
+  imports: [WorkspacesModule, DraftsModule, AnswersModule],
   controllers: [TraceController],
   exports: [TracedGraphs],
   providers: [TraceService, TracedGraphs, WhatIfService],

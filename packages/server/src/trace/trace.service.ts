@@ -1,11 +1,9 @@
 import { Injectable } from '@nestjs/common';
 import {
-  certify,
   Chains,
   demandsOn,
   retainedBy,
   leavingWithoutLinks,
-  lookForNeedless,
   linkBetween,
   mergedChains,
   nodeName,
@@ -14,7 +12,6 @@ import {
   weighedRequirements,
   whatTheyBring,
   whoBringsThem,
-  type Certificate,
   type Chain,
   type DraftBase,
   type LinkEnds,
@@ -22,7 +19,10 @@ import {
   type NeedGraph,
   type Trace,
 } from '@deep-ledger/core';
+import { AnswersService } from '../answers/answers.service.js';
 import { Problem } from '../problems/problem.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { TracedGraphs, type TracedGraph } from './traced-graphs.js';
 import type {
   ChainDto,
@@ -55,9 +55,10 @@ interface Subject {
 /** Answers who brings what in. */
 @Injectable()
 export class TraceService {
-  private readonly certificates = new WeakMap<DraftBase, Map<string, Certificate | null>>();
-
-  constructor(private readonly graphs: TracedGraphs) {}
+  constructor(
+    private readonly graphs: TracedGraphs,
+    private readonly answers: AnswersService,
+  ) {}
 
   /** @throws Problem NOTHING_TO_TRACE */
   trace(commit: string, base: DraftBase, query: TraceQuery): TraceDto {
@@ -171,7 +172,8 @@ export class TraceService {
   }
 
   /** The copies of a package side by side: what asks for each, what forces them, and which could go. */
-  several(base: DraftBase, name: string): WhySeveralDto {
+  async several(entity: WorkspaceEntity, snapshot: Snapshot, name: string): Promise<WhySeveralDto> {
+    const { base } = snapshot;
     const traced = this.graphs.of(base);
     const nodes = traced.copiesOf(name);
     const { workspace, lock } = base;
@@ -179,8 +181,10 @@ export class TraceService {
       throw nothing(`There is no copy of ${name} in the lockfile.`);
     const { graph } = traced;
     const { resolution } = lock;
-    const certificate = this.certificate(base, name);
-    const needless = lookForNeedless(base, name) ?? [];
+    const { least, forcedBy, needless } = await this.answers.ask<'several'>(entity, snapshot, {
+      kind: 'several',
+      package: name,
+    });
     return {
       package: name,
       copiesNow: resolution.copies.length,
@@ -198,26 +202,14 @@ export class TraceService {
           })),
         };
       }),
-      least: certificate?.least ?? 1,
-      forcedBy: (certificate?.demands ?? []).map(({ owner, range }) => ({ owner, range })),
+      least,
+      forcedBy: forcedBy.map(({ owner, range }) => ({ owner, range })),
       needless: needless.map(({ version, rePicks, copiesAfter }) => ({
         version,
         rePicks: rePicks.map((one) => ({ ...one })),
         copiesAfter,
       })),
     };
-  }
-
-  private certificate(base: DraftBase, name: string): Certificate | null {
-    const kept = this.certificates.get(base) ?? new Map<string, Certificate | null>();
-    this.certificates.set(base, kept);
-    const known = kept.get(name);
-    if (known !== undefined) return known;
-    const { workspace, records, today, lock } = base;
-    const { packages } = certify(workspace!, records, today, lock!.resolution!, name);
-    const certificate = packages[0] ?? null;
-    kept.set(name, certificate);
-    return certificate;
   }
 
   private subject(base: DraftBase, query: TraceSubjectQuery): Subject {

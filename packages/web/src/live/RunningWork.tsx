@@ -10,6 +10,7 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
   draft: 'the effect of a draft',
   findings: 'findings of this commit',
   clearing: 'clearing everything',
+  several: 'why a package has several copies',
 };
 
 /** Long work that is under way or went wrong, with how far it is. */

@@ -37,6 +37,7 @@ const OF_WORK: Readonly<Record<Job['kind'], readonly string[]>> = {
   draft: [],
   findings: [],
   clearing: [],
+  several: [],
 };
 
 /** Keeps what the page shows up to date with what others do. */

@@ -44,6 +44,9 @@ export class SeenAndSigned1764201600000 implements MigrationInterface {
     await runner.query(`UPDATE "package_document"
       SET "sum" = CASE WHEN "body" IS NULL THEN '' ELSE md5("body"::text) END`);
     await runner.query(`ALTER TABLE "package_document" ALTER COLUMN "sum" SET NOT NULL`);
+    await runner.query(`ALTER TABLE "source_scan"
+      ADD COLUMN "found_at" timestamptz NOT NULL DEFAULT now()`);
+    await runner.query(`CREATE INDEX "source_scan_found_idx" ON "source_scan" ("found_at")`);
     await runner.query(`ALTER TABLE "job"
       ADD COLUMN "claimed_by" uuid, ADD COLUMN "lease_until" timestamptz`);
     await runner.query(`CREATE TABLE "merge_approval" (
@@ -64,6 +67,7 @@ export class SeenAndSigned1764201600000 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query(`DROP TABLE "merge_approval"`);
+    await runner.query(`ALTER TABLE "source_scan" DROP COLUMN "found_at"`);
     await runner.query(`ALTER TABLE "job" DROP COLUMN "claimed_by", DROP COLUMN "lease_until"`);
     await runner.query(`ALTER TABLE "package_document" DROP COLUMN "sum"`);
     await runner.query(`ALTER TABLE "workspace"

@@ -2637,7 +2637,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing";
+            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing" | "several";
             /** @enum {string} */
             state: "waiting" | "running" | "done" | "failed" | "stopped";
             done: number;
