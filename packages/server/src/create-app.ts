@@ -20,11 +20,15 @@ import { RequestPipe } from './problems/request-pipe.js';
 import type { Settings } from './settings.js';
 import { serveWeb } from './web-files/serve-web.js';
 
+const KEEP_ALIVE_MS = 75_000;
+
 /** The whole server, ready to listen. Migrations have run when this returns. */
 export function createApp(settings: Settings, log: Logger): Promise<NestExpressApplication> {
   return inTurn(settings, async () => {
     const app = await assembled(settings, log);
     await app.init();
+    // Longer than proxies and clients keep theirs, so that none sends on a connection that is being closed.
+    app.getHttpServer().keepAliveTimeout = KEEP_ALIVE_MS;
     return app;
   });
 }

@@ -1,11 +1,19 @@
 import { createHash } from 'node:crypto';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import type { Response } from 'express';
 import { LRUCache } from 'lru-cache';
 
 interface KeptAnswer {
   readonly body: Buffer;
   readonly etag: string;
+  /** Packed with the first reader that takes it so; null: too short to be worth it. */
+  packed: Promise<Buffer> | null;
 }
+
+const zip = promisify(gzip);
+/** Shorter answers are sent as they are. */
+const LEAST_PACKED = 1024;
 
 const MOST_KEPT = 200;
 const MOST_BYTES = 64 << 20;
@@ -18,15 +26,28 @@ export class KeptAnswers {
   private readonly kept = new WeakMap<object, LRUCache<string, KeptAnswer>>();
 
   /** @param owner that the answer hangs on, such as a snapshot's base */
-  send(response: Response, owner: object, key: string, make: () => object): void {
-    const { body, etag } = this.answer(owner, key, make);
-    response.set({
+  async send(response: Response, owner: object, key: string, make: () => object): Promise<void> {
+    const answer = this.answer(owner, key, make);
+    const { body, etag } = answer;
+    response.vary('accept-encoding').set({
       etag,
       'cache-control': 'private, no-cache',
       'content-type': 'application/json; charset=utf-8',
     });
-    if (response.req.fresh) response.status(304).end();
-    else response.end(body);
+    if (response.req.fresh) {
+      response.status(304).end();
+      return;
+    }
+    const isPacked =
+      body.length >= LEAST_PACKED && response.req.acceptsEncodings(['gzip', 'identity']) === 'gzip';
+    if (!isPacked) {
+      response.end(body);
+      return;
+    }
+    answer.packed ??= zip(body);
+    const packed = await answer.packed;
+    response.set({ 'content-encoding': 'gzip', 'content-length': String(packed.length) });
+    response.end(packed);
   }
 
   private answer(owner: object, key: string, make: () => object): KeptAnswer {
@@ -35,6 +56,7 @@ export class KeptAnswers {
       new LRUCache<string, KeptAnswer>({
         max: MOST_KEPT,
         maxSize: MOST_BYTES,
+        // What is packed takes a fraction of it.
         sizeCalculation: ({ body }) => body.length + 1,
       });
     this.kept.set(owner, answers);
@@ -42,7 +64,8 @@ export class KeptAnswers {
     if (known !== undefined) return known;
     const body = Buffer.from(JSON.stringify(make()));
     const etag = `"${createHash('sha256').update(body).digest('base64url')}"`;
-    answers.set(key, { body, etag });
-    return { body, etag };
+    const answer: KeptAnswer = { body, etag, packed: null };
+    answers.set(key, answer);
+    return answer;
   }
 }

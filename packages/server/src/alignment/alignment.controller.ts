@@ -30,7 +30,9 @@ export class AlignmentController {
   @ApiOkResponse({ type: AlignmentDto })
   async whole(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
     const snapshot = await this.snapshots.read(await this.workspaces.lookedAt(slug));
-    this.answers.send(response, snapshot.base, 'alignment', () => this.alignment.whole(snapshot));
+    await this.answers.send(response, snapshot.base, 'alignment', () =>
+      this.alignment.whole(snapshot),
+    );
   }
 
   @Get('names')
@@ -41,7 +43,7 @@ export class AlignmentController {
   @ApiOkResponse({ type: NamesDto })
   async names(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
     const snapshot = await this.snapshots.read(await this.workspaces.lookedAt(slug));
-    this.answers.send(response, snapshot.base, 'names', () => this.alignment.names(snapshot));
+    await this.answers.send(response, snapshot.base, 'names', () => this.alignment.names(snapshot));
   }
 
   @Get('packages/:name')

@@ -55,7 +55,7 @@ export class DriftService {
     const asked = this.clock.now();
     const key = `${head} ${this.clock.today()}`;
     const [points, rows] = await Promise.all([
-      this.points(entity),
+      this.points(entity, head),
       this.kept.findBy({ workspaceId: entity.id }),
     ]);
     const known = new Map(rows.map((row) => [`${row.commit} ${row.day}`, row]));
@@ -66,12 +66,12 @@ export class DriftService {
     return { points: found, total: points.length, job };
   }
 
-  private async points({ id, branch }: WorkspaceEntity): Promise<readonly Point[]> {
+  private async points({ id }: WorkspaceEntity, head: string): Promise<readonly Point[]> {
     const today = Date.parse(this.clock.today());
     const days = Array.from({ length: WEEKS + 1 }, (_, i) =>
       new Date(today - (WEEKS - i) * 7 * DAY_MS).toISOString().slice(0, 10),
     );
-    const commits = await this.history.commitsAtDays(id, branch, days);
+    const commits = await this.history.commitsAtDays(id, head, days);
     return days.flatMap((day) => {
       const commit = commits.get(day);
       return commit === undefined ? [] : [{ day, commit }];
@@ -79,8 +79,8 @@ export class DriftService {
   }
 
   private async work(entity: WorkspaceEntity, _: string, watch: JobWatch): Promise<void> {
-    await this.snapshots.read(entity);
-    const points = await this.points(entity);
+    const { head } = await this.snapshots.read(entity);
+    const points = await this.points(entity, head.commit);
     const rows = await this.kept.findBy({ workspaceId: entity.id });
     const known = new Set(rows.map(({ commit, day }) => `${commit} ${day}`));
     let done = 0;

@@ -51,7 +51,7 @@ export class FindingsHistory {
   /** What is known so far; what is missing is begun. */
   async state(entity: WorkspaceEntity, head: string): Promise<HistoryState> {
     const asked = this.clock.now();
-    const commits = await this.commits(entity);
+    const commits = await this.commits(entity, head);
     const kept = await this.keptOf(entity.id);
     const points = commits.flatMap(({ commit }) => kept.get(commit) ?? []);
     const isDone = points.length === commits.length;
@@ -65,8 +65,8 @@ export class FindingsHistory {
     };
   }
 
-  private async commits(entity: WorkspaceEntity): Promise<readonly CommitInfo[]> {
-    const newest = await this.history.commits(entity.id, entity.branch, 0, MOST_COMMITS);
+  private async commits({ id }: WorkspaceEntity, head: string): Promise<readonly CommitInfo[]> {
+    const newest = await this.history.commits(id, head, 0, MOST_COMMITS);
     return [...newest].reverse();
   }
 
@@ -77,8 +77,8 @@ export class FindingsHistory {
 
   /** The newest first, so that what began lately is known soon. */
   private async work(entity: WorkspaceEntity, watch: JobWatch): Promise<void> {
-    await this.snapshots.read(entity);
-    const commits = await this.commits(entity);
+    const { head } = await this.snapshots.read(entity);
+    const commits = await this.commits(entity, head.commit);
     const kept = await this.keptOf(entity.id);
     let done = kept.size;
     for (const commit of [...commits].reverse()) {

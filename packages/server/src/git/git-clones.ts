@@ -24,6 +24,7 @@ export class GitFailed extends Error {
 @Injectable()
 export class GitClones implements OnModuleDestroy {
   private readonly limit = pLimit(AT_ONCE);
+  private readonly moves = new Map<string, number>();
 
   constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
 
@@ -34,6 +35,15 @@ export class GitClones implements OnModuleDestroy {
   /** Where a workspace's clone lies. */
   folder(id: string): string {
     return join(this.settings.dataFolder, 'git', `${id}.git`);
+  }
+
+  /** Changes whenever branches of a clone may have moved. */
+  movesOf(id: string): number {
+    return this.moves.get(id) ?? 0;
+  }
+
+  noteMove(id: string): void {
+    this.moves.set(id, this.movesOf(id) + 1);
   }
 
   /** Makes an empty clone where there is none. For the server's own eyes alone. */
@@ -54,6 +64,7 @@ export class GitClones implements OnModuleDestroy {
   }
 
   async remove(id: string): Promise<void> {
+    this.noteMove(id);
     await rm(this.folder(id), { recursive: true, force: true });
   }
 

@@ -7,6 +7,7 @@ import {
   SHARED_FILE,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
+import { LRUCache } from 'lru-cache';
 import { Problem } from '../problems/problem.js';
 import { demandReadable, MOST_SHOWN_BYTES } from './file-limits.js';
 import { contentsOfBatch, filesOfBatch } from './files-of-batch.js';
@@ -38,6 +39,8 @@ export interface TreeFile {
   readonly bytes: number;
 }
 
+/** Answers of git that are kept. The largest, of two thousand commits, has half a megabyte. */
+const MOST_KEPT = 300;
 const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
 const WORKSPACE_PATHS = [
   ROOT_FILE,
@@ -55,7 +58,21 @@ function commitInfo(text: string): CommitInfo {
 /** Reads the clones: commits, and files at them. */
 @Injectable()
 export class GitHistory {
+  /** What commits say, which never changes, and what branches say, for as long as nothing has moved them. */
+  private readonly kept = new LRUCache<string, Promise<unknown>>({ max: MOST_KEPT });
+
   constructor(private readonly clones: GitClones) {}
+
+  /** Asks once for what is asked again and again; what failed is asked anew. */
+  private once<T>(id: string, key: readonly unknown[], work: () => Promise<T>): Promise<T> {
+    const whole = JSON.stringify([id, ...key]);
+    const known = this.kept.get(whole) as Promise<T> | undefined;
+    if (known !== undefined) return known;
+    const asked = work();
+    this.kept.set(whole, asked);
+    asked.catch(() => this.kept.delete(whole));
+    return asked;
+  }
 
   /** The commit at the head of a branch; null: there is no such branch. */
   head(id: string, branch: string): Promise<CommitInfo | null> {
@@ -63,7 +80,11 @@ export class GitHistory {
   }
 
   /** All branches with their heads, by name. One process, however many there are. */
-  async heads(id: string): Promise<readonly BranchHead[]> {
+  heads(id: string): Promise<readonly BranchHead[]> {
+    return this.once(id, ['heads', this.clones.movesOf(id)], () => this.readHeads(id));
+  }
+
+  private async readHeads(id: string): Promise<readonly BranchHead[]> {
     const said = await this.clones.demand(id, [
       'for-each-ref',
       '--format=%(refname:lstrip=2)%00%(objectname)%00%(contents:subject)%00%(authorname)%00%(authordate:iso-strict)',
@@ -79,7 +100,13 @@ export class GitHistory {
   }
 
   /** Names of the branches all of whose commits another branch has. */
-  async mergedInto(id: string, branch: string): Promise<ReadonlySet<string>> {
+  mergedInto(id: string, branch: string): Promise<ReadonlySet<string>> {
+    return this.once(id, ['merged', branch, this.clones.movesOf(id)], () =>
+      this.readMerged(id, branch),
+    );
+  }
+
+  private async readMerged(id: string, branch: string): Promise<ReadonlySet<string>> {
     const said = await this.clones.demand(id, [
       'for-each-ref',
       `--merged=refs/heads/${branch}`,
@@ -121,7 +148,9 @@ export class GitHistory {
       ? [`refs/heads/${point}`, ...(/^[0-9a-f]{4,64}$/.test(point) ? [point] : [])]
       : [];
     for (const ref of refs) {
-      const found = await this.lastOf(id, ref);
+      const found = await this.once(id, ['last', ref, this.clones.movesOf(id)], () =>
+        this.lastOf(id, ref),
+      );
       if (found !== null) return found;
     }
     throw new Problem(
@@ -133,15 +162,33 @@ export class GitHistory {
   }
 
   /** The first parent of a commit; null: it has none. */
-  async parentOf(id: string, commit: string): Promise<string | null> {
+  parentOf(id: string, commit: string): Promise<string | null> {
+    return this.once(id, ['parent', commit], () => this.readParent(id, commit));
+  }
+
+  private async readParent(id: string, commit: string): Promise<string | null> {
     const said = await this.clones.demand(id, ['log', '-1', '--format=%P', commit, '--']);
     return said.split(' ')[0] || null;
   }
 
-  /** Commits of a branch that touched the workspace's own files, newest first, merges as they came in. */
-  async commits(
+  /**
+   * Commits up to one that touched the workspace's own files, newest first, merges as they came in.
+   * @param head the newest to look at
+   */
+  commits(
     id: string,
-    branch: string,
+    head: string,
+    skip: number,
+    count: number,
+  ): Promise<readonly HistoryCommit[]> {
+    return this.once(id, ['commits', head, skip, count], () =>
+      this.readCommits(id, head, skip, count),
+    );
+  }
+
+  private async readCommits(
+    id: string,
+    head: string,
     skip: number,
     count: number,
   ): Promise<readonly HistoryCommit[]> {
@@ -155,7 +202,7 @@ export class GitHistory {
       '--name-only',
       `--skip=${skip}`,
       `--max-count=${count}`,
-      `refs/heads/${branch}`,
+      head,
       '--',
       ...WORKSPACE_PATHS,
     ]);
@@ -200,20 +247,29 @@ export class GitHistory {
   }
 
   /**
-   * The same for many days, as the ids of the commits; those before the first commit are left out.
+   * The same for many days, as the ids of the commits up to one; days before the first commit are left out.
    * One process, however many days there are.
+   * @param head the newest to look at
    * @param days YYYY-MM-DD, sorted
    */
-  async commitsAtDays(
+  commitsAtDays(
     id: string,
-    branch: string,
+    head: string,
+    days: readonly string[],
+  ): Promise<ReadonlyMap<string, string>> {
+    return this.once(id, ['days', head, days], () => this.readCommitsAtDays(id, head, days));
+  }
+
+  private async readCommitsAtDays(
+    id: string,
+    head: string,
     days: readonly string[],
   ): Promise<ReadonlyMap<string, string>> {
     const said = await this.clones.demand(id, [
       'log',
       '--first-parent',
       '--format=%H %ct',
-      `refs/heads/${branch}`,
+      head,
       '--',
     ]);
     const found = new Map<string, string>();
@@ -246,7 +302,14 @@ export class GitHistory {
   }
 
   /** Id and size of what each name, such as `COMMIT:PATH`, points at; null where that is no file. One process. */
-  async filesAt(
+  filesAt(
+    id: string,
+    names: readonly string[],
+  ): Promise<readonly (Pick<TreeFile, 'oid' | 'bytes'> | null)[]> {
+    return this.once(id, ['files', names], () => this.readFilesAt(id, names));
+  }
+
+  private async readFilesAt(
     id: string,
     names: readonly string[],
   ): Promise<readonly (Pick<TreeFile, 'oid' | 'bytes'> | null)[]> {

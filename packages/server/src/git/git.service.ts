@@ -99,6 +99,7 @@ export class GitService {
       ],
       { cwd: this.clones.folder(id), limitMs: this.settings.hostMs, signal },
     );
+    this.clones.noteMove(id);
   }
 
   remove(id: string): Promise<void> {
@@ -229,6 +230,7 @@ export class GitService {
       throw refusal(error, address, branch, base);
     }
     await this.clones.demand(id, ['update-ref', ref, commit]);
+    this.clones.noteMove(id);
   }
 
   /** The modes of those files that the index has. */

@@ -45,10 +45,10 @@ export class HistoryController {
   })
   @ApiOkResponse({ type: JournalDto })
   async journal(@Param('slug') slug: string, @Query() { skip }: JournalQuery): Promise<JournalDto> {
-    const workspace = await this.workspaces.bySlug(slug);
-    await this.snapshots.read(workspace);
+    const workspace = await this.workspaces.lookedAt(slug);
+    const { head } = await this.snapshots.read(workspace);
     await this.landing.catchUp(workspace);
-    const { entries, hasMore } = await this.history.entries(workspace, skip, PAGE);
+    const { entries, hasMore } = await this.history.entries(workspace, head.commit, skip, PAGE);
     return { entries: entries.map(toEntry), hasMore };
   }
 

@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
 import { In, Not, type Repository } from 'typeorm';
 import {
   changedUnits,
@@ -43,6 +44,9 @@ function woven(
 /** What the repository's history says of the workspace. */
 @Injectable()
 export class HistoryService {
+  /** Two commits never differ otherwise than they do. */
+  private readonly compared = new LRUCache<string, Promise<Comparison>>({ max: 50 });
+
   constructor(
     @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
     private readonly git: GitHistory,
@@ -59,10 +63,11 @@ export class HistoryService {
   /** Commits that touched the workspace's files, with the posts among them, and posts to other branches in their place. */
   async entries(
     workspace: WorkspaceEntity,
+    head: string,
     skip: number,
     count: number,
   ): Promise<{ readonly entries: readonly JournalEntry[]; readonly hasMore: boolean }> {
-    const found = await this.git.commits(workspace.id, workspace.branch, skip, count + 1);
+    const found = await this.git.commits(workspace.id, head, skip, count + 1);
     const page = found.slice(0, count);
     const posted = await this.posts.findBy({
       workspaceId: workspace.id,
@@ -106,6 +111,18 @@ export class HistoryService {
     const parent = from ?? (await this.git.parentOf(workspace.id, later.commit));
     const earlier =
       parent === null ? null : await this.git.commitOf(workspace.id, parent, workspace.branch);
+    const key = `${workspace.id} ${earlier?.commit ?? ''} ${later.commit}`;
+    const known = this.compared.get(key) ?? this.compareCommits(workspace, earlier, later);
+    this.compared.set(key, known);
+    known.catch(() => this.compared.delete(key));
+    return known;
+  }
+
+  private async compareCommits(
+    workspace: WorkspaceEntity,
+    earlier: CommitInfo | null,
+    later: CommitInfo,
+  ): Promise<Comparison> {
     const [before, after] = [
       await commitPoint(this.git, workspace.id, earlier?.commit ?? null),
       await commitPoint(this.git, workspace.id, later.commit),

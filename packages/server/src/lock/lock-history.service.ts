@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
 import type { Repository } from 'typeorm';
 import { LOCK_FILE, lockSum, printLock, readLock, type KnownBlocks } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -26,6 +27,9 @@ export interface LockHistory {
 /** What each commit did to the lockfile, found out once by a job and kept. */
 @Injectable()
 export class LockHistoryService {
+  /** Of heads whose history is worked out: it never changes. */
+  private readonly done = new LRUCache<string, LockHistory>({ max: 16 });
+
   constructor(
     private readonly history: GitHistory,
     private readonly snapshots: SnapshotService,
@@ -38,19 +42,23 @@ export class LockHistoryService {
 
   /** What is known; what is not is begun. */
   async of(entity: WorkspaceEntity, head: string): Promise<LockHistory> {
+    const known = this.done.get(`${entity.id} ${head}`);
+    if (known !== undefined) return known;
     const asked = this.clock.now();
-    const [commits, kept] = await Promise.all([this.commits(entity), this.keptOf(entity.id)]);
-    const known = commits.flatMap(({ commit }) => kept.get(commit) ?? []);
-    const isDone = known.length === commits.length;
+    const [commits, kept] = await Promise.all([this.commits(entity, head), this.keptOf(entity.id)]);
+    const found = commits.flatMap(({ commit }) => kept.get(commit) ?? []);
+    const isDone = found.length === commits.length;
     // The work may have ended while this was read.
     if (!isDone) await this.jobs.begin(entity, 'lock-history', head, asked);
     const job = isDone ? null : await this.jobs.latest(entity, 'lock-history', head);
-    return { commits: known, isDone, job };
+    const history = { commits: found, isDone, job };
+    if (isDone) this.done.set(`${entity.id} ${head}`, history);
+    return history;
   }
 
   /** Oldest first. */
-  private async commits(entity: WorkspaceEntity): Promise<readonly HistoryCommit[]> {
-    const newest = await this.history.commits(entity.id, entity.branch, 0, MOST_COMMITS);
+  private async commits({ id }: WorkspaceEntity, head: string): Promise<readonly HistoryCommit[]> {
+    const newest = await this.history.commits(id, head, 0, MOST_COMMITS);
     return newest.filter(({ files }) => files.includes(LOCK_FILE)).reverse();
   }
 
@@ -60,8 +68,8 @@ export class LockHistoryService {
   }
 
   private async work(entity: WorkspaceEntity, watch: JobWatch): Promise<void> {
-    await this.snapshots.read(entity);
-    const commits = await this.commits(entity);
+    const { head } = await this.snapshots.read(entity);
+    const commits = await this.commits(entity, head.commit);
     const kept = await this.keptOf(entity.id);
     const blocks: KnownBlocks = new Map();
     let present = new Set<string>();

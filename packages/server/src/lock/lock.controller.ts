@@ -35,7 +35,7 @@ export class LockController {
   })
   @ApiOkResponse({ type: LockDto })
   async read(@Param('slug') slug: string): Promise<LockDto> {
-    const entity = await this.workspaces.bySlug(slug);
+    const entity = await this.workspaces.lookedAt(slug);
     const { base, head, lockSum } = await this.snapshots.read(entity);
     const history = await this.histories.of(entity, head.commit);
     const copies = this.locks.copies(base, history);

@@ -28,7 +28,7 @@ export class MachinesController {
   })
   @ApiOkResponse({ type: MachinesDto })
   async read(@Param('slug') slug: string): Promise<MachinesDto> {
-    const entity = await this.workspaces.bySlug(slug);
+    const entity = await this.workspaces.lookedAt(slug);
     const { head, lockSum } = await this.snapshots.read(entity);
     const { commits, isDone } = await this.histories.of(entity, head.commit);
     return {

@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
 import { LessThan, MoreThan, type Repository } from 'typeorm';
 import { LOCK_FILE, lockStandOf, lockSum, type LockStand } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -21,6 +22,9 @@ const MOST_BRANCHES = 50;
 /** Who stands on which lockfile. */
 @Injectable()
 export class MachinesService {
+  /** Of lockfiles by their blob's id, which never change. */
+  private readonly sums = new LRUCache<string, string>({ max: 1000 });
+
   constructor(
     @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
     private readonly history: GitHistory,
@@ -124,14 +128,14 @@ export class MachinesService {
     );
     const files = new Map(
       found.flatMap((file) =>
-        file === null || file.bytes > MOST_LOCKFILE_BYTES
+        file === null || file.bytes > MOST_LOCKFILE_BYTES || this.sums.has(file.oid)
           ? []
           : [[file.oid, { path: LOCK_FILE, ...file }]],
       ),
     );
     const texts = await this.history.readBlobs(id, [...files.values()]);
-    const sums = new Map([...files.keys()].map((oid, i) => [oid, lockSum(texts[i]!)]));
-    return found.map((file) => (file === null ? null : (sums.get(file.oid) ?? null)));
+    [...files.keys()].forEach((oid, i) => this.sums.set(oid, lockSum(texts[i]!)));
+    return found.map((file) => (file === null ? null : (this.sums.get(file.oid) ?? null)));
   }
 
   private before(ms: number): Date {

@@ -241,25 +241,32 @@ export class RegistryService {
     cursor: string | null,
     document: { readonly body: unknown; readonly etag: string | null; readonly sum: string } | null,
   ): Promise<void> {
-    await this.database.transaction(async (manager) => {
-      const found = (await manager.query(
-        `SELECT "cursor" FROM "registry" WHERE "url" = $1 FOR SHARE`,
-        [url],
-      )) as readonly { cursor: string }[];
-      const isOutdated = cursor === null || found[0]?.cursor !== cursor;
-      if (document === null)
-        await manager.update(PackageDocumentEntity, { registryUrl: url, name }, { isOutdated });
-      else
-        await manager.save(PackageDocumentEntity, {
-          registryUrl: url,
+    // Whoever notes changes at this moment has the row first, or waits for this statement.
+    const known = `WITH "known" AS (SELECT "cursor" FROM "registry" WHERE "url" = $1 FOR SHARE)`;
+    const isOutdated = `(SELECT "cursor" FROM "known") IS DISTINCT FROM $3::text`;
+    if (document === null)
+      await this.documents.query(
+        `${known} UPDATE "package_document" SET "is_outdated" = ${isOutdated}
+         WHERE "registry_url" = $1 AND "name" = $2`,
+        [url, name, cursor],
+      );
+    else
+      await this.documents.query(
+        `${known} INSERT INTO "package_document"
+           ("registry_url", "name", "is_outdated", "etag", "body", "sum", "fetched_at")
+         VALUES ($1, $2, ${isOutdated}, $4, $5, $6, $7)
+         ON CONFLICT ("registry_url", "name") DO UPDATE SET "is_outdated" = EXCLUDED."is_outdated",
+           "etag" = $4, "body" = $5, "sum" = $6, "fetched_at" = $7`,
+        [
+          url,
           name,
-          body: document.body as object | null,
-          etag: document.etag,
-          sum: document.sum,
-          isOutdated,
-          fetchedAt: this.clock.now(),
-        });
-    });
+          cursor,
+          document.etag,
+          document.body === null ? null : JSON.stringify(document.body),
+          document.sum,
+          this.clock.now(),
+        ],
+      );
   }
 
   private async client({

@@ -52,7 +52,7 @@ export class TraceController {
     @Res() response: Response,
   ): Promise<void> {
     const { head, base } = (await this.read(slug)).snapshot;
-    this.answers.send(response, base, JSON.stringify(query), () =>
+    await this.answers.send(response, base, JSON.stringify(query), () =>
       this.traces.trace(head.commit, base, query),
     );
   }

@@ -2,6 +2,14 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import express from 'express';
+import packedStatic from 'express-static-gzip';
+
+/** The build leaves a packed file beside each. */
+const PACKED: packedStatic.ExpressStaticGzipOptions = {
+  index: false,
+  enableBrotli: true,
+  orderPreference: ['br', 'gz'],
+};
 
 /**
  * Serves the built web application; every address that is neither a file nor the API's gets its page,
@@ -13,9 +21,12 @@ export function serveWeb(app: NestExpressApplication, folder: string): void {
   const files = express.Router();
   files.use(
     '/assets',
-    express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }),
+    packedStatic(join(folder, 'assets'), {
+      ...PACKED,
+      serveStatic: { immutable: true, maxAge: '1y', fallthrough: false },
+    }),
   );
-  files.use(express.static(folder, { index: false }));
+  files.use(packedStatic(folder, PACKED));
   files.use((request, response, next) => {
     if (request.method === 'GET') response.sendFile(page);
     else next();

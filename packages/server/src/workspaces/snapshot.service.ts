@@ -1,4 +1,4 @@
-import { setTimeout } from 'node:timers/promises';
+import { setImmediate, setTimeout } from 'node:timers/promises';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import pLimit, { type LimitFunction } from 'p-limit';
@@ -11,6 +11,7 @@ import {
   readWorkspace,
   requiredPackages,
   type PackageRecords,
+  type Resolution,
   type WorkspaceReading,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -231,15 +232,20 @@ export class SnapshotService implements OnModuleDestroy {
     // The same records stay the same object, so that what was worked out from them need not be worked out again.
     const isSameRecords = kept !== undefined && hasSame(kept.base.records, registry.records);
     if (isSame && isSameRecords && kept.base.today === today) return { ...kept, registry };
-    const base = isSameRecords
-      ? draftBase(files, kept.base.records, today, reading, kept.base.engine)
-      : draftBase(files, registry.records, today, reading);
+    // Others are answered between one long step and the next.
+    await setImmediate();
+    const [records, engine] = isSameRecords
+      ? [kept.base.records, kept.base.engine]
+      : [registry.records, undefined];
+    const base = draftBase(files, records, today, reading, engine, kept?.base);
+    await setImmediate();
     const resolution = base.lock?.resolution ?? null;
+    const isSameLock = kept !== undefined && kept.base.lock?.resolution === resolution;
     return {
       head,
       base,
       problems: placeProblems(files, reading.problems),
-      lockSum: resolution === null ? null : lockSum(printLock(resolution)),
+      lockSum: isSameLock ? kept.lockSum : sumOf(resolution),
       registry,
     };
   }
@@ -256,6 +262,11 @@ export class SnapshotService implements OnModuleDestroy {
     const isHeldUp = found.unknown.length > 0 && more.length > 0;
     return isHeldUp ? this.registries.read(source, required) : found;
   }
+}
+
+/** Of the lockfile's canonical text. */
+function sumOf(resolution: Resolution | null): string | null {
+  return resolution === null ? null : lockSum(printLock(resolution));
 }
 
 /** Are these records among those, each the same? */

@@ -63,7 +63,7 @@ export class WorkspaceController {
   })
   @ApiOkResponse({ type: WorkspaceStateDto })
   async read(@Param('slug') slug: string): Promise<WorkspaceStateDto> {
-    return this.state(await this.workspaces.bySlug(slug), 'kept');
+    return this.state(await this.workspaces.lookedAt(slug), 'kept');
   }
 
   @Post(':slug/refresh')
@@ -107,6 +107,7 @@ export class WorkspaceController {
       this.drafts.countBy({ workspaceId: entity.id, state: 'open' }),
       this.posts.countBy({ workspaceId: entity.id, state: 'posted' }),
       this.posts.findOne({
+        select: { id: true, authorName: true, message: true, postedAt: true },
         where: { workspaceId: entity.id, state: 'posted' },
         order: { postedAt: 'DESC' },
       }),
