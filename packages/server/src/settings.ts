@@ -24,6 +24,8 @@ export interface Settings {
   /** A demonstration to open and to fill with people. */
   readonly demo: { readonly address: string; readonly registry: string } | null;
   readonly logLevel: string;
+  /** About so much memory workspaces that were read may take together. */
+  readonly memoryBytes: number;
   /** So long a repository elsewhere may take to hand over what is new, or to take a commit. */
   readonly hostMs: number;
   /** How many proxies stand before the server, each of which says whom it speaks for. */
@@ -33,6 +35,8 @@ export interface Settings {
 }
 
 export const SETTINGS = Symbol('settings');
+
+const MEBIBYTE = 1 << 20;
 
 /** @throws Error naming the variable that is missing or wrong */
 export function settingsFrom(env: Readonly<Record<string, string | undefined>>): Settings {
@@ -61,6 +65,7 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
     filesAtOnce: countFrom(env, 'DEEP_LEDGER_FILES_AT_ONCE', 500),
     demo: demoFrom(env),
     logLevel: env['LOG_LEVEL'] ?? 'info',
+    memoryBytes: MEBIBYTE * Math.max(1, countFrom(env, 'DEEP_LEDGER_MEMORY_MIB', 1024)),
     hostMs: 1000 * countFrom(env, 'DEEP_LEDGER_HOST_SECONDS', 60),
     trustedHops: countFrom(env, 'DEEP_LEDGER_TRUSTED_HOPS', 0),
     secret: env['DEEP_LEDGER_SECRET'] ?? null,

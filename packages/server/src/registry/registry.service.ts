@@ -22,7 +22,7 @@ import { RegistryEntity } from './registry.entity.js';
 
 const TIMEOUT_MS = 5_000;
 /** Registries whose documents stay parsed. */
-const MOST_REGISTRIES = 32;
+const MOST_REGISTRIES = 8;
 
 /** A registry as a workspace knows it. */
 export type RegistrySource = Pick<WorkspaceEntity, 'registryUrl' | 'registryCredentials'>;
@@ -47,10 +47,13 @@ interface ParsedDocument {
   readonly sum: string;
 }
 
+/** Of one registry, by name. */
+type Documents = Map<string, ParsedDocument>;
+
 /** Documents of registries over HTTP. Each is kept in the database, so a registry that is down does not stop reading. */
 @Injectable()
 export class RegistryService {
-  private readonly parsed = new LRUCache<string, Map<string, ParsedDocument>>({
+  private readonly parsed = new LRUCache<string, Documents>({
     max: MOST_REGISTRIES,
   });
   private readonly clients = new LRUCache<string, HttpRegistry>({ max: 1000 });
@@ -87,14 +90,19 @@ export class RegistryService {
     const lacking = new Set<string>();
     const records = await loadPackages([...roots, ...isPassing], {
       packages: async (names) => {
-        const known = await this.stored(source, names);
+        const known = await this.stored(source, names, cache);
         await Promise.all(
           names.map(async (name) => {
             const stored = known.get(name);
             if (stored !== undefined && !stored.isOutdated) return;
             if (isDown) return;
             try {
-              const document = await this.fetchDocument(source, name, stored, cursor, isPassing);
+              const document = await this.fetchDocument(
+                source,
+                name,
+                { stored, cursor, isPassing },
+                cache,
+              );
               if (document === 'lacking') lacking.add(name);
             } catch (error) {
               if (!(error instanceof RegistryError)) throw error;
@@ -139,7 +147,7 @@ export class RegistryService {
     return found.map(({ text }) => text);
   }
 
-  private cacheOf({ registryUrl }: RegistrySource): Map<string, ParsedDocument> {
+  private cacheOf({ registryUrl }: RegistrySource): Documents {
     const cache = this.parsed.get(registryUrl) ?? new Map<string, ParsedDocument>();
     this.parsed.set(registryUrl, cache);
     return cache;
@@ -152,13 +160,13 @@ export class RegistryService {
   private async stored(
     source: RegistrySource,
     names: readonly string[],
+    cache: Documents,
   ): Promise<ReadonlyMap<string, StoredDocument>> {
     const found = (await this.documents.query(
       `SELECT "name", "etag", "is_outdated" AS "isOutdated", "sum" FROM "package_document"
        WHERE "registry_url" = $1 AND "name" = ANY($2)`,
       [source.registryUrl, names],
     )) as readonly StoredDocument[];
-    const cache = this.cacheOf(source);
     const unread = found.filter(({ name, sum }) => cache.get(name)?.sum !== sum);
     if (unread.length > 0) {
       const bodies = (await this.documents.query(
@@ -206,15 +214,22 @@ export class RegistryService {
   private async fetchDocument(
     source: RegistrySource,
     name: string,
-    stored: StoredDocument | undefined,
-    cursor: string | null,
-    passing: ReadonlySet<string>,
+    {
+      stored,
+      cursor,
+      isPassing,
+    }: {
+      readonly stored: StoredDocument | undefined;
+      readonly cursor: string | null;
+      readonly isPassing: ReadonlySet<string>;
+    },
+    cache: Documents,
   ): Promise<'kept' | 'lacking'> {
     const client = await this.client(source);
     const answer = await client.document(name, stored?.etag ?? null);
     const isMissing = answer.kind === 'missing';
     // Names that somebody tries out are without number.
-    if (isMissing && passing.has(name)) return 'lacking';
+    if (isMissing && isPassing.has(name)) return 'lacking';
     if (answer.kind === 'unchanged') {
       await this.keep(source, name, cursor, null);
       return 'kept';
@@ -225,7 +240,6 @@ export class RegistryService {
     const sum = body === null ? '' : sumOf(JSON.stringify(body));
     const etag = isMissing ? null : answer.etag;
     await this.keep(source, name, cursor, { body, etag, sum });
-    const cache = this.cacheOf(source);
     // What says the same stays the same object, so that nothing that was made from it is made again.
     if (cache.get(name)?.sum !== sum) cache.set(name, { record, sum });
     return 'kept';

@@ -61,6 +61,7 @@ export class TestServer {
       filesAtOnce: 500,
       demo: null,
       logLevel: 'silent',
+      memoryBytes: 1 << 30,
       hostMs: 60_000,
       trustedHops: 0,
       secret: null,

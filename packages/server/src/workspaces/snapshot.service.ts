@@ -1,5 +1,5 @@
 import { setImmediate, setTimeout } from 'node:timers/promises';
-import { Injectable, type OnModuleDestroy } from '@nestjs/common';
+import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import pLimit, { type LimitFunction } from 'p-limit';
 import { Subject, type Observable } from 'rxjs';
@@ -23,6 +23,7 @@ import {
   RegistryService,
   type RegistryReading,
 } from '../registry/registry.service.js';
+import { SETTINGS, type Settings } from '../settings.js';
 import type { Material, Snapshot } from './snapshot.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 
@@ -45,7 +46,7 @@ interface Look {
 /** Reads workspaces at the head of their branch, and keeps what it read. */
 @Injectable()
 export class SnapshotService implements OnModuleDestroy {
-  private readonly kept = new LRUCache<string, Snapshot>({ max: 32 });
+  private readonly kept: LRUCache<string, Snapshot>;
   private readonly materials = new LRUCache<string, Material>({ max: 4 });
   /** Packages that drafts have asked for, by workspace. */
   private readonly more = new LRUCache<string, LRUCache<string, true>>({ max: 1000 });
@@ -60,7 +61,14 @@ export class SnapshotService implements OnModuleDestroy {
     private readonly history: GitHistory,
     private readonly registries: RegistryService,
     private readonly clock: Clock,
-  ) {}
+    @Inject(SETTINGS) { memoryBytes }: Settings,
+  ) {
+    this.kept = new LRUCache({
+      maxSize: memoryBytes,
+      // One that is larger than all there is stays alone.
+      sizeCalculation: (snapshot) => Math.min(bytesOf(snapshot), memoryBytes),
+    });
+  }
 
   onModuleDestroy(): void {
     this.changed.complete();
@@ -262,6 +270,18 @@ export class SnapshotService implements OnModuleDestroy {
     const isHeldUp = found.unknown.length > 0 && more.length > 0;
     return isHeldUp ? this.registries.read(source, required) : found;
   }
+}
+
+/** Measured at sizes M and L: what is read of a text, and of a release with what the engine makes of it. */
+const BYTES_OF_CHARACTER = 6;
+const BYTES_OF_RELEASE = 3_000;
+
+/** About how much memory a snapshot takes with its records and its engine. O(files + packages). */
+function bytesOf({ base: { files, records } }: Snapshot): number {
+  let [characters, releases] = [1, 0];
+  for (const text of files.values()) characters += text.length;
+  for (const record of records.values()) releases += record?.releases.length ?? 0;
+  return characters * BYTES_OF_CHARACTER + releases * BYTES_OF_RELEASE;
 }
 
 /** Of the lockfile's canonical text. */

@@ -1,5 +1,6 @@
 import { rename, writeFile } from 'node:fs/promises';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
+import { GitService } from '../git/git.service.js';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
@@ -289,4 +290,27 @@ test('the password in the address of a registry is used, and shown nowhere', asy
   const rows = await server.query('SELECT * FROM workspace');
   expect(JSON.stringify(rows)).not.toMatch(/s3cret|gate:/);
   expect(JSON.stringify(await server.query('SELECT * FROM registry'))).not.toContain('s3cret');
+});
+
+test('workspaces that were read take a bounded memory: the one not looked at longest is read again', async () => {
+  const small = await TestServer.start({ memoryBytes: 1 });
+  const repositories = [await TestRepository.with(FILES), await TestRepository.with(FILES)];
+  const slugs: string[] = [];
+  for (const { address } of repositories) {
+    const body = { address, registry: registry.url };
+    const opened = await small.http.post('/api/workspaces').send(body).expect(201);
+    slugs.push((opened.body as { slug: string }).slug);
+  }
+  const fetched = vi.spyOn(small.nest.get(GitService, { strict: false }), 'fetch');
+  const read = (i: number) => small.http.get(`/api/workspaces/${slugs[i]!}/alignment`).expect(200);
+  await read(1);
+  await read(1);
+  expect(fetched).toHaveBeenCalledTimes(0);
+  const [first, again] = [await read(0), await read(0)];
+  expect(fetched).toHaveBeenCalledTimes(1);
+  expect(again.body).toEqual(first.body);
+  await read(1);
+  expect(fetched).toHaveBeenCalledTimes(2);
+  await small.stop();
+  for (const one of repositories) await one.remove();
 });
