@@ -1,11 +1,13 @@
 import {
   checkLock,
   checkLockAgainst,
+  disputedCopies,
   loadPackages,
   lockSum,
   printLock,
   requiredPackages,
   ROOT_FILE,
+  type DisputedCopy,
   type LockState,
   type Workspace,
   type WorkspaceFiles,
@@ -36,6 +38,9 @@ export interface CheckOptions {
 
 const HOW_TO_REPAIR =
   'Run deep-ledger lock --registry PLACE, add ledger.lock, and try again. git commit or push with --no-verify leaves the check out.';
+
+/** A lockfile's state, with the copies of which the registry says another integrity. */
+type Checked = LockState & { readonly disputed: readonly DisputedCopy[] };
 
 /** One thing that was looked at. */
 interface Looked {
@@ -88,22 +93,34 @@ async function check(
   const { json } = options;
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return EXIT.unreadable;
-  const { state, reasons, resolution } = await stateOf(workspace, files, options);
+  const { state, reasons, resolution, disputed } = await stateOf(workspace, files, options);
   const sum = state === 'consistent' && resolution !== null ? lockSum(printLock(resolution)) : null;
   if (json)
     output.say(
-      JSON.stringify({ format: 1, state, sum, reasons, ...(what === '' ? {} : { what }) }),
+      JSON.stringify({
+        format: 1,
+        state,
+        sum,
+        reasons,
+        ...(disputed.length === 0 ? {} : { disputed }),
+        ...(what === '' ? {} : { what }),
+      }),
     );
-  else
+  else {
     for (const { message, place } of reasons)
       output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
+    for (const { name, version, locked, offered } of disputed)
+      output.complain(
+        `${name} ${version}: the lockfile has ${locked}, the registry says ${offered}. Find out which is right.`,
+      );
+  }
   const of = what === '' ? '' : ` of ${what}`;
   if (sum !== null && resolution !== null) {
     if (!json)
       output.say(
         `The lockfile${of} is consistent: ${count(resolution.copies.length, 'copy', 'copies')}, sum ${sum.slice(0, 8)}.`,
       );
-    return EXIT.ok;
+    return disputed.length === 0 ? EXIT.ok : EXIT.stale;
   }
   if (!json) {
     output.complain(`The lockfile${of} is ${state}.`);
@@ -116,11 +133,13 @@ async function stateOf(
   workspace: Workspace,
   files: WorkspaceFiles,
   { registry, offline, asOf }: CheckOptions,
-): Promise<LockState> {
+): Promise<Checked> {
   const state = checkLock(workspace, files);
-  if (registry === undefined || state.state !== 'consistent') return state;
+  if (registry === undefined || state.state !== 'consistent') return { ...state, disputed: [] };
   const { registrySource } = await import('./registry-source.js');
   const port = registrySource({ registry, ...(offline ? { offline } : {}) });
   const records = await loadPackages(requiredPackages(workspace), port);
-  return checkLockAgainst(workspace, files, { records, asOf }) ?? state;
+  const against = checkLockAgainst(workspace, files, { records, asOf }) ?? state;
+  const { resolution } = against;
+  return { ...against, disputed: resolution === null ? [] : disputedCopies(records, resolution) };
 }
