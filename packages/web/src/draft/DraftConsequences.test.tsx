@@ -68,6 +68,24 @@ function show(evaluation: Partial<Evaluation>, edits = [EDIT]) {
 }
 
 describe('an answered draft', () => {
+  test('that touches a copy in dispute names both integrities', () => {
+    const dispute = {
+      name: 'tarn-json',
+      version: '1.3.0',
+      locked: 'sha512-a',
+      offered: 'sha512-b',
+    };
+    const { container } = show({ consequences: { ...CONSEQUENCES, disputed: [dispute] } });
+    expect(screen.getByText('Lockfile and registry disagree')).toBeTruthy();
+    expect(container.textContent).toContain(
+      'tarn-json 1.3.0 has the integrity sha512-a; the registry says sha512-b.',
+    );
+    expect(container.textContent).toContain('cannot be posted while it touches that copy');
+    cleanup();
+    show({ consequences: CONSEQUENCES });
+    expect(screen.queryByText('Lockfile and registry disagree')).toBeNull();
+  });
+
   test('gives the sum, and what leaves, enters and moves', () => {
     show({ consequences: CONSEQUENCES });
     expect(screen.getAllByRole('definition').map((node) => node.textContent)).toEqual([

@@ -83,6 +83,32 @@ test('the message is made of the edits and can be changed; the commit seen is wh
   ]);
 });
 
+test('a message of blanks alone cannot be posted', () => {
+  show();
+  fireEvent.change(screen.getByLabelText('Message'), { target: { value: ' \n ' } });
+  const button = screen.getByRole<HTMLButtonElement>('button', { name: 'Post' });
+  expect(button.disabled).toBe(true);
+});
+
+test('what is posted is what the dialog was opened on, and a refusal has the page read again', async () => {
+  const post = answering(409, {
+    status: 409,
+    code: 'DRAFT_DIFFERS',
+    title: 'The draft comes out otherwise now',
+    detail: 'Since then: log 2.1.0 → 2.2.0.',
+    problems: [],
+  });
+  const { renewed, onClose } = show();
+  pressPost();
+  expect(await screen.findByText(/log 2\.1\.0 → 2\.2\.0/)).toBeTruthy();
+  expect(post).toHaveBeenCalledOnce();
+  expect(onClose).not.toHaveBeenCalled();
+  expect(renewed.mock.calls.map(([filter]) => filter?.queryKey?.[0])).toEqual([
+    'workspace',
+    'draft',
+  ]);
+});
+
 test('whose the commit will be is said', async () => {
   vi.spyOn(api, 'GET').mockImplementation((() =>
     Promise.resolve({

@@ -120,7 +120,7 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
         )}
         {post.isError && <ErrorNotice error={post.error} />}
         <div className="flex gap-2">
-          <Button type="submit" disabled={post.isPending}>
+          <Button type="submit" disabled={post.isPending || message.trim() === ''}>
             {post.isPending ? 'Posting' : 'Post'}
           </Button>
           <Button look="quiet" onClick={onClose}>

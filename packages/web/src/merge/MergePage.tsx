@@ -282,6 +282,7 @@ function Merged(props: MergedProps) {
                   disputed.length > 0 ||
                   isStale ||
                   post.isPending ||
+                  message.trim() === '' ||
                   preview.otherConflicts.length > 0
                 }
                 title={mayPost ? undefined : 'A keeper posts.'}
