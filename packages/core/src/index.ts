@@ -131,6 +131,7 @@ export {
   releaseTermsOf,
 } from './resolve/index.js';
 export {
+  touchedDisputes,
   broughtBy,
   lockStandOf,
   type LockStand,
@@ -302,7 +303,6 @@ export {
   type FindingsChange,
   type Known,
   type LeftReason,
-  disputedByDraft,
   draftBase,
   endOfAnswer,
   evaluateDraft,

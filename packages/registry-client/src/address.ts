@@ -1,3 +1,35 @@
+/** A name and a password, or a name that is a token by itself. */
+export interface Credentials {
+  readonly user: string;
+  readonly password: string;
+}
+
+/** An http address, and what in it is nobody's business. */
+export interface SplitAddress {
+  /** May be shown. */
+  readonly address: string;
+  readonly credentials: Credentials | null;
+}
+
+/**
+ * Takes user and password out of an http address. Any other text stays as it is: of other addresses the user is no
+ * secret, and part of them.
+ */
+export function splitAddress(text: string): SplitAddress {
+  const url = httpUrl(text);
+  if (url === null || (url.username === '' && url.password === ''))
+    return { address: text, credentials: null };
+  const credentials = { user: decoded(url.username), password: decoded(url.password) };
+  url.username = '';
+  url.password = '';
+  return { address: url.href, credentials };
+}
+
+/** For the header `authorization`, as RFC 7617 has it. */
+export function authorizationOf({ user, password }: Credentials): string {
+  return `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`;
+}
+
 /** A registry's address, its credentials apart. */
 export interface RegistryAddress {
   /** Without credentials and without a slash at its end; may be shown. */
@@ -8,24 +40,30 @@ export interface RegistryAddress {
 
 /** @returns null for what is no http or https address. User and password in it are taken out. */
 export function addressOf(text: string): RegistryAddress | null {
-  let url: URL;
-  try {
-    url = new URL(text);
-  } catch {
-    return null;
-  }
-  if (url.protocol !== 'http:' && url.protocol !== 'https:') return null;
-  const [user, password] = [url.username, url.password].map(decodeURIComponent);
-  url.username = '';
-  url.password = '';
-  const pair = Buffer.from(`${user}:${password}`).toString('base64');
+  const { address, credentials } = splitAddress(text);
+  const url = httpUrl(address);
+  if (url === null) return null;
   return {
     url: url.href.replace(/\/+$/, ''),
-    authorization: user === '' && password === '' ? null : `Basic ${pair}`,
+    authorization: credentials === null ? null : authorizationOf(credentials),
   };
 }
 
 /** An address as it may be shown: without credentials. What is no address is shown as it is. */
 export function shownAddress(text: string): string {
   return addressOf(text)?.url ?? text;
+}
+
+function httpUrl(text: string): URL | null {
+  if (!/^https?:/i.test(text) || !URL.canParse(text)) return null;
+  return new URL(text);
+}
+
+/** What was not written in percent signs stands for itself. */
+function decoded(part: string): string {
+  try {
+    return decodeURIComponent(part);
+  } catch {
+    return part;
+  }
 }

@@ -1,4 +1,11 @@
-export { addressOf, shownAddress, type RegistryAddress } from './address.js';
+export {
+  addressOf,
+  authorizationOf,
+  shownAddress,
+  splitAddress,
+  type Credentials,
+  type RegistryAddress,
+} from './address.js';
 export { HttpRegistry, type Answer, type HttpSettings } from './http-registry.js';
 export { DocumentCache, userCacheFolder } from './document-cache.js';
 export { registryPort, type PortSettings } from './registry-port.js';

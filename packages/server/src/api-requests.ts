@@ -1,4 +1,5 @@
 import type { NextFunction, Request, Response } from 'express';
+import { sendProblem } from './problems/send-problem.js';
 import { SAFE_METHODS } from './team/safe-methods.js';
 
 type Handler = (request: Request, response: Response, next: NextFunction) => void;
@@ -16,7 +17,13 @@ export function ownOriginOnly(publicUrl: string): Handler {
       origin === own ||
       (URL.canParse(origin) && new URL(origin).host === host);
     if (SAFE_METHODS.has(request.method) || isOwn) return next();
-    refuse(response, 403, 'ORIGIN_REFUSED', `A page of ${origin} cannot change anything here.`);
+    sendProblem(
+      response,
+      403,
+      'ORIGIN_REFUSED',
+      'From another page',
+      `A page of ${origin} cannot change anything here.`,
+    );
   };
 }
 
@@ -26,7 +33,13 @@ export const jsonOnly: Handler = (request, response, next) => {
     request.headers['transfer-encoding'] !== undefined ||
     Number(request.headers['content-length'] ?? 0) > 0;
   if (!hasBody || request.is('json') === 'json') return next();
-  refuse(response, 415, 'JSON_ONLY', 'Send what you have to say as application/json.');
+  sendProblem(
+    response,
+    415,
+    'JSON_ONLY',
+    'No JSON',
+    'Send what you have to say as application/json.',
+  );
 };
 
 /** Answers are for whoever asked, and nobody keeps them unless a route says otherwise. */
@@ -34,19 +47,3 @@ export const notStored: Handler = (_, response, next) => {
   response.set('cache-control', 'no-store');
   next();
 };
-
-function refuse(response: Response, status: number, code: string, detail: string): void {
-  response
-    .status(status)
-    .type('application/problem+json')
-    .send(
-      JSON.stringify({
-        type: `/api/docs#${code}`,
-        title: 'Refused',
-        status,
-        detail,
-        code,
-        problems: [],
-      }),
-    );
-}

@@ -1,4 +1,5 @@
 import type { NextFunction, Request, Response } from 'express';
+import { sendProblem } from './problems/send-problem.js';
 
 /**
  * Refuses requests that name another host than this machine or the server's own address: a page elsewhere
@@ -11,22 +12,12 @@ export function knownHostsOnly(
   return (request, response, next) => {
     const host = request.headers.host?.replace(/:\d+$/, '').toLowerCase();
     if (host !== undefined && known.has(host)) return next();
-    refuse(response, host);
-  };
-}
-
-function refuse(response: Response, host: string | undefined): void {
-  response
-    .status(421)
-    .type('application/problem+json')
-    .send(
-      JSON.stringify({
-        type: 'about:blank',
-        title: 'Misdirected request',
-        status: 421,
-        detail: `This server answers for its own address, not for ${host ?? 'no host'}.`,
-        code: 'HOST_REFUSED',
-        problems: [],
-      }),
+    sendProblem(
+      response,
+      421,
+      'HOST_REFUSED',
+      'Misdirected request',
+      `This server answers for its own address, not for ${host ?? 'no host'}.`,
     );
+  };
 }

@@ -2,11 +2,13 @@ import {
   explainLockChange,
   lockSum,
   printLock,
+  touchedDisputes,
   type CopyName,
   type ExplainedLockChange,
   type LockState,
 } from '../lock/index.js';
 import {
+  disputedCopies,
   withRePicks,
   type DisputedCopy,
   type Question,
@@ -29,7 +31,7 @@ import {
 } from '../workspace/index.js';
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
-import { disputedByDraft, overtakenIntegrity } from './disputed-by-draft.js';
+import { overtakenIntegrity } from './overtaken-integrity.js';
 import { withEarlierAnswers } from './earlier-answers.js';
 import type { Edit, EditProblem } from '../edit/index.js';
 import { mergeLockAnswers } from '../merge/index.js';
@@ -180,7 +182,7 @@ export function evaluateDraft(
           refusedLicences(base.workspace, records, before).length,
           refusedLicences(workspace, records, resolution),
         ],
-        disputed: before === null ? [] : disputedByDraft(records, before, resolution),
+        disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
         rows: changedRows(base.rows, rows),
         sum: lockSum(lock),
         lockBefore: base.lock?.state ?? 'broken',

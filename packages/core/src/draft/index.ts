@@ -1,6 +1,5 @@
 export { applyEdit } from './apply-edit.js';
 export { changedUnits, type ChangedUnit } from './changed-units.js';
-export { disputedByDraft } from './disputed-by-draft.js';
 export { endOfAnswer } from './end-of-answer.js';
 export { draftBase, type DraftBase } from './draft-base.js';
 export {

@@ -1,6 +1,13 @@
 import { lockSum, printLock, readLock, type KnownBlocks, type LockReading } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
-import { resolve, type Resolution, type Unanswered, type UnmetPeer } from '../resolve/index.js';
+import {
+  disputedCopies,
+  resolve,
+  type DisputedCopy,
+  type Resolution,
+  type Unanswered,
+  type UnmetPeer,
+} from '../resolve/index.js';
 import {
   isBlocking,
   isWorkspaceFile,
@@ -40,6 +47,8 @@ export type MergeOutcome =
       readonly files: WorkspaceFiles;
       readonly resolution: Resolution;
       readonly unmetPeers: readonly UnmetPeer[];
+      /** Copies of which the lockfile of a side and the registry say different integrities; the lockfile's stands. */
+      readonly disputed: readonly DisputedCopy[];
       readonly sum: string;
     }
   | { readonly kind: 'conflicts'; readonly conflicts: readonly ManifestConflict[] }
@@ -81,7 +90,8 @@ export function lockMerged(
   const { resolution, unmetPeers } = outcome;
   const text = printLock(resolution);
   const withLock = new Map(files).set(LOCK_FILE, text);
-  return { kind: 'merged', files: withLock, resolution, unmetPeers, sum: lockSum(text) };
+  const disputed = disputedCopies(records, resolution);
+  return { kind: 'merged', files: withLock, resolution, unmetPeers, disputed, sum: lockSum(text) };
 }
 
 export function mergeManifests({

@@ -153,7 +153,7 @@ export class AnswersService {
     { commit, question }: AnswerEntity,
     watch: JobWatch,
   ): Promise<AnyAnswer> {
-    const material = await this.snapshots.material(entity, commit);
+    const material = await this.snapshots.material(entity, commit, watch.signal);
     const use = await this.use(entity, material, watch);
     const stop = new AbortController();
     let far: readonly [done: number, total: number] = [0, 0];

@@ -2,12 +2,16 @@ import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:
 import { mkdir, open, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
+import type { Credentials } from '@deep-ledger/registry-client';
 import { SETTINGS, type Settings } from '../settings.js';
 
-/** A name and a password, or a name that is a token by itself. */
-export interface Credentials {
-  readonly user: string;
-  readonly password: string;
+/** Another key locked these credentials: they have to be given again. */
+export class LockedOtherwise extends Error {
+  constructor() {
+    super(
+      'Its credentials were locked with another key. Open the workspace again with an address that holds them.',
+    );
+  }
 }
 
 const CIPHER = 'aes-256-gcm';
@@ -33,17 +37,18 @@ export class Vault {
     return Buffer.concat([nonce, cipher.getAuthTag(), sealed]).toString('base64');
   }
 
-  /** @returns null where another key locked it: the credentials have to be given again */
-  async unlock(locked: string): Promise<Credentials | null> {
+  /** @throws LockedOtherwise */
+  async unlock(locked: string): Promise<Credentials> {
+    const key = await this.secretKey();
     const all = Buffer.from(locked, 'base64');
     const nonce = all.subarray(0, NONCE_BYTES);
     const tag = all.subarray(NONCE_BYTES, NONCE_BYTES + TAG_BYTES);
-    const decipher = createDecipheriv(CIPHER, await this.secretKey(), nonce).setAuthTag(tag);
     try {
+      const decipher = createDecipheriv(CIPHER, key, nonce).setAuthTag(tag);
       const opened = [decipher.update(all.subarray(NONCE_BYTES + TAG_BYTES)), decipher.final()];
       return JSON.parse(Buffer.concat(opened).toString('utf8')) as Credentials;
     } catch {
-      return null;
+      throw new LockedOtherwise();
     }
   }
 

@@ -1,4 +1,3 @@
-import { setTimeout } from 'node:timers/promises';
 import { Injectable } from '@nestjs/common';
 import {
   type CauseFixes,
@@ -10,6 +9,7 @@ import {
   LOCK_FILE,
 } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
+import { endsWithin } from '../ends-within.js';
 import { registryIncomplete } from '../registry/registry.service.js';
 import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -107,12 +107,10 @@ export class DraftEvaluator {
 
   /** Waits for the scan of source, but not for long: meanwhile a draft is evaluated without it. */
   private async patiently(entity: WorkspaceEntity, snapshot: Snapshot): Promise<void> {
-    const waiting = new AbortController();
-    await Promise.race([
+    await endsWithin(
       this.known.of(entity, snapshot).catch(() => undefined),
-      setTimeout(PATIENCE_MS, undefined, { signal: waiting.signal }).catch(() => undefined),
-    ]);
-    waiting.abort();
+      PATIENCE_MS,
+    );
   }
 }
 

@@ -294,7 +294,7 @@ export class GitHistory {
     path: string,
     mostBytes = MOST_SHOWN_BYTES,
   ): Promise<string | null> {
-    const [file] = await this.filesAt(id, [`${commit}:${path}`]);
+    const [file] = await this.readFilesAt(id, [`${commit}:${path}`]);
     if (file == null) return null;
     demandReadable([{ path, bytes: file.bytes }], mostBytes);
     const [text] = await this.readBlobs(id, [{ path, ...file }]);

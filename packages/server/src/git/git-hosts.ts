@@ -7,8 +7,8 @@ import {
   type CircuitBreakerPolicy,
 } from 'cockatiel';
 import { LRUCache } from 'lru-cache';
+import type { Credentials } from '@deep-ledger/registry-client';
 import pLimit, { type LimitFunction } from 'p-limit';
-import type { Credentials } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
 import { GitFailed } from './git-clones.js';
 import { GitEnded, runGit, type GitAnswer } from './run-git.js';

@@ -2,7 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
-import { Vault } from '../credentials/vault.js';
+import { LockedOtherwise, Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -104,15 +104,6 @@ export class GitService {
 
   remove(id: string): Promise<void> {
     return this.clones.remove(id);
-  }
-
-  async branches(id: string): Promise<readonly string[]> {
-    const said = await this.clones.demand(id, [
-      'for-each-ref',
-      '--format=%(refname:lstrip=2)',
-      'refs/heads/',
-    ]);
-    return said.split('\n').filter(Boolean);
   }
 
   /** Where two commits parted; null: they have nothing in common. Of several such the first. */
@@ -283,11 +274,8 @@ export class GitService {
       const credentials = await this.credentialsOf(repository);
       return textOf((await this.hosts.call(address, args, { ...call, credentials })).stdout);
     } catch (error) {
-      if (!(error instanceof GitFailed || error instanceof GitEnded)) throw error;
-      const said =
-        error instanceof GitEnded
-          ? `no answer within ${call.limitMs / 1000} seconds.`
-          : lastLines(error.answer.stderr);
+      const said = whyNot(error, call.limitMs);
+      if (said === null) throw error;
       throw new Problem(
         'REPOSITORY_UNREADABLE',
         422,
@@ -300,6 +288,15 @@ export class GitService {
   private async credentialsOf({ credentials }: Omit<Repository, 'id'>) {
     return credentials === null ? null : this.vault.unlock(credentials);
   }
+}
+
+/** Why a repository cannot be read, in a sentence; null: for another reason than the repository itself. */
+function whyNot(error: unknown, limitMs: number): string | null {
+  if (error instanceof GitFailed) return lastLines(error.answer.stderr);
+  if (error instanceof LockedOtherwise) return error.message;
+  return error instanceof GitEnded && !error.isStopped
+    ? `no answer within ${limitMs / 1000} seconds.`
+    : null;
 }
 
 /** An address that git cannot take for an option or for a helper program. */

@@ -55,6 +55,8 @@ describe('a repository whose host takes calls and says nothing', () => {
       },
     });
     await vi.waitFor(() => expect(host.open).toBe(0));
+    // Who insisted was told; everybody else still reads.
+    await server.http.get(world.at('/alignment')).expect(200);
     await server.http.post(world.at('/refresh')).expect(422);
     const calls = host.called;
     const { body } = await server.http.post(world.at('/refresh')).expect(422);

@@ -39,7 +39,7 @@ const REST_MS = 30_000;
 /** A process that works on a job says so this often; one that has not for so long is taken for gone. */
 const BEAT_MS = 2_000;
 const LEASE_MS = 8_000;
-/** A job that waits for so long is sent again: its sender may be gone. Only one process gets it, however often it is sent. */
+/** A job that has waited for so long and is not in the queue is sent again: its sender may be gone. */
 const UNTAKEN_MS = 15_000;
 /** So long somebody waits for a worker to take a job up, and this often it is asked how far it is. */
 const PATIENCE_MS = 30_000;
@@ -163,7 +163,9 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
     const lost = (await this.jobs.query(
       `UPDATE "job" SET "state" = 'waiting', "claimed_by" = NULL, "lease_until" = NULL, "updated_at" = now()
        WHERE ("state" = 'running' AND COALESCE("lease_until", "updated_at") < now())
-         OR ("state" = 'waiting' AND "updated_at" < now() - $1 * interval '1 millisecond')
+         OR ("state" = 'waiting' AND "updated_at" < now() - $1 * interval '1 millisecond'
+           AND NOT EXISTS (SELECT FROM "queue"."job" "sent"
+             WHERE "sent"."data"->>'id' = "job"."id"::text AND "sent"."state" IN ('created', 'retry')))
        RETURNING "id", "kind"`,
       [UNTAKEN_MS],
     )) as readonly [readonly Pick<JobEntity, 'id' | 'kind'>[], number];
@@ -232,9 +234,10 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
   private async run(id: string): Promise<void> {
     const job = await this.claim(id);
     if (job === null) return;
-    const entity = await this.workspaces.findOneBy({ id: job.workspaceId });
+    const entity = await this.workspaces.findOneByOrFail({ id: job.workspaceId });
     const work = this.works.get(job.kind);
-    if (entity === null || work === undefined) return;
+    if (work === undefined)
+      return this.end(job, { state: 'failed', trouble: 'This kind of work is no longer known.' });
     const over = new AbortController();
     const beat = setInterval(() => {
       this.renew(id).then(

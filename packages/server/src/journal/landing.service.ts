@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { setTimeout } from 'node:timers/promises';
 import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
@@ -7,6 +6,7 @@ import { LessThan, MoreThan, type DataSource, type Repository } from 'typeorm';
 import { Clock } from '../clock.js';
 import { Exclusive, LockTaken } from '../database/exclusive.js';
 import { DraftService } from '../drafts/draft.service.js';
+import { endsWithin } from '../ends-within.js';
 import { GitHistory } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { LOGGER } from '../logging/nest-logger.js';
@@ -113,15 +113,10 @@ export class Landing implements OnApplicationBootstrap {
 
   /** Does something, and lets whoever asked go on after a moment while it is still done. */
   private async briefly(work: () => Promise<unknown>): Promise<void> {
-    const waiting = new AbortController();
     const done = work().catch((error: unknown) => {
       this.log.warn({ err: error }, 'what became of a post is not known yet');
     });
-    await Promise.race([
-      done,
-      setTimeout(LOOK_MS, undefined, { signal: waiting.signal }).catch(() => undefined),
-    ]);
-    waiting.abort();
+    await endsWithin(done, LOOK_MS);
   }
 
   private async finish(post: PostEntity): Promise<void> {

@@ -46,11 +46,20 @@ export class MergeApprovals {
 
   async approve(
     { id }: WorkspaceEntity,
-    result: MergeResult,
+    { ours, theirs, result }: MergeResult,
     { id: accountId, name, email }: AccountActor,
   ): Promise<void> {
     const at = this.clock.now();
-    await this.approvals.save({ workspaceId: id, accountId, name, email, ...result, at });
+    await this.approvals.save({
+      workspaceId: id,
+      accountId,
+      name,
+      email,
+      ours,
+      theirs,
+      result,
+      at,
+    });
   }
 
   /**

@@ -4,7 +4,6 @@ import { posix } from 'node:path';
 import {
   Chains,
   checkLock,
-  disputedByDraft,
   explainLockChange,
   isWorkspaceFile,
   LOCK_FILE,
@@ -14,6 +13,7 @@ import {
   nodeName,
   nodeNamed,
   readWorkspace,
+  touchedDisputes,
   alignmentRows,
   type DisputedCopy,
   type MergeOutcome,
@@ -130,7 +130,7 @@ export class MergeService {
           ...shown,
           kind: 'merged',
           result,
-          disputed: (await this.disputed(entity, sides, outcome)).map((one) => ({ ...one })),
+          disputed: disputedBy(sides, outcome).map((one) => ({ ...one })),
           review: await this.approvals.of(entity, seen, actor),
           files: changedFiles(sides.files.ours, outcome.files),
           change: toExplainedChange(
@@ -160,9 +160,8 @@ export class MergeService {
 
   /** @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, INTEGRITY_DISPUTED */
   async approve(entity: WorkspaceEntity, seen: SeenMergeDto, actor: AccountActor): Promise<void> {
-    const { ours, theirs, result } = seen;
     await this.seen(entity, seen);
-    await this.approvals.approve(entity, { ours, theirs, result }, actor);
+    await this.approvals.approve(entity, seen, actor);
   }
 
   /**
@@ -196,20 +195,9 @@ export class MergeService {
         'The merge comes out otherwise now',
         'It leads to other files than you saw: the registry, the day or a decision is another. Nothing was written. Look at the merge again.',
       );
-    const disputed = await this.disputed(entity, sides, outcome);
+    const disputed = disputedBy(sides, outcome);
     if (disputed.length > 0) throw integrityDisputed(disputed);
     return { sides, outcome };
-  }
-
-  /** Copies that the merge touches while lockfile and registry say different integrities of them. */
-  private async disputed(
-    entity: WorkspaceEntity,
-    { files }: Sides,
-    { resolution }: Merged,
-  ): Promise<readonly DisputedCopy[]> {
-    const before = resolutionOf(files.ours);
-    const { records } = (await this.snapshots.read(entity)).base;
-    return before === null ? [] : disputedByDraft(records, before, resolution);
   }
 
   /**
@@ -225,12 +213,7 @@ export class MergeService {
     const post = await this.landing.alone(entity, async () => {
       await this.snapshots.read(entity, 'now');
       const { sides, outcome } = await this.seen(entity, request);
-      const { ours: oursAt, theirs: theirsAt, result } = request;
-      const approvals = await this.approvals.demand(
-        entity,
-        { ours: oursAt, theirs: theirsAt, result },
-        poster,
-      );
+      const approvals = await this.approvals.demand(entity, request, poster);
       const { tree, conflicts } = await this.git.mergeTree(
         entity.id,
         sides.ours.commit,
@@ -379,6 +362,11 @@ export class MergeService {
       };
     });
   }
+}
+
+/** Copies in dispute that the merge touches in our branch. */
+function disputedBy({ files }: Sides, { disputed, resolution }: Merged): readonly DisputedCopy[] {
+  return touchedDisputes(disputed, resolutionOf(files.ours), resolution);
 }
 
 /** A sum over all of the workspace's files as the merge leaves them. */

@@ -3,7 +3,12 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import type { DataSource, Repository } from 'typeorm';
-import { addressOf, HttpRegistry } from '@deep-ledger/registry-client';
+import {
+  addressOf,
+  authorizationOf,
+  HttpRegistry,
+  type Credentials,
+} from '@deep-ledger/registry-client';
 import {
   loadPackages,
   readPackageRecord,
@@ -13,7 +18,7 @@ import {
   type PackageRecords,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
-import { Vault } from '../credentials/vault.js';
+import { LockedOtherwise, Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { changesIn } from './changes-in.js';
@@ -296,8 +301,7 @@ export class RegistryService {
         'REGISTRY_NONSENSE',
         'The address of the registry begins with neither http:// nor https://.',
       );
-    const credentials = locked === null ? null : await this.vault.unlock(locked);
-    const authorization = credentials === null ? null : basic(credentials);
+    const authorization = locked === null ? null : authorizationOf(await this.unlocked(locked));
     const client = new HttpRegistry(
       { ...address, authorization },
       { timeoutMs: TIMEOUT_MS, retries: 1 },
@@ -305,11 +309,16 @@ export class RegistryService {
     this.clients.set(key, client);
     return client;
   }
-}
 
-/** As RFC 7617 has it. */
-function basic({ user, password }: { readonly user: string; readonly password: string }): string {
-  return `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`;
+  /** @throws RegistryError */
+  private async unlocked(locked: string): Promise<Credentials> {
+    try {
+      return await this.vault.unlock(locked);
+    } catch (error) {
+      if (!(error instanceof LockedOtherwise)) throw error;
+      throw new RegistryError('REGISTRY_DOWN', `The registry cannot be asked. ${error.message}`);
+    }
+  }
 }
 
 function sumOf(text: string): string {

@@ -80,7 +80,7 @@ export class ScanService {
   }
 
   private async workJob(entity: WorkspaceEntity, commit: string, watch: JobWatch): Promise<void> {
-    await this.git.fetch(entity);
+    await this.git.fetch(entity, watch.signal);
     const { workspace } = readWorkspace(await this.history.readFiles(entity.id, commit));
     if (workspace !== null) await this.work(entity, commit, workspace, watch);
   }

@@ -1,7 +1,7 @@
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { splitAddress } from '@deep-ledger/registry-client';
 import { Raw, type Repository } from 'typeorm';
-import { splitAddress } from '../credentials/split-address.js';
 import { Vault } from '../credentials/vault.js';
 import { WorkspaceEntity } from './workspace.entity.js';
 

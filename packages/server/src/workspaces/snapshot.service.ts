@@ -1,4 +1,4 @@
-import { setImmediate, setTimeout } from 'node:timers/promises';
+import { setImmediate } from 'node:timers/promises';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import pLimit, { type LimitFunction } from 'p-limit';
@@ -15,6 +15,7 @@ import {
   type WorkspaceReading,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { endsWithin } from '../ends-within.js';
 import { GitHistory } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
@@ -105,7 +106,7 @@ export class SnapshotService implements OnModuleDestroy {
     const { id } = entity;
     const done = this.lookNow(entity, 'kept').then(
       () => undefined,
-      () => undefined,
+      (error: unknown) => void this.failures.set(id, error as Error),
     );
     const look: Look = { done: done.finally(() => this.looks.delete(id)), isLate: false };
     this.looks.set(id, look);
@@ -120,29 +121,24 @@ export class SnapshotService implements OnModuleDestroy {
   ): Promise<Snapshot> {
     const { id } = entity;
     return this.inTurn(id, async () => {
-      try {
-        const kept = this.kept.get(id);
-        const trouble = await this.fetch(entity, freshness);
-        const now = this.clock.now();
-        const built = await this.build(entity, kept, names);
-        const snapshot: Snapshot = {
-          ...built,
-          readAt: trouble === null ? now : (kept?.readAt ?? now),
-          askedAt: now,
-          repositoryTrouble: trouble,
-        };
-        this.kept.set(id, snapshot);
-        this.failures.delete(id);
-        const isOther =
-          kept !== undefined &&
-          (kept.head.commit !== built.head.commit ||
-            kept.registry.fingerprint !== built.registry.fingerprint);
-        if (isOther) this.changed.next(id);
-        return snapshot;
-      } catch (error) {
-        this.failures.set(id, error as Error);
-        throw error;
-      }
+      const kept = this.kept.get(id);
+      const trouble = await this.fetch(entity, freshness);
+      const now = this.clock.now();
+      const built = await this.build(entity, kept, names);
+      const snapshot: Snapshot = {
+        ...built,
+        readAt: trouble === null ? now : (kept?.readAt ?? now),
+        askedAt: now,
+        repositoryTrouble: trouble,
+      };
+      this.kept.set(id, snapshot);
+      this.failures.delete(id);
+      const isOther =
+        kept !== undefined &&
+        (kept.head.commit !== built.head.commit ||
+          kept.registry.fingerprint !== built.registry.fingerprint);
+      if (isOther) this.changed.next(id);
+      return snapshot;
     });
   }
 
@@ -150,11 +146,12 @@ export class SnapshotService implements OnModuleDestroy {
    * What a workspace at a commit, which need not be the head, is worked out from. For processes that work.
    * @throws Problem REPOSITORY_UNREADABLE, POINT_UNKNOWN, FILE_NOT_UTF8, REGISTRY_INCOMPLETE
    */
-  material(entity: WorkspaceEntity, commit: string): Promise<Material> {
+  material(entity: WorkspaceEntity, commit: string, signal: AbortSignal): Promise<Material> {
     return this.inTurn(entity.id, async () => {
       const kept = this.materials.get(entity.id);
       const isSame = kept?.commit === commit;
-      if (!isSame && !(await this.history.has(entity.id, commit))) await this.git.fetch(entity);
+      if (!isSame && !(await this.history.has(entity.id, commit)))
+        await this.git.fetch(entity, signal);
       const files = isSame ? kept.files : await this.history.readFiles(entity.id, commit);
       const reading = isSame ? kept.reading : readWorkspace(files, kept?.reading);
       const registry = await this.documents(entity, reading, []);
@@ -220,7 +217,7 @@ export class SnapshotService implements OnModuleDestroy {
   ): Promise<Omit<Snapshot, 'readAt' | 'askedAt' | 'repositoryTrouble'>> {
     const head = await this.history.head(entity.id, entity.branch);
     if (head === null) {
-      const branches = await this.git.branches(entity.id);
+      const branches = (await this.history.heads(entity.id)).map(({ name }) => name);
       const known =
         branches.length === 0
           ? 'It has no branches yet.'
@@ -293,15 +290,4 @@ function sumOf(resolution: Resolution | null): string | null {
 function hasSame(those: PackageRecords, these: PackageRecords): boolean {
   for (const [name, record] of these) if (those.get(name) !== record) return false;
   return true;
-}
-
-/** Waits for something, but not for long. @returns whether it ended */
-async function endsWithin(work: Promise<void>, ms: number): Promise<boolean> {
-  const waiting = new AbortController();
-  const isOver = await Promise.race([
-    work.then(() => true),
-    setTimeout(ms, false, { signal: waiting.signal }).catch(() => false),
-  ]);
-  waiting.abort();
-  return isOver;
 }

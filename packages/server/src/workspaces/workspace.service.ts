@@ -5,9 +5,9 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
 import { RegistryError } from '@deep-ledger/core';
+import { splitAddress, type Credentials } from '@deep-ledger/registry-client';
 import { Clock } from '../clock.js';
-import { splitAddress } from '../credentials/split-address.js';
-import { Vault, type Credentials } from '../credentials/vault.js';
+import { Vault } from '../credentials/vault.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
 import { RegistryService, type RegistrySource } from '../registry/registry.service.js';
@@ -73,18 +73,23 @@ export class WorkspaceService {
     }
     const at = splitAddress(address);
     const from = splitAddress(registry);
-    const source = {
+    const given = {
       address: at.address,
       credentials: await this.locked(at.credentials),
       registryUrl: from.address.replace(/\/+$/, ''),
       registryCredentials: await this.locked(from.credentials),
     };
-    const branch = wanted ?? (await this.git.defaultBranch(source));
-    const known = await this.workspaces.findOneBy({ address: source.address, branch });
-    const isOther =
-      known?.registryUrl !== source.registryUrl ||
-      at.credentials !== null ||
-      from.credentials !== null;
+    const branch = wanted ?? (await this.git.defaultBranch(given));
+    const known = await this.workspaces.findOneBy({ address: given.address, branch });
+    const isSameRegistry = known?.registryUrl === given.registryUrl;
+    // Opened again without them, it keeps those that it has.
+    const source = {
+      ...given,
+      credentials: given.credentials ?? known?.credentials ?? null,
+      registryCredentials:
+        given.registryCredentials ?? (isSameRegistry ? known.registryCredentials : null),
+    };
+    const isOther = !isSameRegistry || at.credentials !== null || from.credentials !== null;
     if (known?.closedAt === null && !isOther) return known;
     await this.probeRegistry(source);
     const id = known?.id ?? randomUUID();
@@ -135,7 +140,16 @@ export class WorkspaceService {
   }
 
   private async locked(credentials: Credentials | null): Promise<string | null> {
-    return credentials === null ? null : this.vault.lock(credentials);
+    if (credentials === null) return null;
+    // git is told them line by line.
+    if (/\p{Cc}/u.test(credentials.user + credentials.password))
+      throw new Problem(
+        'ADDRESS_INVALID',
+        422,
+        'Not a name and password',
+        'The name or password in the address holds a control character.',
+      );
+    return this.vault.lock(credentials);
   }
 
   private async probeRegistry(source: RegistrySource): Promise<void> {
