@@ -55,7 +55,7 @@ let schemas: Readonly<Record<string, Schema>>;
 let known: readonly string[];
 
 beforeAll(async () => {
-  const server = await TestServer.start({ hostMs: 1_000 });
+  const server = await TestServer.start({ hostMs: 10_000 });
   world = await TestWorkspace.open(FILES, REGISTRY, server);
   await world.post([], 'Lock');
   const { body } = await server.http.get('/api/openapi.json').expect(200);
