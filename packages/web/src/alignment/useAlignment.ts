@@ -1,10 +1,11 @@
 import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
 
 /** Alignment at a commit; the one before stays visible while the next is read. */
 export function useAlignment(slug: string, commit: string | undefined) {
   return useQuery({
-    queryKey: ['alignment', slug, commit],
+    queryKey: keys.alignment(slug, commit),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/alignment', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,
@@ -22,7 +23,7 @@ export function usePackagePanel(slug: string, name: string, commit: string | und
 
 export function packagePanelQuery(slug: string, name: string, commit: string | undefined) {
   return queryOptions({
-    queryKey: ['panel', slug, name, commit],
+    queryKey: keys.panel(slug, name, commit),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/packages/{name}', {

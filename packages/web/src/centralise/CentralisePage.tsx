@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import { answer, api, type Centralising } from '../api/client';
+import { keys } from '../api/keys';
 import { countingEdits, useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
 import { PageHead } from '../frame/PageHead';
@@ -19,7 +20,7 @@ export function CentralisePage() {
   const draft = useDraft(slug, draftId, state?.head.commit);
   const commit = state?.head.commit;
   const centralising = useQuery({
-    queryKey: ['centralise', slug, commit],
+    queryKey: keys.centralise(slug, commit),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/centralise', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,

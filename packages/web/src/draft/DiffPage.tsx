@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { answer, api, type Draft, type DraftSummary } from '../api/client';
+import { keys } from '../api/keys';
 import { PageHead } from '../frame/PageHead';
 import { useDrafts } from '../frame/useDraftInHand';
 import { useNow } from '../frame/useNow';
@@ -24,7 +25,7 @@ export function DiffPage() {
   const begin = useMutation({
     mutationFn: () => beginDraft(slug),
     onSuccess: async (id) => {
-      await queries.invalidateQueries({ queryKey: ['drafts', slug] });
+      await queries.invalidateQueries({ queryKey: keys.drafts(slug) });
       takeDraft(id);
     },
   });
@@ -78,7 +79,7 @@ interface ListProps {
 function DraftList({ slug, drafts, inHand, onTake }: ListProps) {
   const now = useNow();
   const queries = useQueryClient();
-  const renew = (): Promise<void> => queries.invalidateQueries({ queryKey: ['drafts', slug] });
+  const renew = (): Promise<void> => queries.invalidateQueries({ queryKey: keys.drafts(slug) });
   const remove = useMutation({
     mutationFn: ({ id }: { readonly id: string; readonly name: string }) =>
       answer(api.DELETE('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id } } })),

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useId, useState, type FormEvent } from 'react';
 import { answer, api, ApiError, type Draft, type Post } from '../api/client';
+import { keys } from '../api/keys';
 import { Choice } from '../parts/Choice';
 import { Button } from '../parts/Button';
 import { Dialog } from '../parts/Dialog';
@@ -54,15 +55,17 @@ export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
       onPosted(written);
       onClose();
       await Promise.all(
-        ['workspace', 'drafts', 'journal', 'panel'].map((key) =>
-          queries.invalidateQueries({ queryKey: [key, slug] }),
+        [keys.workspace, keys.drafts, keys.journal, keys.panel].map((key) =>
+          queries.invalidateQueries({ queryKey: key(slug) }),
         ),
       );
     },
     onError: async (error) => {
       if (!(error instanceof ApiError) || !OVERTAKEN.has(error.code)) return;
       await Promise.all(
-        ['workspace', 'draft'].map((key) => queries.invalidateQueries({ queryKey: [key, slug] })),
+        [keys.workspace, keys.draft].map((key) =>
+          queries.invalidateQueries({ queryKey: key(slug) }),
+        ),
       );
     },
   });

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import { answer, api, type Draft, type Review as ReviewOfDraft } from '../api/client';
+import { keys } from '../api/keys';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { ago } from '../parts/words';
@@ -11,7 +12,7 @@ type SeenDraft = Pick<Draft, 'id' | 'revision' | 'base' | 'evaluation'>;
 
 /** An approval is of one revision on one head with one lockfile. */
 function keyOf(slug: string, { id, revision, base, evaluation }: SeenDraft) {
-  return ['review', slug, id, revision, base, evaluation.consequences?.sum];
+  return keys.review(slug, id, revision, base, evaluation.consequences?.sum);
 }
 
 export function useReview(slug: string, draft: SeenDraft) {
@@ -43,7 +44,7 @@ export function Review({ slug, draft }: { readonly slug: string; readonly draft:
   const act = useMutation({
     mutationFn: (work: () => Promise<ReviewOfDraft>) => work(),
     onSuccess: (found) => queries.setQueryData(keyOf(slug, draft), found),
-    onError: () => queries.invalidateQueries({ queryKey: ['draft', slug, draft.id] }),
+    onError: () => queries.invalidateQueries({ queryKey: keys.draft(slug, draft.id) }),
   });
   if (review.data === undefined)
     return review.isError ? <ErrorNotice error={review.error} /> : null;

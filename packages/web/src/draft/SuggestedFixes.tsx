@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Draft } from '../api/client';
+import { keys } from '../api/keys';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { usePencil, type PencilTarget } from './usePencil';
 import { EditorButton } from '../session/EditorButton';
@@ -14,7 +15,7 @@ export function SuggestedFixes({ draft, frame }: Props) {
   const { slug } = frame;
   const pencil = usePencil({ ...frame, draftId: draft.id });
   const ways = useQuery({
-    queryKey: ['suggested-fixes', slug, draft.id, draft.revision, draft.base],
+    queryKey: keys.suggestedFixes(slug, draft.id, draft.revision, draft.base),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/drafts/{id}/suggested-fixes', {

@@ -1,10 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, ApiError, type Draft, type DraftSummary, type Edit } from '../api/client';
+import { keys } from '../api/keys';
 
 /** A draft, evaluated at the head of the branch. */
 export function useDraft(slug: string, id: string | null, commit: string | undefined) {
   return useQuery<Draft>({
-    queryKey: ['draft', slug, id, commit],
+    queryKey: keys.draft(slug, id, commit),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/drafts/{id}', {
@@ -26,16 +27,16 @@ export function countingEdits(draft: Draft | undefined): readonly Edit[] {
 export function useTakeDraft(slug: string) {
   const queries = useQueryClient();
   return (draft: Draft): void => {
-    queries.setQueryData(['draft', slug, draft.id, draft.base], draft);
+    queries.setQueryData(keys.draft(slug, draft.id, draft.base), draft);
     const { id, name, author, isMine, updatedAt } = draft;
     const summary = { id, name, author, isMine, edits: countingEdits(draft).length, updatedAt };
-    queries.setQueryData(['drafts', slug], (list: DraftSummary[] | undefined) =>
+    queries.setQueryData(keys.drafts(slug), (list: DraftSummary[] | undefined) =>
       list?.some((one) => one.id === id)
         ? list.map((one) => (one.id === id ? summary : one))
         : [...(list ?? []), summary],
     );
     // A draft may have made packages known that the package panel's model lacks.
-    void queries.invalidateQueries({ queryKey: ['panel', slug] });
+    void queries.invalidateQueries({ queryKey: keys.panel(slug) });
   };
 }
 
@@ -64,7 +65,7 @@ export function useReviseDraft(slug: string, { id, revision }: Pick<Draft, 'id' 
     onSuccess: take,
     onError: (error) => {
       if (error instanceof ApiError && error.code === 'DRAFT_CHANGED')
-        void queries.invalidateQueries({ queryKey: ['draft', slug, id] });
+        void queries.invalidateQueries({ queryKey: keys.draft(slug, id) });
     },
   });
 }

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api, type Drift, type DriftLine } from '../api/client';
+import { keys } from '../api/keys';
 import { PageHead } from '../frame/PageHead';
 import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -23,7 +24,7 @@ export function DriftPage() {
   const query = daysOf(params);
   const commit = state?.head.commit;
   const drift = useQuery({
-    queryKey: ['drift', slug, commit, query],
+    queryKey: keys.drift(slug, commit, query),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/drift', { params: { path: { slug }, query }, signal }),
@@ -181,7 +182,7 @@ function OverTime({
   readonly commit: string | undefined;
 }) {
   const line = useQuery({
-    queryKey: ['drift-line', slug, commit],
+    queryKey: keys.driftLine(slug, commit),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/drift/over-time', { params: { path: { slug } }, signal }),

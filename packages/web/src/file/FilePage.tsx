@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -15,7 +16,7 @@ export function FilePage() {
   const at = params.get('at') ?? state?.head.commit;
   const line = Math.max(1, Number(params.get('line')) || 1);
   const file = useQuery({
-    queryKey: ['file', slug, path, at, line],
+    queryKey: keys.file(slug, path, at, line),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/file', {

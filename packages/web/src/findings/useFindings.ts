@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
 
 const AGAIN_MS = 3000;
 const MOST_ASKED = 100;
@@ -7,7 +8,7 @@ const MOST_ASKED = 100;
 /** The findings at a commit; those before stay visible while the next are worked out. */
 export function useFindings(slug: string, commit: string | undefined) {
   return useQuery({
-    queryKey: ['findings', slug, commit],
+    queryKey: keys.findings(slug, commit),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/findings', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,
@@ -21,7 +22,7 @@ export function useFindings(slug: string, commit: string | undefined) {
 /** How many findings are open. */
 export function useFindingCount(slug: string, commit: string | undefined) {
   return useQuery({
-    queryKey: ['finding-count', slug, commit],
+    queryKey: keys.findingCount(slug, commit),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/findings/count', { params: { path: { slug } }, signal }),
@@ -37,7 +38,7 @@ export function useFindingCount(slug: string, commit: string | undefined) {
  */
 export function useClearing(slug: string, commit: string | undefined, ticked: readonly string[]) {
   return useQuery({
-    queryKey: ['clearing', slug, commit, ticked],
+    queryKey: keys.clearing(slug, commit, ticked),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/findings/clearing', {

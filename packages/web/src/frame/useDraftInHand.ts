@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigation, useSearchParams } from 'react-router';
 import { answer, api, type DraftSummary } from '../api/client';
+import { keys } from '../api/keys';
 
 /** Drafts of a workspace that are not posted. */
 export function useDrafts(slug: string) {
   return useQuery({
-    queryKey: ['drafts', slug],
+    queryKey: keys.drafts(slug),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/drafts', { params: { path: { slug } }, signal })),
   });

@@ -1,12 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, type WorkspaceState } from '../api/client';
+import { keys } from '../api/keys';
 
 const POLL_MS = 15_000;
 
 /** How the workspace stands; asked again while the page is open. */
 export function useWorkspace(slug: string) {
   return useQuery({
-    queryKey: ['workspace', slug],
+    queryKey: keys.workspace(slug),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}', { params: { path: { slug } }, signal })),
     refetchInterval: POLL_MS,
@@ -20,7 +21,7 @@ export function useRefresh(slug: string) {
     mutationFn: () =>
       answer(api.POST('/api/workspaces/{slug}/refresh', { params: { path: { slug } } })),
     onSuccess: (state: WorkspaceState) => {
-      queries.setQueryData(['workspace', slug], state);
+      queries.setQueryData(keys.workspace(slug), state);
     },
   });
 }

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Navigate, useLocation } from 'react-router';
 import { answer, api, type WorkspaceSummary } from '../api/client';
+import { keys } from '../api/keys';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { HeadCell } from '../parts/HeadCell';
@@ -17,20 +18,20 @@ export function FrontPage() {
   const queries = useQueryClient();
   const mayKeep = useIs('keeper');
   const list = useQuery({
-    queryKey: ['workspaces'],
+    queryKey: keys.workspaces(),
     queryFn: ({ signal }) => answer(api.GET('/api/workspaces', { signal })),
   });
   const close = useMutation({
     mutationFn: ({ slug }: Closed) =>
       answer(api.DELETE('/api/workspaces/{slug}', { params: { path: { slug } } })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['workspaces'] }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.workspaces() }),
   });
   const reopen = useMutation({
     mutationFn: ({ address, branch, registry }: Closed) =>
       answer(api.POST('/api/workspaces', { body: { address, branch, registry } })),
     onSuccess: () => {
       close.reset();
-      return queries.invalidateQueries({ queryKey: ['workspaces'] });
+      return queries.invalidateQueries({ queryKey: keys.workspaces() });
     },
   });
   const rows = list.data ?? [];

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
@@ -25,7 +26,7 @@ export function OpenForm() {
         }),
       ),
     onSuccess: async ({ slug }) => {
-      await queries.invalidateQueries({ queryKey: ['workspaces'] });
+      await queries.invalidateQueries({ queryKey: keys.workspaces() });
       await navigate(`/w/${slug}/overview`);
     },
   });

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { answer, api, type Comparison } from '../api/client';
+import { keys } from '../api/keys';
 import { Change } from '../draft/DraftConsequences';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -16,7 +17,7 @@ interface Props {
 export function ComparisonView({ from, to }: Props) {
   const { slug } = useOutletContext<FrameContext>();
   const comparison = useQuery({
-    queryKey: ['comparison', slug, from, to],
+    queryKey: keys.comparison(slug, from, to),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/comparison', {

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { answer, api, type JournalEntry } from '../api/client';
+import { keys } from '../api/keys';
 import { useIsFolded } from '../frame/useIsFolded';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -86,7 +87,7 @@ function EntryDetail({ entry }: { readonly entry: JournalEntry }) {
       );
     },
     onSuccess: async ({ id }) => {
-      await queries.invalidateQueries({ queryKey: ['drafts', slug] });
+      await queries.invalidateQueries({ queryKey: keys.drafts(slug) });
       takeDraft(id);
     },
   });

@@ -2,6 +2,7 @@ import { useInfiniteQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api, type JournalEntry } from '../api/client';
+import { keys } from '../api/keys';
 import { PageHead } from '../frame/PageHead';
 import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -22,7 +23,7 @@ export function JournalPage() {
   const change = useChangeAddress();
   const [show, setShow] = useState<'all' | 'posts' | 'outside'>('all');
   const journal = useInfiniteQuery({
-    queryKey: ['journal', slug, state?.head.commit],
+    queryKey: keys.journal(slug, state?.head.commit),
     queryFn: ({ signal, pageParam }) =>
       answer(
         api.GET('/api/workspaces/{slug}/journal', {

@@ -1,5 +1,6 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { answer, api, type Job } from '../api/client';
+import { keys } from '../api/keys';
 import { useIs } from '../session/useSession';
 
 const WORDS: Readonly<Record<Job['kind'], string>> = {
@@ -17,7 +18,7 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
 export function RunningWork({ slug }: { readonly slug: string }) {
   const mayStop = useIs('editor');
   const jobs = useQuery({
-    queryKey: ['jobs', slug],
+    queryKey: keys.jobs(slug),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/jobs', { params: { path: { slug } }, signal })),
   });

@@ -1,13 +1,14 @@
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import type { Job } from '../api/client';
+import { keys, type WorkspaceKey } from '../api/keys';
 import { listen, type LiveEvent } from './stream';
 
 /** What is asked again is asked at most this often. */
 const GATHER_MS = 500;
 
 /** What is asked again when something of a topic happens; a topic that is not here concerns the whole workspace. */
-const OF_TOPIC: Readonly<Record<string, readonly string[]>> = {
+const OF_TOPIC: Readonly<Record<string, readonly WorkspaceKey[]>> = {
   drafts: ['drafts', 'draft', 'review'],
   jobs: ['jobs'],
   reports: ['machines', 'workspace'],
@@ -15,7 +16,7 @@ const OF_TOPIC: Readonly<Record<string, readonly string[]>> = {
   settings: ['workspace', 'review'],
   merges: ['merge'],
 };
-const ALL = [
+const ALL: readonly WorkspaceKey[] = [
   'workspace',
   'drafts',
   'draft',
@@ -29,10 +30,10 @@ const ALL = [
 ];
 
 /** What is asked again once work of a kind is over. Whoever waits for an answer itself gets it without asking. */
-const OF_WORK: Readonly<Record<Job['kind'], readonly string[]>> = {
+const OF_WORK: Readonly<Record<Job['kind'], readonly WorkspaceKey[]>> = {
   'findings-history': ['overview'],
   'lock-history': ['lock', 'overview', 'machines'],
-  drift: ['drift-line'],
+  drift: ['driftLine'],
   scan: ['overview'],
   draft: [],
   findings: [],
@@ -44,11 +45,11 @@ const OF_WORK: Readonly<Record<Job['kind'], readonly string[]>> = {
 export function useLive(slug: string): void {
   const queries = useQueryClient();
   useEffect(() => {
-    const waiting = new Set<string>();
+    const waiting = new Set<WorkspaceKey>();
     let timer: ReturnType<typeof setTimeout> | null = null;
     const flush = (): void => {
       timer = null;
-      for (const key of waiting) void queries.invalidateQueries({ queryKey: [key, slug] });
+      for (const key of waiting) void queries.invalidateQueries({ queryKey: keys[key](slug) });
       waiting.clear();
     };
     const stop = listen(slug, (event) => {
@@ -63,14 +64,14 @@ export function useLive(slug: string): void {
   }, [slug, queries]);
 }
 
-function keysOf({ topic, job }: LiveEvent): readonly string[] {
+function keysOf({ topic, job }: LiveEvent): readonly WorkspaceKey[] {
   if (job === undefined) return OF_TOPIC[topic] ?? ALL;
   return job.state === 'done' ? OF_WORK[job.kind] : [];
 }
 
 /** Progress is shown as it is told: nothing is asked again for it. */
 function takeJob(queries: QueryClient, slug: string, job: Job): void {
-  queries.setQueryData(['jobs', slug], (jobs: readonly Job[] | undefined) =>
+  queries.setQueryData(keys.jobs(slug), (jobs: readonly Job[] | undefined) =>
     jobs === undefined ? undefined : [job, ...jobs.filter(({ id }) => id !== job.id)],
   );
 }

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type LockCommit, type LockCopy } from '../api/client';
+import { keys } from '../api/keys';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { TextLink } from '../parts/TextLink';
 import { day, short } from '../parts/words';
@@ -18,7 +19,7 @@ const MOST_DEMANDS = 12;
 export function CopyDetail({ slug, commit, copy, brought }: Props) {
   const { name, version } = copy;
   const detail = useQuery({
-    queryKey: ['lock-copy', slug, commit, name, version],
+    queryKey: keys.lockCopy(slug, commit, name, version),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/lock/copies/{name}/{version}', {

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useDeferredValue } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api, type Lock, type LockCopy } from '../api/client';
+import { keys } from '../api/keys';
 import { PageHead } from '../frame/PageHead';
 import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -23,7 +24,7 @@ const LAST_CHANGES = 5;
 
 export function useLock(slug: string, commit: string | undefined) {
   return useQuery({
-    queryKey: ['lock', slug, commit],
+    queryKey: keys.lock(slug, commit),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/lock', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,
@@ -44,7 +45,7 @@ export function LockPage() {
     mutationFn: () =>
       answer(api.POST('/api/workspaces/{slug}/lock/repair', { params: { path: { slug } } })),
     onSuccess: async ({ id }) => {
-      await queries.invalidateQueries({ queryKey: ['drafts', slug] });
+      await queries.invalidateQueries({ queryKey: keys.drafts(slug) });
       takeDraft(id);
     },
   });

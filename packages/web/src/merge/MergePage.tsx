@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api, type Decision, type MergeConflict, type MergePreview } from '../api/client';
+import { keys } from '../api/keys';
 import { Change } from '../draft/DraftConsequences';
 import { DiffFile } from '../draft/DiffFile';
 import { PageHead } from '../frame/PageHead';
@@ -24,7 +25,7 @@ export function MergePage() {
   const change = useChangeAddress();
   const branch = state?.branch ?? '';
   const branches = useQuery({
-    queryKey: ['branches', slug, state?.head.commit],
+    queryKey: keys.branches(slug, state?.head.commit),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/merges/branches', { params: { path: { slug } }, signal }),
@@ -34,7 +35,7 @@ export function MergePage() {
   const from = params.get('from');
   const decisions = decisionsIn(params.get('decided'));
   const preview = useQuery({
-    queryKey: ['merge', slug, state?.head.commit, from, decisions],
+    queryKey: keys.merge(slug, state?.head.commit, from, decisions),
     queryFn: ({ signal }) =>
       answer(
         api.POST('/api/workspaces/{slug}/merges/preview', {
@@ -214,7 +215,7 @@ function Merged(props: MergedProps) {
           body: seen,
         }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: ['merge', slug] }),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.merge(slug) }),
   });
   const [message, setMessage] = useState(preview.message);
   const post = useMutation({
@@ -226,11 +227,11 @@ function Merged(props: MergedProps) {
         }),
       ),
     onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ['workspace', slug] });
-      await queries.invalidateQueries({ queryKey: ['branches', slug] });
+      await queries.invalidateQueries({ queryKey: keys.workspace(slug) });
+      await queries.invalidateQueries({ queryKey: keys.branches(slug) });
       onPosted();
     },
-    onSettled: () => queries.invalidateQueries({ queryKey: ['merge', slug] }),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.merge(slug) }),
   });
   return (
     <>

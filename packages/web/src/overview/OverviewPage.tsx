@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useOutletContext } from 'react-router';
 import { answer, api, type Overview, type OverviewPoint } from '../api/client';
+import { keys } from '../api/keys';
 import { RemedyTable } from '../findings/RemedyTable';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -15,7 +16,7 @@ import { NextSteps } from './NextSteps';
 export function OverviewPage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const overview = useQuery({
-    queryKey: ['overview', slug, state?.head.commit],
+    queryKey: keys.overview(slug, state?.head.commit),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/overview', { params: { path: { slug } }, signal })),
     enabled: state !== undefined,

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useOutletContext, useParams, useSearchParams } from 'react-router';
 import { answer, api, type Project, type ProjectRequirement } from '../api/client';
+import { keys } from '../api/keys';
 import { countingEdits, useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
 import { EditDialog } from '../edit/EditDialog';
@@ -34,7 +35,7 @@ export function ProjectPage() {
   const [params] = useSearchParams();
   const commit = state?.head.commit;
   const project = useQuery({
-    queryKey: ['project', slug, folder, commit],
+    queryKey: keys.project(slug, folder, commit),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/project', {

@@ -2,6 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
@@ -17,7 +18,7 @@ export function LinkPage() {
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const link = useQuery({
-    queryKey: ['link', secret],
+    queryKey: keys.link(secret),
     queryFn: () => answer(api.POST('/api/one-time-link', { body: { secret } })),
     retry: false,
     staleTime: Infinity,

@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { Navigate, Outlet, useLocation } from 'react-router';
 import { ApiError } from '../api/client';
+import { keys } from '../api/keys';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { useSession } from './useSession';
 
@@ -16,7 +17,7 @@ export function SessionGate() {
         const { error } = query.state;
         if (type !== 'updated' || !(error instanceof ApiError)) return;
         if (error.code === 'NOT_SIGNED_IN')
-          void queries.invalidateQueries({ queryKey: ['session'] });
+          void queries.invalidateQueries({ queryKey: keys.session() });
       }),
     [queries],
   );

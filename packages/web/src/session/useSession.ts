@@ -1,12 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, setCsrf, type Account, type Session } from '../api/client';
-
-const KEY = ['session'];
+import { keys } from '../api/keys';
 
 /** Who is signed in at this browser. */
 export function useSession() {
   return useQuery<Session>({
-    queryKey: KEY,
+    queryKey: keys.session(),
     queryFn: async ({ signal }) => {
       const session = await answer(api.GET('/api/session', { signal }));
       setCsrf(session.csrf);
@@ -40,8 +39,8 @@ export function useTakeSession(): (session: Session) => void {
   const queries = useQueryClient();
   return (session) => {
     setCsrf(session.csrf);
-    queries.setQueryData(KEY, session);
-    queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEY[0] });
+    queries.setQueryData(keys.session(), session);
+    queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.session()[0] });
   };
 }
 

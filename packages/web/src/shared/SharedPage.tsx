@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState, type ReactNode } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api, type Edit, type Shared } from '../api/client';
+import { keys } from '../api/keys';
 import { usePencil } from '../draft/usePencil';
 import { EditDialog } from '../edit/EditDialog';
 import { agreeForm, everywhereForm, pinForm, setForm } from '../edit/edit-forms';
@@ -25,7 +26,7 @@ export function SharedPage() {
   const [params] = useSearchParams();
   const commit = state?.head.commit;
   const shared = useQuery({
-    queryKey: ['shared', slug, commit],
+    queryKey: keys.shared(slug, commit),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/shared', { params: { path: { slug } }, signal })),
     enabled: commit !== undefined,

@@ -1,16 +1,17 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, type AccessToken, type Account } from '../api/client';
+import { keys } from '../api/keys';
 
 export function useAccounts() {
   return useQuery({
-    queryKey: ['accounts'],
+    queryKey: keys.accounts(),
     queryFn: ({ signal }) => answer(api.GET('/api/accounts', { signal })),
   });
 }
 
 export function useTokens(slug: string, isKeeper: boolean) {
   return useQuery({
-    queryKey: ['tokens', slug],
+    queryKey: keys.tokens(slug),
     queryFn: ({ signal }) =>
       answer(api.GET('/api/workspaces/{slug}/tokens', { params: { path: { slug } }, signal })),
     enabled: isKeeper,
@@ -20,7 +21,7 @@ export function useTokens(slug: string, isKeeper: boolean) {
 /** Who did what in a workspace, page by page. */
 export function useAudit(slug: string, isKeeper: boolean) {
   return useInfiniteQuery({
-    queryKey: ['audit', slug],
+    queryKey: keys.audit(slug),
     queryFn: ({ signal, pageParam }) =>
       answer(
         api.GET('/api/audit', {
@@ -42,7 +43,7 @@ export function useChangeAccount() {
   return useMutation({
     mutationFn: ({ id, ...body }: { id: string; role?: Account['role']; isActive?: boolean }) =>
       answer(api.PATCH('/api/accounts/{account}', { params: { path: { account: id } }, body })),
-    onSettled: () => queries.invalidateQueries({ queryKey: ['accounts'] }),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.accounts() }),
   });
 }
 
@@ -59,7 +60,7 @@ export function useInvite() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (body: NewPerson) => answer(api.POST('/api/accounts', { body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['accounts'] }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.accounts() }),
   });
 }
 
@@ -70,7 +71,7 @@ export function useMakeToken(slug: string) {
   return useMutation({
     mutationFn: (body: NewToken) =>
       answer(api.POST('/api/workspaces/{slug}/tokens', { params: { path: { slug } }, body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['tokens', slug] }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.tokens(slug) }),
   });
 }
 
@@ -81,7 +82,7 @@ export function useRevokeToken(slug: string) {
       answer(
         api.DELETE('/api/workspaces/{slug}/tokens/{token}', { params: { path: { slug, token } } }),
       ),
-    onSettled: () => queries.invalidateQueries({ queryKey: ['tokens', slug] }),
+    onSettled: () => queries.invalidateQueries({ queryKey: keys.tokens(slug) }),
   });
 }
 
@@ -95,6 +96,6 @@ export function useSetApproval(slug: string) {
           body: { needsApproval },
         }),
       ),
-    onSuccess: (state) => queries.setQueryData(['workspace', slug], state),
+    onSuccess: (state) => queries.setQueryData(keys.workspace(slug), state),
   });
 }

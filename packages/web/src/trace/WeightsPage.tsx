@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
 import { PageHead } from '../frame/PageHead';
 import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -20,7 +21,7 @@ export function WeightsPage() {
   const [params] = useSearchParams();
   const change = useChangeAddress();
   const weights = useQuery({
-    queryKey: ['weights', slug, state?.head.commit],
+    queryKey: keys.weights(slug, state?.head.commit),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/trace/weights', { params: { path: { slug } }, signal }),

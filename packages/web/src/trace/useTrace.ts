@@ -1,5 +1,6 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { answer, api, type Edit, type NamedLink } from '../api/client';
+import { keys } from '../api/keys';
 import type { TraceView } from './trace-address';
 
 const CHAINS_AT_ONCE = 50;
@@ -33,7 +34,7 @@ export function useTrace(slug: string, commit: string | undefined, view: TraceVi
     ...(view.open === undefined ? {} : { open: view.open.join(',') }),
   };
   return useQuery({
-    queryKey: ['trace', slug, commit, query],
+    queryKey: keys.trace(slug, commit, query),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/trace', { params: { path: { slug }, query }, signal }),
@@ -51,7 +52,7 @@ export function useChains(slug: string, commit: string | undefined, view: TraceV
     count: CHAINS_AT_ONCE,
   };
   return useInfiniteQuery({
-    queryKey: ['chains', slug, commit, query],
+    queryKey: keys.chains(slug, commit, query),
     queryFn: ({ signal, pageParam }) =>
       answer(
         api.GET('/api/workspaces/{slug}/trace/chains', {
@@ -69,7 +70,7 @@ export function useChains(slug: string, commit: string | undefined, view: TraceV
 /** What leaves with a project's requirements or with a copy. */
 export function useLeaving(slug: string, commit: string | undefined, node: string | undefined) {
   return useQuery({
-    queryKey: ['leaving', slug, commit, node],
+    queryKey: keys.leaving(slug, commit, node),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/trace/leaving', {
@@ -83,7 +84,7 @@ export function useLeaving(slug: string, commit: string | undefined, node: strin
 
 export function useSeveral(slug: string, commit: string | undefined, name: string | undefined) {
   return useQuery({
-    queryKey: ['several', slug, commit, name],
+    queryKey: keys.several(slug, commit, name),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/trace/copies/{name}', {
@@ -98,7 +99,7 @@ export function useSeveral(slug: string, commit: string | undefined, name: strin
 /** What would leave if links were not there. */
 export function useWithout(slug: string, commit: string | undefined, links: readonly NamedLink[]) {
   return useQuery({
-    queryKey: ['without', slug, commit, links],
+    queryKey: keys.without(slug, commit, links),
     queryFn: ({ signal }) =>
       answer(
         api.POST('/api/workspaces/{slug}/trace/without', {
@@ -115,7 +116,7 @@ export function useWithout(slug: string, commit: string | undefined, links: read
 /** The effect of edits. They are tried out and kept nowhere but in the address. */
 export function useWhatIf(slug: string, commit: string | undefined, edits: readonly Edit[]) {
   return useQuery({
-    queryKey: ['what-if', slug, commit, edits],
+    queryKey: keys.whatIf(slug, commit, edits),
     queryFn: ({ signal }) =>
       answer(
         api.POST('/api/workspaces/{slug}/what-if', {
