@@ -7,6 +7,8 @@ export default defineConfig({
     // One process for all files: none keeps anything for itself, and loading the program takes long.
     isolate: false,
     globalSetup: ['../core/src/seed.global.ts'],
+    // What whoever runs the tests keeps for themselves has no part in them.
+    env: { XDG_CONFIG_HOME: '/nowhere', XDG_CACHE_HOME: '/nowhere' },
     // Random properties that are tried more often take longer.
     testTimeout: 60_000 * Math.max(1, Number(process.env['RUNS'] ?? 0) / 300),
     hookTimeout: 60_000,

@@ -29,8 +29,8 @@ export interface CheckOptions {
   /** The commits that git is about to push, told on standard input as to its hook. */
   readonly pushed?: true;
   readonly json?: true;
-  /** Also ask whether locking again would change anything: address of a registry, or a folder of its documents. */
-  readonly registry?: string;
+  /** Also ask whether locking again would change anything: places of registries as elsewhere, `true` for those that are known. */
+  readonly registry?: true | readonly string[];
   readonly offline?: true;
   /** YYYY-MM-DD: with a registry, the last day whose releases count. */
   readonly asOf: string;
@@ -93,7 +93,12 @@ async function check(
   const { json } = options;
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return EXIT.unreadable;
-  const { state, reasons, resolution, disputed } = await stateOf(workspace, files, options);
+  const { state, reasons, resolution, disputed } = await stateOf(
+    workspace,
+    files,
+    options,
+    output.complain,
+  );
   const sum = state === 'consistent' && resolution !== null ? lockSum(printLock(resolution)) : null;
   if (json)
     output.say(
@@ -133,11 +138,17 @@ async function stateOf(
   workspace: Workspace,
   files: WorkspaceFiles,
   { registry, offline, asOf }: CheckOptions,
+  tell: (sentence: string) => void,
 ): Promise<Checked> {
   const state = checkLock(workspace, files);
   if (registry === undefined || state.state !== 'consistent') return { ...state, disputed: [] };
   const { registrySource } = await import('./registry-source.js');
-  const port = registrySource({ registry, ...(offline ? { offline } : {}) });
+  const given = registry === true ? [] : registry;
+  const port = await registrySource(
+    { registry: given, ...(offline ? { offline } : {}) },
+    workspace,
+    tell,
+  );
   const records = await loadPackages(requiredPackages(workspace), port);
   const against = checkLockAgainst(workspace, files, { records, asOf }) ?? state;
   const { resolution } = against;

@@ -111,7 +111,7 @@ test('a broken lockfile is said to be broken, and replaced only when that is ask
 describe('what cannot be read ends with 2 and says why:', () => {
   test.each<[string, readonly string[], RegExp]>([
     ['an unknown command', ['dance'], /unknown command/],
-    ['no registry named', ['lock'], /required option '--registry <place>' not specified/],
+    ['no registry named', ['lock'], /Nothing says where the registry main is/],
     [
       'a registry that does not run',
       ['lock', '--registry', 'http://127.0.0.1:61'],

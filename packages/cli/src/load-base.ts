@@ -20,7 +20,13 @@ export interface BaseOptions extends RegistryOptions {
 export async function loadBase(options: BaseOptions, output: Output): Promise<DraftBase> {
   const files = await readWorkTree(options.in, output.complain);
   const reading = readWorkspace(files);
-  const names = reading.workspace === null ? [] : requiredPackages(reading.workspace);
-  const records = await loadPackages(names, registrySource(options));
+  const { workspace } = reading;
+  const records =
+    workspace === null
+      ? new Map()
+      : await loadPackages(
+          requiredPackages(workspace),
+          await registrySource(options, workspace, output.complain),
+        );
   return draftBase(files, records, options.asOf, reading);
 }

@@ -63,7 +63,10 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
   const before = heldAnswers(workspace, files, options, output);
   if (before === 'nothing-kept') return EXIT.unreadable;
   output.progress('reading the registry');
-  const records = await loadPackages(requiredPackages(workspace), registrySource(options));
+  const records = await loadPackages(
+    requiredPackages(workspace),
+    await registrySource(options, workspace, output.complain),
+  );
   const unknown =
     options.refresh === true ? [] : (options.refresh ?? []).filter((name) => !records.has(name));
   if (unknown.length > 0) {

@@ -49,9 +49,15 @@ function command(usage: string, description: string, ...examples: readonly strin
 
 const withTree = (made: Command): Command =>
   made.option('--in <dir>', 'folder of the work tree', '.');
+/** Places of registries; each further one is added to those before. */
+const registryOption = (): Option =>
+  new Option(
+    '--registry <place>',
+    'where the registry is: an address, or a folder of its documents; NAME=PLACE where there are several',
+  ).argParser((place: string, before: readonly string[] = []) => [...before, place]);
 const withRegistry = (made: Command): Command =>
   made
-    .requiredOption('--registry <place>', 'address of the registry, or a folder of its documents')
+    .addOption(registryOption())
     .option('--offline', 'ask no registry; take the documents that were fetched before')
     .option('--as-of <day>', 'last day whose releases count, YYYY-MM-DD', readDay, today);
 
@@ -96,9 +102,14 @@ withTree(
       'commit',
     ]),
   )
-  .option(
-    '--registry <place>',
-    'also say whether locking again would change anything: address, or folder of documents',
+  .addOption(
+    new Option(
+      '--registry [place]',
+      'also say whether locking again would change anything; without a place, where the registries are known to be',
+    ).argParser((place: string, before: true | readonly string[] = []) => [
+      ...(before === true ? [] : before),
+      place,
+    ]),
   )
   .option('--as-of <day>', 'with --registry: last day whose releases count', readDay, today)
   .option('--offline', 'with --registry: take the documents that were fetched before')
@@ -204,7 +215,7 @@ withTree(
     'setup-git --registry http://127.0.0.1:4601',
   ),
 )
-  .requiredOption('--registry <place>', 'address of the registry, or a folder of its documents')
+  .addOption(registryOption())
   .option('--no-hooks', 'leave hooks alone')
   .action(async (options: SetupOptions) => {
     const launcher = join(dirname(ownPackage), '../../bin/deep-ledger');

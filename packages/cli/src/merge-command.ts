@@ -51,7 +51,10 @@ export async function mergeCommand(options: MergeOptions, output: Output): Promi
     merged.kind === 'merged'
       ? lockMerged(
           merged,
-          await loadPackages(requiredPackages(merged.workspace), registrySource(options)),
+          await loadPackages(
+            requiredPackages(merged.workspace),
+            await registrySource(options, merged.workspace, output.complain),
+          ),
           options.asOf,
         )
       : merged;

@@ -80,7 +80,10 @@ async function mergedLock(
   const files = await filesOfTree('.', tree);
   const workspace = usableWorkspace(files, output);
   if (workspace === null) return undecided('the merged manifests cannot be used.');
-  const records = await loadPackages(requiredPackages(workspace), registrySource(options));
+  const records = await loadPackages(
+    requiredPackages(workspace),
+    await registrySource(options, workspace, output.complain),
+  );
   const outcome = resolve({
     workspace,
     asOf: options.asOf,

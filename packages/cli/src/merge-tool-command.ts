@@ -136,7 +136,10 @@ async function relock(
     output.complain(`${LOCK_FILE} waits until the manifests can be read.`);
     return sides === null ? EXIT.ok : EXIT.stale;
   }
-  const records = await loadPackages(requiredPackages(workspace), registrySource(options));
+  const records = await loadPackages(
+    requiredPackages(workspace),
+    await registrySource(options, workspace, output.complain),
+  );
   const held = sides ?? { base: undefined, ours: files.get(LOCK_FILE), theirs: undefined };
   const outcome = resolve({
     workspace,

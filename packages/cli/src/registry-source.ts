@@ -1,17 +1,43 @@
-import type { RegistryPort } from '@deep-ledger/core';
+import {
+  portOfRegistries,
+  RegistryError,
+  type Registries,
+  type RegistryPort,
+} from '@deep-ledger/core';
 import { registryPort, userCacheFolder } from '@deep-ledger/registry-client';
+import { registriesFile, registryPlaces } from './registry-places.js';
 
 export interface RegistryOptions {
-  /** Address of a registry, or a folder of its documents. */
-  readonly registry: string;
+  /** Addresses of registries, or folders of their documents, each with `NAME=` before it where there are several. */
+  readonly registry?: readonly string[];
   /** Ask nobody; take the documents that were fetched before. */
   readonly offline?: true;
 }
 
-/** The registry that the options name, with documents kept below the user's cache folder. */
-export function registrySource({ registry, offline }: RegistryOptions): RegistryPort {
-  return registryPort(registry, {
-    cacheFolder: userCacheFolder(process.env),
-    isOffline: offline === true,
+/**
+ * The registries of a workspace, with documents kept below the user's cache folder.
+ * @param tell gets warnings
+ * @throws UnreadableFile, RegistryError
+ */
+export async function registrySource(
+  { registry = [], offline }: RegistryOptions,
+  { registries }: { readonly registries: Registries },
+  tell: (sentence: string) => void,
+): Promise<RegistryPort> {
+  const { env } = process;
+  const places = await registryPlaces(registries, registry, env, tell);
+  const ports = new Map<string, RegistryPort>();
+  for (const [name, place] of places)
+    ports.set(
+      name,
+      registryPort(place, { cacheFolder: userCacheFolder(env), isOffline: offline === true }),
+    );
+  return portOfRegistries(registries, (name) => {
+    const port = ports.get(name);
+    if (port !== undefined) return port;
+    throw new RegistryError(
+      'REGISTRY_DOWN',
+      `Nothing says where the registry ${name} is. Write --registry ${registries.length > 1 ? `${name}=` : ''}ADDRESS, or add ${name} = "ADDRESS" to ${registriesFile(env)}.`,
+    );
   });
 }

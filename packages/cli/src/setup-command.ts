@@ -10,7 +10,8 @@ import { replaceFile } from './replace-file.js';
 export interface SetupOptions {
   /** Folder in the work tree. */
   readonly in: string;
-  readonly registry: string;
+  /** Places of registries that every command is told; without them it looks where the user keeps them. */
+  readonly registry?: readonly string[];
   /** Leave hooks alone. */
   readonly hooks: boolean;
 }
@@ -23,13 +24,13 @@ const MARK = '# written by deep-ledger setup-git';
  * already is left as it is; a hook that was there is kept beside ours and runs first. @param command that runs this program
  */
 export async function setupCommand(
-  { in: folder, registry, hooks }: SetupOptions,
+  { in: folder, registry = [], hooks }: SetupOptions,
   command: string,
   output: Output,
 ): Promise<number> {
   const root = (await git(folder, ['rev-parse', '--show-toplevel'])).trim();
-  const place = /^https?:\/\//.test(registry) ? registry : resolve(registry);
-  const run = (name: string): string => `${quoted(command)} ${name} --registry ${quoted(place)}`;
+  const places = registry.map((place) => ` --registry ${quoted(wholePlace(place))}`).join('');
+  const run = (name: string): string => `${quoted(command)} ${name}${places}`;
   const settings: readonly (readonly [string, string])[] = [
     ['merge.deep-ledger.driver', `${run('merge-driver').replaceAll('%', '%%')} %O %A %B %P`],
     ['merge.deep-ledger.recursive', 'text'],
@@ -52,6 +53,12 @@ export async function setupCommand(
   for (const [name, line] of scripts)
     isWhole = (await writeHook(root, name, line, output)) && isWhole;
   return isWhole ? EXIT.ok : EXIT.stale;
+}
+
+/** A folder is named from the root: git calls from elsewhere. */
+function wholePlace(place: string): string {
+  const [, name = '', rest = place] = /^([^=/:]+=)(.*)$/.exec(place) ?? [];
+  return /^https?:\/\//.test(rest) ? place : `${name}${resolve(rest)}`;
 }
 
 async function writeAttributes(root: string, output: Output): Promise<void> {

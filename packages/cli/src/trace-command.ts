@@ -85,10 +85,8 @@ export async function traceCommand(
 
 /** Copies of a package, the one copy that name@version names, or a project of the workspace by name or folder. */
 function endsOf({ projectCount, resolution }: NeedGraph, subject: string): readonly number[] {
-  const at = subject.lastIndexOf('@');
-  const [name, version] = at > 0 ? [subject.slice(0, at), subject.slice(at + 1)] : [subject, null];
-  const copies = resolution.copies.flatMap((copy, i) =>
-    copy.name === name && (version === null || copy.version === version) ? [projectCount + i] : [],
+  const copies = resolution.copies.flatMap(({ name, version }, i) =>
+    [name, `${name}@${version}`].includes(subject) ? [projectCount + i] : [],
   );
   if (copies.length > 0) return copies;
   return resolution.projects.flatMap((project, i) =>

@@ -1,5 +1,17 @@
 /** The face of the core. A new name here is a line in the changelog. */
-export { applyEdits, type Place, type Span, type TextEdit } from './text/index.js';
+export {
+  applyEdits,
+  composed,
+  isName,
+  lineStarts,
+  NAME,
+  NAME_WORDS,
+  packageUrl,
+  positionAt,
+  type Place,
+  type Span,
+  type TextEdit,
+} from './text/index.js';
 export { distancesFrom, reverseLinks, strongComponents, type Links } from './links/index.js';
 export {
   compareVersions,
@@ -33,11 +45,15 @@ export {
   type VersionStep,
 } from './version/index.js';
 export {
-  NAME,
   REQUIREMENT_KINDS,
   planSetRequirement,
+  manifestProblemMessage,
+  onlyRegistry,
+  placeAt,
   planSetShared,
   policyOf,
+  readRegistryPlaces,
+  registryOf,
   type CopiesPolicy,
   type ExceptionLine,
   type ExceptionText,
@@ -46,6 +62,9 @@ export {
   type PackagePolicy,
   type Policy,
   type ProjectManifest,
+  type Registries,
+  type RegistryLine,
+  type RegistryPlace,
   type RequirementKind,
   type RootManifest,
   type MutedLine,
@@ -55,6 +74,7 @@ export {
 } from './manifest/index.js';
 export {
   loadPackages,
+  portOfRegistries,
   recordsAsOf,
   parseRegistryJson,
   readPackageRecord,

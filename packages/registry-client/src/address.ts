@@ -4,6 +4,11 @@ export interface Credentials {
   readonly password: string;
 }
 
+/** What a request carries behind the word `Bearer` (RFC 6750). */
+export interface Token {
+  readonly token: string;
+}
+
 /** An http address, and what in it is nobody's business. */
 export interface SplitAddress {
   /** May be shown. */
@@ -25,8 +30,10 @@ export function splitAddress(text: string): SplitAddress {
   return { address: url.href, credentials };
 }
 
-/** For the header `authorization`, as RFC 7617 has it. */
-export function authorizationOf({ user, password }: Credentials): string {
+/** For the header `authorization`, as RFC 7617 and RFC 6750 have it. */
+export function authorizationOf(credentials: Credentials | Token): string {
+  if ('token' in credentials) return `Bearer ${credentials.token}`;
+  const { user, password } = credentials;
   return `Basic ${Buffer.from(`${user}:${password}`).toString('base64')}`;
 }
 

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { homedir } from 'node:os';
 import { dirname, join } from 'node:path';
+import { documentFile } from './document-file.js';
 
 /** A document as a registry gave it; body null: it has no such package. */
 export interface CachedDocument {
@@ -52,6 +53,6 @@ export class DocumentCache {
   }
 
   private fileOf(name: string): string {
-    return join(this.folder, `${encodeURIComponent(name)}.json`);
+    return join(this.folder, documentFile(name));
   }
 }

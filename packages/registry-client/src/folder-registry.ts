@@ -6,8 +6,9 @@ import {
   RegistryError,
   type PackageRecord,
 } from '@deep-ledger/core';
+import { documentFile } from './document-file.js';
 
-/** Documents in a folder, each in the file `NAME.json`. */
+/** Documents in a folder, each in the file that `documentFile` names. */
 export class FolderRegistry {
   private isThere: Promise<void> | null = null;
 
@@ -30,7 +31,7 @@ export class FolderRegistry {
   }
 
   private async read(name: string): Promise<PackageRecord | null> {
-    const file = join(this.folder, `${name}.json`);
+    const file = join(this.folder, documentFile(name));
     let text: string;
     try {
       text = await readFile(file, 'utf8');

@@ -2,6 +2,7 @@ import pLimit from 'p-limit';
 import pRetry, { AbortError } from 'p-retry';
 import { parseRegistryJson, RegistryError, unreachableRegistry } from '@deep-ledger/core';
 import type { RegistryAddress } from './address.js';
+import { fetchThrough } from './fetch-through.js';
 
 /** What a registry answered. */
 export type Answer =
@@ -19,6 +20,8 @@ export interface HttpSettings {
   readonly retries: number;
   /** Of a body, unpacked. */
   readonly mostBytes: number;
+  /** Reads certificates in PEM that are trusted beside the usual ones; null: there are none. */
+  readonly ca: (() => Promise<string>) | null;
 }
 
 const USUAL: HttpSettings = {
@@ -26,6 +29,7 @@ const USUAL: HttpSettings = {
   timeoutMs: 10_000,
   retries: 2,
   mostBytes: 32 * 1024 * 1024,
+  ca: null,
 };
 
 /**
@@ -35,6 +39,7 @@ const USUAL: HttpSettings = {
  */
 export class HttpRegistry {
   private readonly settings: HttpSettings;
+  private fetching: Promise<typeof fetch> | null = null;
   private readonly limit: <T>(work: () => Promise<T>) => Promise<T>;
 
   constructor(
@@ -79,7 +84,10 @@ export class HttpRegistry {
   private async tryOnce(place: string, etag: string | null): Promise<Answer> {
     const { authorization } = this.address;
     const signal = AbortSignal.timeout(this.settings.timeoutMs);
-    const response = await fetch(place, {
+    this.fetching ??=
+      this.settings.ca === null ? fetchThrough(null) : this.settings.ca().then(fetchThrough);
+    const fetching = await this.fetching;
+    const response = await fetching(place, {
       headers: {
         accept: 'application/json',
         ...(etag === null ? {} : { 'if-none-match': etag }),
@@ -97,9 +105,7 @@ export class HttpRegistry {
     if (status >= 500 || status === 429)
       throw new RegistryError('REGISTRY_DOWN', `${place} answers with status ${status}.`);
     if (status === 401 || status === 403)
-      throw refused(
-        `${place} wants credentials (status ${status}). Write them into the registry's address.`,
-      );
+      throw refused(`${place} wants other credentials (status ${status}).`);
     if (!response.ok)
       throw refused(`${place} answers with status ${status}. Is this address a registry?`);
     const text = await this.bodyOf(place, response);

@@ -4,8 +4,10 @@ export {
   shownAddress,
   splitAddress,
   type Credentials,
+  type Token,
   type RegistryAddress,
 } from './address.js';
+export { documentFile } from './document-file.js';
 export { HttpRegistry, type Answer, type HttpSettings } from './http-registry.js';
 export { DocumentCache, userCacheFolder } from './document-cache.js';
 export { registryPort, type PortSettings } from './registry-port.js';

@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { RegistryError } from '@deep-ledger/core';
+import { placeAt, RegistryError } from '@deep-ledger/core';
 import { addressOf, shownAddress } from './address.js';
 import { HttpRegistry } from './http-registry.js';
 import { registryPort } from './registry-port.js';
@@ -71,20 +71,20 @@ const withPassword = (): string => url.replace('http://', 'http://reader:s%2Fcre
 test('credentials are taken out of an address, sent along, and shown nowhere', async () => {
   expect(shownAddress(withPassword())).toBe(url);
   expect(addressOf('./folder')).toBeNull();
-  await registryPort(withPassword()).packages(['log']);
+  await registryPort(placeAt(withPassword())).packages(['log']);
   expect(asked[0]!.headers.authorization).toBe(
     `Basic ${Buffer.from('reader:s/cret').toString('base64')}`,
   );
   answer = (_, response) => response.writeHead(403).end();
-  const failing = registryPort(withPassword(), { http: { retries: 0 } }).packages(['log']);
+  const failing = registryPort(placeAt(withPassword()), { http: { retries: 0 } }).packages(['log']);
   const error = await failing.catch((one: unknown) => one as Error);
-  expect(String(error)).toMatch(/wants credentials \(status 403\)/);
+  expect(String(error)).toMatch(/wants other credentials \(status 403\)/);
   expect(String(error)).not.toMatch(/cret|reader/);
 });
 
 test('credentials do not follow to another place', async () => {
   answer = (_, response) => response.writeHead(302, { location: 'http://127.0.0.1:1/x' }).end();
-  const port = registryPort(withPassword(), { http: { retries: 0 } });
+  const port = registryPort(placeAt(withPassword()), { http: { retries: 0 } });
   await expect(port.packages(['log'])).rejects.toThrow(RegistryError);
   expect(asked).toHaveLength(1);
 });
@@ -100,17 +100,19 @@ test('so many at once and no more', async () => {
 test('what fails for a moment is tried again, nonsense is not', async () => {
   answer = (_, response) =>
     asked.length < 3 ? response.writeHead(500).end() : response.end(JSON.stringify(DOCUMENT));
-  expect((await registryPort(url).packages(['log'])).get('log')?.releases).toHaveLength(1);
+  expect((await registryPort(placeAt(url)).packages(['log'])).get('log')?.releases).toHaveLength(1);
   expect(asked).toHaveLength(3);
   answer = (_, response) => response.end('<html>');
-  await expect(registryPort(url).packages(['log'])).rejects.toThrow(/not JSON/);
+  await expect(registryPort(placeAt(url)).packages(['log'])).rejects.toThrow(/not JSON/);
   expect(asked).toHaveLength(4);
 });
 
 test('a page that is not there is no word of a registry', async () => {
   answer = (_, response) =>
     response.writeHead(404, { 'content-type': 'text/html' }).end('<h1>Not found</h1>');
-  await expect(registryPort(url).packages(['log'])).rejects.toThrow(/status 404. Is this address/);
+  await expect(registryPort(placeAt(url)).packages(['log'])).rejects.toThrow(
+    /status 404. Is this address/,
+  );
 });
 
 test('a body without end and an answer that never comes are given up', async () => {
@@ -133,7 +135,7 @@ describe('kept documents', () => {
         ? response.writeHead(304).end()
         : response.writeHead(200, { etag: '"v1"' }).end(JSON.stringify(DOCUMENT));
     for (let run = 0; run < 2; run++) {
-      const records = await registryPort(url, { cacheFolder: folder }).packages(['log']);
+      const records = await registryPort(placeAt(url), { cacheFolder: folder }).packages(['log']);
       expect(records.get('log')?.releases).toHaveLength(1);
     }
     expect(asked.map(({ headers }) => headers['if-none-match'])).toEqual([undefined, '"v1"']);
@@ -144,9 +146,9 @@ describe('kept documents', () => {
       request.url!.endsWith('/gone')
         ? response.writeHead(404, { 'content-type': 'application/problem+json' }).end('{}')
         : response.end(JSON.stringify(DOCUMENT));
-    await registryPort(url, { cacheFolder: folder }).packages(['log', 'gone']);
+    await registryPort(placeAt(url), { cacheFolder: folder }).packages(['log', 'gone']);
     const before = asked.length;
-    const offline = registryPort(url, { cacheFolder: folder, isOffline: true });
+    const offline = registryPort(placeAt(url), { cacheFolder: folder, isOffline: true });
     const records = await offline.packages(['log', 'gone']);
     expect(records.get('log')?.name).toBe('log');
     expect(records.get('gone')).toBeNull();
@@ -155,7 +157,7 @@ describe('kept documents', () => {
   });
 
   test('that are torn are fetched again', async () => {
-    const port = registryPort(url, { cacheFolder: folder });
+    const port = registryPort(placeAt(url), { cacheFolder: folder });
     await port.packages(['log']);
     const [sub] = await readdir(folder);
     await writeFile(join(folder, sub!, 'log.json'), '{"name":"log","bo');
@@ -166,7 +168,7 @@ describe('kept documents', () => {
 
 describe('a folder of documents', () => {
   test('that is not there is said in one sentence', async () => {
-    const port = registryPort(join(folder, 'nowhere'));
+    const port = registryPort(placeAt(join(folder, 'nowhere')));
     await expect(port.packages(['a', 'b'])).rejects.toThrow(/is no folder of registry documents/);
   });
 });
@@ -182,7 +184,7 @@ describe('files are read a limited number at once,', () => {
     await mkdir(documents);
     for (const name of names)
       await writeFile(join(documents, `${name}.json`), JSON.stringify({ ...DOCUMENT, name }));
-    const records = await registryPort(documents).packages([...names, 'missing']);
+    const records = await registryPort(placeAt(documents)).packages([...names, 'missing']);
     expect(records.size).toBe(501);
     expect(records.get('missing')).toBeNull();
     expect(reading.most).toBeLessThanOrEqual(64);
@@ -191,9 +193,9 @@ describe('files are read a limited number at once,', () => {
   test('those that were kept', async () => {
     answer = (request, response) =>
       response.end(JSON.stringify({ ...DOCUMENT, name: request.url!.split('/').at(-1) }));
-    await registryPort(url, { cacheFolder: folder }).packages(names);
+    await registryPort(placeAt(url), { cacheFolder: folder }).packages(names);
     expect(reading.most).toBeLessThanOrEqual(64);
-    const offline = registryPort(url, { cacheFolder: folder, isOffline: true });
+    const offline = registryPort(placeAt(url), { cacheFolder: folder, isOffline: true });
     const records = await offline.packages(names);
     expect(records.get('p499')?.name).toBe('p499');
     expect(reading.most).toBeLessThanOrEqual(64);

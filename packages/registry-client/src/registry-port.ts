@@ -1,11 +1,13 @@
+import { readFile } from 'node:fs/promises';
 import pLimit from 'p-limit';
 import {
   recordOfDocument,
   RegistryError,
   type PackageRecord,
+  type RegistryPlace,
   type RegistryPort,
 } from '@deep-ledger/core';
-import { addressOf } from './address.js';
+import { addressOf, authorizationOf } from './address.js';
 import { DocumentCache } from './document-cache.js';
 import { FolderRegistry } from './folder-registry.js';
 import { HttpRegistry, type HttpSettings } from './http-registry.js';
@@ -21,8 +23,8 @@ export interface PortSettings {
 /** Documents that are worked on at once: far fewer files than systems let one program open. */
 const AT_ONCE = 64;
 
-/** The registry that an address or a folder of documents stands for. */
-export function registryPort(place: string, settings: PortSettings = {}): RegistryPort {
+/** The registry at an address or in a folder of documents. */
+export function registryPort(place: RegistryPlace, settings: PortSettings = {}): RegistryPort {
   const load = loader(place, settings);
   const limit = pLimit(AT_ONCE);
   return {
@@ -37,13 +39,19 @@ export function registryPort(place: string, settings: PortSettings = {}): Regist
 
 type Load = (name: string) => Promise<PackageRecord | null>;
 
-function loader(place: string, { cacheFolder, isOffline = false, http }: PortSettings): Load {
-  const address = addressOf(place);
+function loader(
+  place: RegistryPlace,
+  { cacheFolder, isOffline = false, http }: PortSettings,
+): Load {
+  const address = addressOf(place.address);
   if (address === null) {
-    const folder = new FolderRegistry(place);
+    const folder = new FolderRegistry(place.address);
     return (name) => folder.record(name);
   }
-  const registry = new HttpRegistry(address, http);
+  const registry = new HttpRegistry(
+    { ...address, authorization: authorizationAt(place) ?? address.authorization },
+    { ...http, ca: place.ca === null ? null : () => certificates(place.ca!) },
+  );
   const cache = cacheFolder === undefined ? null : new DocumentCache(cacheFolder, address.url);
   return async (name) => {
     const where = registry.documentAddress(name);
@@ -64,4 +72,18 @@ function loader(place: string, { cacheFolder, isOffline = false, http }: PortSet
     await cache?.write(name, { etag: answer.kind === 'found' ? answer.etag : null, body });
     return record;
   };
+}
+
+function authorizationAt({ token, user, password }: RegistryPlace): string | null {
+  if (token !== null) return authorizationOf({ token });
+  return user === null ? null : authorizationOf({ user, password: password ?? '' });
+}
+
+async function certificates(file: string): Promise<string> {
+  return readFile(file, 'utf8').catch((error: unknown) => {
+    throw new RegistryError(
+      'REGISTRY_DOWN',
+      `The certificates in ${file} cannot be read: ${(error as Error).message}.`,
+    );
+  });
 }

@@ -10,10 +10,13 @@ const { values } = parseArgs({
     documents: { type: 'string' },
     port: { type: 'string', default: '0' },
     host: { type: 'string', default: '127.0.0.1' },
+    token: { type: 'string' },
   },
 });
 if (values.documents === undefined) {
-  process.stderr.write('usage: main.js --documents DIR [--port N] [--host ADDRESS]\n');
+  process.stderr.write(
+    'usage: main.js --documents DIR [--port N] [--host ADDRESS] [--token TOKEN]\n',
+  );
   process.exit(2);
 }
 
@@ -25,7 +28,7 @@ app.use(
     customLogLevel: (_request, response) => (response.statusCode >= 500 ? 'error' : 'debug'),
   }),
 );
-app.use(registryApp(await readCatalogue(values.documents)));
+app.use(registryApp(await readCatalogue(values.documents), values.token ?? null));
 const server = app.listen(Number(values.port), values.host, (error) => {
   if (error !== undefined) {
     log.fatal({ error }, 'cannot listen');

@@ -6,14 +6,23 @@ import { OPENAPI } from './openapi.js';
 
 const PAGE_SIZE = 50;
 
-/** The registry as an HTTP application. Answers carry strong ETags; `If-None-Match` gives 304. */
-export function registryApp(catalogue: Catalogue): Express {
+/**
+ * The registry as an HTTP application. Answers carry strong ETags; `If-None-Match` gives 304.
+ * @param token that everybody has to send (RFC 6750); null: none
+ */
+export function registryApp(catalogue: Catalogue, token: string | null = null): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('etag', 'strong');
 
   app.get('/openapi.json', (_request, response) => void response.json(OPENAPI));
   app.get('/health', (_request, response) => void response.json({ status: 'ok' }));
+
+  app.use((request, response, next) => {
+    if (token === null || request.headers.authorization === `Bearer ${token}`) return next();
+    response.set('www-authenticate', 'Bearer');
+    problem(response, 401, 'a token is wanted here');
+  });
 
   app.get('/packages', (request, response) => {
     const query = typeof request.query['query'] === 'string' ? request.query['query'] : '';
@@ -79,8 +88,10 @@ function wholeNumber(value: unknown, otherwise: number): number | null {
   return typeof value === 'string' && /^\d{1,12}$/.test(value) ? Number(value) : null;
 }
 
+const TITLES: Readonly<Record<number, string>> = { 401: 'Not let in', 404: 'Not found' };
+
 function problem(response: Response, status: number, detail: string): void {
-  const title = status === 404 ? 'Not found' : 'Bad request';
+  const title = TITLES[status] ?? 'Bad request';
   response
     .status(status)
     .type('application/problem+json')

@@ -65,7 +65,7 @@ export class TestClone {
 
   /** In this process, which is quicker. @returns false where nothing answers the manifests */
   async lock(): Promise<boolean> {
-    const options = { in: this.folder, registry: this.registry, asOf: '2025-01-01' };
+    const options = { in: this.folder, registry: [this.registry], asOf: '2025-01-01' };
     return (await lockCommand(options, SILENT)) === 0;
   }
 

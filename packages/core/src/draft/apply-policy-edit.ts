@@ -1,4 +1,5 @@
-import { NAME, setValue, type TomlValue } from '../manifest/index.js';
+import { isName } from '../text/index.js';
+import { setValue, type TomlValue } from '../manifest/index.js';
 import { ROOT_FILE } from '../workspace/index.js';
 import type { Edit, PolicySetting } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
@@ -16,7 +17,7 @@ const OF_PACKAGE: readonly PolicySetting[] = ['copies', 'prereleases', 'minimum-
 /** Edits of `ledger.toml`: policy and platform. */
 export function applyPolicyEdit(files: EditedFiles, edit: PolicyEdit): void {
   if (edit.kind === 'set-platform') {
-    if (!NAME.test(edit.name) || edit.name === 'targets') {
+    if (!isName(edit.name) || edit.name === 'targets') {
       return files.refuse('EDIT_NAME_INVALID', `"${edit.name}" cannot name a platform.`);
     }
     if (!files.isVersion(edit.version)) return;

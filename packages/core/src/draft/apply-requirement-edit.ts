@@ -3,9 +3,9 @@ import {
   believeUse,
   dropRequirement,
   moveRequirement,
-  NAME,
   planSetRequirement,
 } from '../manifest/index.js';
+import { isName, NAME_WORDS } from '../text/index.js';
 import { manifestPath, type Project } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
@@ -67,7 +67,8 @@ function inProject(files: EditedFiles, project: Project, edit: RequirementEdit):
 
 function believe(files: EditedFiles, { package: name, project: folder }: BeliefEdit): void {
   for (const project of files.projectsIn([folder])) {
-    if (!NAME.test(name)) files.refuse('EDIT_NAME_INVALID', `"${name}" is no name of a package.`);
+    if (!isName(name))
+      files.refuse('EDIT_NAME_INVALID', `"${name}" is no name of a package. ${NAME_WORDS}`);
     files.change(manifestPath(folder), [believeUse(name, project.implicit)]);
   }
 }
@@ -76,8 +77,8 @@ function isGoodAddition(
   files: EditedFiles,
   { package: name, range }: Extract<Edit, { kind: 'add-requirement' }>,
 ): boolean {
-  if (!NAME.test(name)) {
-    files.refuse('EDIT_NAME_INVALID', `"${name}" is no name of a package.`);
+  if (!isName(name)) {
+    files.refuse('EDIT_NAME_INVALID', `"${name}" is no name of a package. ${NAME_WORDS}`);
     return false;
   }
   if (range === 'workspace') {

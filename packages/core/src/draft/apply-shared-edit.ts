@@ -1,7 +1,6 @@
 import {
   dropLockstep,
   dropShared,
-  NAME,
   NEW_SHARED_FILE,
   planSetRequirement,
   planSetShared,
@@ -9,6 +8,7 @@ import {
   setShared,
   type TreePlan,
 } from '../manifest/index.js';
+import { isName, NAME_WORDS } from '../text/index.js';
 import { manifestPath, SHARED_FILE } from '../workspace/index.js';
 import { ownRequirementsOn, type Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
@@ -109,11 +109,8 @@ function makeSet(
   { set, range, packages }: Extract<Edit, { kind: 'make-set' }>,
 ): void {
   if (!files.isRange(range)) return;
-  if (!NAME.test(set)) {
-    return files.refuse(
-      'EDIT_NAME_INVALID',
-      `"${set}" cannot name a set. Use small letters, digits, dots and dashes, such as grid.`,
-    );
+  if (!isName(set)) {
+    return files.refuse('EDIT_NAME_INVALID', `"${set}" cannot name a set. ${NAME_WORDS}`);
   }
   if (packages.length === 0) {
     return files.refuse(

@@ -71,11 +71,20 @@ export interface Consequences {
   readonly refusedLicences: readonly [before: number, after: readonly RefusedLicence[]];
   /** Copies that it touches while lockfile and registry say different integrities of them: a draft with any is not to be posted. */
   readonly disputed: readonly DisputedCopy[];
+  /** Packages that come from another registry than before. */
+  readonly otherRegistries: readonly RegistryMove[];
   /** Rows of Alignment that come out otherwise. */
   readonly rows: readonly RowOutcome[];
   readonly sum: string;
   /** The lockfile before was not consistent, so the change holds more than the edits led to. */
   readonly lockBefore: LockState['state'];
+}
+
+/** Where copies of a package come from, before and after. */
+export interface RegistryMove {
+  readonly name: string;
+  readonly from: string;
+  readonly to: string;
 }
 
 /** A copy under a licence that the policy does not allow; null: the release names none. */
@@ -183,6 +192,7 @@ export function evaluateDraft(
           refusedLicences(workspace, records, resolution),
         ],
         disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
+        otherRegistries: registryMoves(before, resolution),
         rows: changedRows(base.rows, rows),
         sum: lockSum(lock),
         lockBefore: base.lock?.state ?? 'broken',
@@ -234,6 +244,16 @@ function refusedLicences(
     const licence = release?.licence ?? null;
     return isLicenceAllowed(licence, licences) ? [] : [{ name, version, licence }];
   });
+}
+
+function registryMoves(before: Resolution | null, after: Resolution): readonly RegistryMove[] {
+  const was = new Map(before?.copies.map(({ name, registry }) => [name, registry]));
+  const moves = new Map<string, RegistryMove>();
+  for (const { name, registry: to } of after.copies) {
+    const from = was.get(name);
+    if (from !== undefined && from !== to) moves.set(name, { name, from, to });
+  }
+  return [...moves.values()];
 }
 
 /** Packages out of line, of those that two or more projects require. */

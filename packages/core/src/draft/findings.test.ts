@@ -40,6 +40,7 @@ const REGISTRY: RegistrySketch = {
     '1.1.0': { platform: { runtime: '>=18' } },
   },
   viral: { '1.0.0': { licence: 'MIT' }, '1.1.0': { licence: 'AGPL-3.0-only' } },
+  freshh: { '1.0.0': {} },
   fresh: { '1.0.0': {}, '1.1.0': { published: '2024-12-28T00:00:00Z' } },
 };
 
@@ -243,6 +244,35 @@ const CASES: Readonly<Record<FindingKind, Case>> = {
     id: 'several-copies json',
     not: { projects: { web: { json: '^1.0.0' }, kit: { json: '1.1.0' } } },
     remedy: 0,
+  },
+  'other-registry': {
+    raised: {
+      projects: { web: { log: '^1.0.0' } },
+      lock: (text) => text.replace('from main', 'from house'),
+    },
+    id: 'other-registry log 1.2.0 house main',
+    not: { projects: { web: { log: '^1.0.0' } } },
+    remedy: 0,
+  },
+  confusable: {
+    raised: {
+      projects: Object.fromEntries(
+        ['a', 'b', 'c', 'd'].map((name) => [
+          name,
+          name === 'd' ? { freshh: '^1.0.0' } : { fresh: '^1.0.0' },
+        ]),
+      ),
+    },
+    id: 'confusable freshh fresh',
+    not: {
+      projects: Object.fromEntries(
+        ['a', 'b', 'c', 'd'].map((name) => [
+          name,
+          name < 'c' ? { freshh: '^1.0.0' } : { fresh: '^1.0.0' },
+        ]),
+      ),
+    },
+    remedy: null,
   },
   cycle: {
     raised: { projects: { web: { kit: 'workspace' }, kit: { web: 'workspace' } } },

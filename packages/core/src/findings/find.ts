@@ -1,4 +1,5 @@
 import { behind } from './behind.js';
+import { confusable } from './confusable.js';
 import { cycle } from './cycle.js';
 import { deprecated } from './deprecated.js';
 import { findingOf, FINDING_KINDS, SEVERITIES, type Finding, type FindingRule } from './finding.js';
@@ -9,6 +10,7 @@ import { licence } from './licence.js';
 import { lockstepBroken } from './lockstep-broken.js';
 import { loose } from './loose.js';
 import { orphaned } from './orphaned.js';
+import { otherRegistry } from './other-registry.js';
 import { outOfLine } from './out-of-line.js';
 import { platform } from './platform.js';
 import { redundant } from './redundant.js';
@@ -25,6 +27,7 @@ import { withdrawn } from './withdrawn.js';
 
 const RULES: readonly FindingRule[] = [
   tampered,
+  otherRegistry,
   withdrawn,
   unlocked,
   orphaned,
@@ -37,6 +40,7 @@ const RULES: readonly FindingRule[] = [
   lapsedException,
   severalCopies,
   cycle,
+  confusable,
   undeclared,
   unused,
   redundant,

@@ -6,6 +6,7 @@ import type { Grounds } from './grounds.js';
 export const FINDING_KINDS = [
   'unreadable',
   'tampered',
+  'other-registry',
   'withdrawn',
   'unlocked',
   'orphaned',
@@ -18,6 +19,7 @@ export const FINDING_KINDS = [
   'lapsed-exception',
   'several-copies',
   'cycle',
+  'confusable',
   'undeclared',
   'unused',
   'redundant',

@@ -6,6 +6,7 @@ const LEVELS = { error: 'error', warning: 'warning', note: 'note' } as const;
 const IN_WORDS: Readonly<Record<FindingKind, string>> = {
   unreadable: 'A manifest or lockfile cannot be read.',
   tampered: "A copy's integrity differs from the registry's.",
+  'other-registry': 'A copy comes from another registry than the workspace now takes it from.',
   withdrawn: 'A copy of a release that was withdrawn.',
   unlocked: 'A requirement without an answer in the lockfile.',
   orphaned: 'A copy that nothing requires.',
@@ -18,6 +19,7 @@ const IN_WORDS: Readonly<Record<FindingKind, string>> = {
   'lapsed-exception': 'An exception whose last day is over.',
   'several-copies': 'A package has more than one copy.',
   cycle: 'Projects require each other in a cycle.',
+  confusable: 'Two names are easily taken for each other.',
   undeclared: 'Source uses a package that its project does not declare.',
   unused: 'Nothing in the source refers to a requirement.',
   redundant: 'A requirement that a required project already brings.',

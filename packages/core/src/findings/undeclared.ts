@@ -1,6 +1,6 @@
 import type { Edit } from '../edit/index.js';
 import { isPrerelease } from '../version/index.js';
-import { isRuntimeModule, type PlacedReference } from '../scan/index.js';
+import { isRuntimeModule, knownPackage, type PlacedReference } from '../scan/index.js';
 import { nodeOf, whatTheyBring } from '../graph/index.js';
 import { chainEvidence, projectName } from './evidence.js';
 import { decision, remedy, type Evidence, type FindingDraft, type FindingRule } from './finding.js';
@@ -17,16 +17,32 @@ export const undeclared: FindingRule = {
       return [];
     return grounds.workspace.projects.flatMap(({ folder, name, requirements, implicit }) => {
       const declared = new Set([name, ...implicit, ...requirements.map((one) => one.name)]);
-      const references = grounds.stand.use!.get(folder)?.references ?? new Map();
-      return [...(references as ReadonlyMap<string, readonly PlacedReference[]>)].flatMap(
-        ([wanted, places]) =>
-          declared.has(wanted) || isRuntimeModule(wanted)
-            ? []
-            : raise(grounds, folder, wanted, places),
+      const references = [...(grounds.stand.use!.get(folder)?.references ?? [])].filter(
+        ([wanted]) => !declared.has(wanted) && !isRuntimeModule(wanted),
+      );
+      return [...byKnownName(grounds, references)].flatMap(([wanted, places]) =>
+        raise(grounds, folder, wanted, places),
       );
     });
   },
 };
+
+/** The same references by the packages that the registry or the workspace knows, where their specifiers name one. */
+function byKnownName(
+  { stand, workspace }: Grounds,
+  references: readonly (readonly [string, readonly PlacedReference[]])[],
+): ReadonlyMap<string, readonly PlacedReference[]> {
+  const projects = new Set(workspace.projects.map(({ name }) => name));
+  const isKnown = (name: string): boolean => projects.has(name) || stand.records.get(name) != null;
+  const known = new Map<string, PlacedReference[]>();
+  for (const [guess, places] of references) {
+    for (const place of places) {
+      const name = knownPackage(place.specifier, isKnown) ?? guess;
+      known.set(name, [...(known.get(name) ?? []), place]);
+    }
+  }
+  return known;
+}
 
 function raise(
   grounds: Grounds,

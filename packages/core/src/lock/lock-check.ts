@@ -1,4 +1,4 @@
-import { policyOf, type CopiesPolicy } from '../manifest/index.js';
+import { policyOf, registryOf, type CopiesPolicy } from '../manifest/index.js';
 import {
   copyKey,
   FOR_NO_TARGET,
@@ -268,6 +268,11 @@ export class LockCheck {
     if (pin !== undefined && !isSameVersion(requireVersion(pin), this.copies.versions[number]!)) {
       const message = `${copy.name} is pinned to ${pin}; the lockfile has a copy of ${copy.version}.`;
       this.inLock('PIN_UNHEEDED', message, copy);
+    }
+    const registry = registryOf(this.workspace.registries, copy.name);
+    if (registry !== copy.registry) {
+      const message = `The lockfile has ${copyKey(copy)} from the registry ${copy.registry}; the workspace takes ${copy.name} from ${registry ?? 'none'}.`;
+      this.inLock('REGISTRY_CHANGED', message, copy);
     }
     const { requirements } = copy;
     for (let i = 0; i < requirements.length; i++) {

@@ -19,6 +19,7 @@ export interface LockReason {
     | 'ANSWER_FOR_OTHER_TARGETS'
     | 'SKIP_UNFOUNDED'
     | 'PIN_UNHEEDED'
+    | 'REGISTRY_CHANGED'
     | 'POLICY_UNHEEDED'
     | 'TARGETS_CHANGED'
     | 'PEER_UNSUPPLIED'

@@ -20,7 +20,7 @@ import {
   type Resolution,
   type SuppliedPeer,
 } from '../resolve/index.js';
-import { BYTE_ORDER_MARK, type Span } from '../text/index.js';
+import { BYTE_ORDER_MARK, isName, type Span } from '../text/index.js';
 import { compareVersions, parseRange, parseVersion } from '../version/index.js';
 import type { LockProblem } from './lock-problem.js';
 import { LockWords, needsQuotes } from './lock-words.js';
@@ -132,6 +132,7 @@ class LockReader {
   private readonly copies = new Map<string, Copy>();
   private readonly words = new LockWords();
   private readonly goodVersions = new Set<string>();
+  private readonly goodNames = new Set<string>();
   private block: Block | null = null;
   private hasCopies = false;
   /** How many problems there were when the block in hand began. */
@@ -268,6 +269,7 @@ class LockReader {
     const title = words.texts.slice(1, words.count);
     for (let place = 1; place < words.count; place++) this.plainWord(place);
     if (kind === 'copy') {
+      this.name(title[0]!);
       this.version(title[1]!);
       this.hasCopies = true;
     } else if (this.hasCopies) this.isTidy = false;
@@ -329,6 +331,7 @@ class LockReader {
     const title = block.fields.get('name');
     if (title === undefined || title.length === 0) return this.incomplete('name');
     if (title.length > 2) return this.unexpected('a name and a version');
+    this.name(title[0]!);
     if (this.projects.has(folder)) this.twice(this.lineText());
     if (this.problems.length > this.problemsBefore) return;
     const [name = '', version = null] = title;
@@ -385,6 +388,7 @@ class LockReader {
     if (!isKind(kind) || words.count < 3 || !words.isString(2))
       return this.unexpected('a kind, a package and its range in quotes');
     this.plainWord(1);
+    this.name(texts[1]!);
     const written = texts[2]!;
     let range: string | null = written;
     let at = 3;
@@ -430,6 +434,7 @@ class LockReader {
     if (!words.isString(2) || words.count !== (isOptional ? 4 : 3))
       return this.unexpected('"peer", a package, its range in quotes, and "optional" if it is');
     this.plainWord(1);
+    this.name(words.texts[1]!);
     const range = words.texts[2]!;
     if (this.range(range)) block.peers.push({ name: words.texts[1]!, range, isOptional });
   }
@@ -448,6 +453,7 @@ class LockReader {
         '"supplied", a package, ranges in quotes, and "by" a version or "unanswered"',
       );
     this.plainWord(1);
+    this.name(words.texts[1]!);
     if (isAnswered) this.plainWord(at + 1);
     const version = isAnswered ? words.texts[at + 1]! : null;
     if (version !== null) this.version(version);
@@ -468,6 +474,12 @@ class LockReader {
   /** A word that is written bare wherever that is possible. */
   private plainWord(place: number): void {
     if (this.words.isQuoted[place] && !needsQuotes(this.words.texts[place]!)) this.isTidy = false;
+  }
+
+  private name(text: string): void {
+    if (this.goodNames.has(text)) return;
+    if (isName(text)) this.goodNames.add(text);
+    else this.wrongValue('name', text);
   }
 
   private version(text: string): void {

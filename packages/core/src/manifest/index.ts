@@ -8,6 +8,8 @@ export type {
   ScanPattern,
   ScanSettings,
 } from './root-manifest.js';
+export { onlyRegistry, registryOf, type Registries, type RegistryLine } from './registries.js';
+export { placeAt, readRegistryPlaces, type RegistryPlace } from './registry-addresses.js';
 export { policyOf, readRootManifest } from './root-manifest.js';
 export type { ProjectManifest, RequirementKind, WrittenRequirement } from './project-manifest.js';
 export { readProjectManifest, REQUIREMENT_KINDS } from './project-manifest.js';
@@ -15,7 +17,6 @@ export type { ExceptionLine, LockstepSet, MutedLine, SharedManifest } from './sh
 export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
 export { planSetRequirement } from './set-requirement.js';
 export { NEW_SHARED_FILE, planSetShared } from './set-shared.js';
-export { NAME } from './table-reader.js';
 export { carryOut, type TreePlan } from './plan.js';
 export { addRequirement, believeUse, dropRequirement, moveRequirement } from './edit-needs.js';
 export {

@@ -1,4 +1,4 @@
-import type { Span } from '../text/index.js';
+import { NAME_WORDS, type Span } from '../text/index.js';
 import { versionProblemMessage, type VersionProblem } from '../version/index.js';
 
 /** What can be wrong in a hand-written file, or between several of them. Spans are offsets in the file. */
@@ -30,6 +30,8 @@ export type ManifestProblem = { readonly span: Span } & (
       readonly allowed: readonly string[];
     }
   | { readonly code: 'NUMBER_OUT_OF_BOUNDS'; readonly key: string; readonly found: number }
+  | { readonly code: 'REGISTRY_TWICE' }
+  | { readonly code: 'REGISTRY_NONE'; readonly name: string }
   | { readonly code: 'NAME_INVALID'; readonly what: string; readonly found: string }
   | { readonly code: 'DATE_INVALID'; readonly key: string; readonly found: string }
   | { readonly code: 'RANGE_INVALID'; readonly key: string; readonly cause: VersionProblem }
@@ -78,8 +80,12 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
       return `"${problem.found}" is no value for "${problem.key}". Write one of ${problem.allowed.join(', ')}.`;
     case 'NUMBER_OUT_OF_BOUNDS':
       return `${problem.found} is no value for "${problem.key}". Write a whole number from 0 up.`;
+    case 'REGISTRY_TWICE':
+      return '`registry` is the short form of [registries]. Keep one of the two.';
+    case 'REGISTRY_NONE':
+      return `No registry of this workspace has a pattern for "${problem.name}". Add one to [registries] in ledger.toml, such as main = ["*"] as the last line.`;
     case 'NAME_INVALID':
-      return `"${problem.found}" is no ${problem.what} name. Names have small letters, digits, dots, hyphens and underscores, and begin with a letter or digit.`;
+      return `"${problem.found}" is no name of a ${problem.what}. ${NAME_WORDS}`;
     case 'DATE_INVALID':
       return `"${problem.found}" is no day. Write "${problem.key}" as a TOML date such as 2027-03-31.`;
     case 'RANGE_INVALID':

@@ -1,4 +1,4 @@
-import { lineStarts, positionAt, type Span } from '../text/index.js';
+import { composed, lineStarts, positionAt, type Span } from '../text/index.js';
 import { parseRange } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import { TableReader } from './table-reader.js';
@@ -71,17 +71,16 @@ export function readProjectManifest(text: string): {
   const use = reader.tableAt('use');
   use?.allow(['implicit']);
   const implicit = use?.strings('implicit').map((item) => item.text) ?? [];
-  if (name === null || reader.name('project', name.value as string, name.span) === null) {
-    return { project: null, problems };
-  }
+  const known = name === null ? null : reader.name('project', name.value as string, name.span);
+  if (name === null || known === null) return { project: null, problems };
   return {
     project: {
-      name: name.value as string,
+      name: known,
       nameSpan: name.span,
       version: (version?.value as string | undefined) ?? null,
       ships,
       requirements,
-      implicit,
+      implicit: implicit.map(composed),
     },
     problems,
   };

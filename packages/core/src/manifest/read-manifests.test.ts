@@ -35,7 +35,11 @@ copies = "one"
 `;
     const { root, problems } = readRootManifest(text);
     expect(placed(text, problems)).toEqual([]);
-    expect(root).toMatchObject({ name: 'w', registry: 'main', targets: ['linux-x64'] });
+    expect(root).toMatchObject({
+      name: 'w',
+      registries: [{ name: 'main', patterns: ['*'] }],
+      targets: ['linux-x64'],
+    });
     expect(root!.platform.get('runtime')).toMatchObject({ major: 20, minor: 11 });
     expect(root!.policy).toMatchObject({
       copies: 'one-per-major',
@@ -109,7 +113,7 @@ implicit = ["f"]
     [`${PROJECT}[need]\na = "1"\n`, ['UNKNOWN_KEY 2:2']],
     [`${PROJECT}[needs]\na = ">=1.0.0, <2.0.0"\n`, ['RANGE_INVALID 3:13']],
     [`${PROJECT}[needs]\na = 1\n`, ['WRONG_TYPE 3:5']],
-    [`${PROJECT}[needs]\nA = "1"\n`, ['NAME_INVALID 3:1']],
+    [`${PROJECT}[needs]\n"-A" = "1"\n`, ['NAME_INVALID 3:1']],
     [`${PROJECT}[needs]\na = { when = ["x"] }\n`, ['KEY_MISSING 3:5']],
     [`${PROJECT}[needs]\na = "1"\n[needs.dev]\na = "1"\n`, ['REQUIRED_TWICE 5:1']],
   ])('says where and what is wrong in %j', (text, expected) => {

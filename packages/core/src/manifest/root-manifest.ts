@@ -1,6 +1,7 @@
 import type { Span } from '../text/index.js';
 import type { PrereleasePolicy, Version } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
+import { readRegistries, type Registries } from './registries.js';
 import { TableReader } from './table-reader.js';
 import { parseToml } from './toml-document.js';
 
@@ -43,7 +44,7 @@ export interface ScanSettings {
 export interface RootManifest {
   readonly name: string;
   readonly projectGlobs: readonly { readonly text: string; readonly span: Span }[];
-  readonly registry: string;
+  readonly registries: Registries;
   /** What the team's machines offer, by name: `runtime` → 20.11.0. */
   readonly platform: ReadonlyMap<string, Version>;
   readonly targets: readonly string[];
@@ -67,26 +68,34 @@ export function readRootManifest(text: string): {
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
-  reader.allow(['format', 'name', 'projects', 'registry', 'platform', 'policy', 'scan']);
+  reader.allow([
+    'format',
+    'name',
+    'projects',
+    'registry',
+    'registries',
+    'platform',
+    'policy',
+    'scan',
+  ]);
   reader.format();
   const name = reader.requiredString('name', EXAMPLE_NAME);
-  const isNamed =
-    name !== null && reader.name('workspace', name.value as string, name.span) !== null;
+  const known = name === null ? null : reader.name('workspace', name.value as string, name.span);
   const projectGlobs = reader.strings('projects');
   if (!parsed.root.entries.has('projects'))
     reader.missing('projects', '`projects = ["apps/*", "libs/*"]`');
-  const registry = reader.requiredString('registry', '`registry = "main"`');
+  const registries = readRegistries(reader);
   const { platform, targets } = readPlatform(reader);
   const policy = readPolicy(reader);
   const scan = readScan(reader);
-  if (!isNamed || registry === null || problems.some((p) => p.code === 'FORMAT_UNKNOWN')) {
+  if (known === null || registries === null || problems.some((p) => p.code === 'FORMAT_UNKNOWN')) {
     return { root: null, problems };
   }
   return {
     root: {
-      name: name.value as string,
+      name: known,
       projectGlobs,
-      registry: registry.value as string,
+      registries,
       platform,
       targets,
       policy,

@@ -39,6 +39,9 @@ describe.each([
     [
       'format = 2',
       'format = 1\nname = "w"\nprojects = "x"\nregistry = "m"',
+      'format = 1\nname = "w"\nprojects = []',
+      'format = 1\nname = "w"\nprojects = []\nregistry = "m"\n[registries]\nm = ["*"]',
+      'format = 1\nname = "w"\nprojects = []\n[registries]\n"m/n" = ["*"]',
       'format = 1\nname = "w"\nprojects = []\nregistry = "m"\n[policy]\ncopies = "two"',
     ],
   ],
@@ -58,7 +61,7 @@ describe.each([
     readProjectManifest,
     [
       'version = "1.0.0"',
-      'name = "P"',
+      'name = "P Q"',
       'name = "p"\n[needs]\na = { when = [] }',
       'name = "p"\n[use]\nx = 1',
     ],

@@ -1,4 +1,4 @@
-import { lineStarts, positionAt, type Span } from '../text/index.js';
+import { composed, lineStarts, positionAt, type Span } from '../text/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import { REQUIREMENT_KINDS, type RequirementKind } from './project-manifest.js';
 import { TableReader } from './table-reader.js';
@@ -130,7 +130,7 @@ function readLockstep(root: TableReader): readonly LockstepSet[] {
     if (one === null) return [];
     one.allow(['range', 'packages']);
     const range = one.requiredString('range', '`range = "^1.0.0"`');
-    const packages = one.strings('packages').map((item) => item.text);
+    const packages = one.strings('packages').map((item) => composed(item.text));
     if (!one.table.entries.has('packages')) one.missing('packages', '`packages = ["a", "b"]`');
     if (range === null || one.range(name, range, 'always') === null) return [];
     return [{ name, packages, ...agreedOf(range) }];
@@ -148,7 +148,15 @@ function readEverywhere(root: TableReader, starts: readonly number[]): readonly 
       const kind = one.choice('kind', REQUIREMENT_KINDS, 'runtime');
       if (range === null || one.range(key, range, 'always') === null) return [];
       const { line } = positionAt(starts, range.span[0]);
-      return [{ name: key, kind, line, except: one.strings('except'), ...agreedOf(range) }];
+      return [
+        {
+          name: key,
+          kind,
+          line,
+          except: one.strings('except').map((item) => ({ ...item, text: composed(item.text) })),
+          ...agreedOf(range),
+        },
+      ];
     },
   );
 }
@@ -170,8 +178,8 @@ function readException(reader: TableReader): ExceptionLine | null {
   if (!project || !packageName || !range || !reason || !owner || until === null) return null;
   if (reader.range('range', range, 'always') === null) return null;
   return {
-    project: project.value as string,
-    package: packageName.value as string,
+    project: composed(project.value as string),
+    package: composed(packageName.value as string),
     range: range.value as string,
     reason: reason.value as string,
     owner: owner.value as string,

@@ -1,4 +1,4 @@
-import { nearestWord, type Span } from '../text/index.js';
+import { composed, NAME, nearestWord, type Span } from '../text/index.js';
 import {
   parseRange,
   parseVersion,
@@ -9,8 +9,6 @@ import {
 } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import type { TomlEntry, TomlNode, TomlScalar, TomlTable } from './toml-document.js';
-
-export const NAME = /^[a-z0-9][a-z0-9._-]*$/;
 
 const FOUND: Readonly<Record<TomlNode['kind'], string>> = {
   table: 'a table',
@@ -132,8 +130,10 @@ export class TableReader {
     }
   }
 
+  /** @returns the name as it is compared */
   name(what: string, text: string, span: Span): string | null {
-    if (NAME.test(text)) return text;
+    const name = composed(text);
+    if (NAME.test(name)) return name;
     this.problems.push({ code: 'NAME_INVALID', what, found: text, span });
     return null;
   }

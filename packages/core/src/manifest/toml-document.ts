@@ -1,5 +1,5 @@
 import { parseTOML, ParseError, type AST } from 'toml-eslint-parser';
-import type { Span } from '../text/index.js';
+import { composed, type Span } from '../text/index.js';
 import { beyondLimits } from './toml-limits.js';
 
 /** A TOML value with its place in the text. */
@@ -38,6 +38,7 @@ export interface TomlScalar {
 }
 
 export interface TomlEntry {
+  /** Composed, as names are compared. */
   readonly key: string;
   readonly keySpan: Span;
   /** From the first unit of the whole, perhaps dotted, key to the end of the value. */
@@ -157,7 +158,7 @@ function addEntry(
 }
 
 function keyText(key: AST.TOMLBare | AST.TOMLQuoted): string {
-  return key.type === 'TOMLBare' ? key.name : key.value;
+  return composed(key.type === 'TOMLBare' ? key.name : key.value);
 }
 
 function buildValue(node: AST.TOMLContentNode): TomlNode {

@@ -1,3 +1,4 @@
+export { portOfRegistries } from './port-of-registries.js';
 export type {
   PackageRecord,
   PackageRecords,

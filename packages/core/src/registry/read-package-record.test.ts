@@ -73,7 +73,7 @@ describe('nonsense is refused with the place in the document:', () => {
 
   test.each<[string, object, string]>([
     ['a range that is none', { needs: { a: 'latest' } }, '/releases/0/needs/a'],
-    ['a name that is none', { needs: { 'a/b~c': '*' } }, '/releases/0/needs/a~1b~0c'],
+    ['a name that is none', { needs: { 'a//b~c': '*' } }, '/releases/0/needs/a~1~1b~0c'],
     ['a peer that is none', { peers: { 'x/y': 1 } }, '/releases/0/peers/x~1y'],
     [
       'an integrity that is none',

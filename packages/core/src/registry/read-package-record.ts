@@ -1,4 +1,4 @@
-import { NAME } from '../manifest/index.js';
+import { composed, NAME } from '../text/index.js';
 import {
   compareVersions,
   parseRange,
@@ -83,9 +83,11 @@ function below(at: string, key: string): string {
   return `${at}/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`;
 }
 
+/** The name as it is compared. */
 function name(value: string, at: string): string {
-  if (!NAME.test(value)) throw new Invalid(at, `"${value}" is no package name`);
-  return value;
+  const known = composed(value);
+  if (!NAME.test(known)) throw new Invalid(at, `"${value}" is no package name`);
+  return known;
 }
 
 function range(value: unknown, at: string): string {
@@ -203,11 +205,11 @@ function readNeeds(json: Json, at: string): readonly ReleaseNeed[] {
 }
 
 function readNeed(key: string, value: unknown, kind: ReleaseNeed['kind'], at: string): ReleaseNeed {
-  name(key, at);
-  if (typeof value === 'string') return { name: key, range: range(value, at), kind, when: [] };
+  const known = name(key, at);
+  if (typeof value === 'string') return { name: known, range: range(value, at), kind, when: [] };
   const json = object(value, at);
   return {
-    name: key,
+    name: known,
     range: range(json['range'], `${at}/range`),
     kind,
     when: strings(json['when'], `${at}/when`, []),

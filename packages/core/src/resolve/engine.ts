@@ -108,7 +108,7 @@ export class Engine {
     const builder =
       settlement === state.settlement
         ? state.builder
-        : new ResolutionBuilder(settlement, workspace.registry);
+        : new ResolutionBuilder(settlement, workspace.registries);
     const resolution = builder.build(projects);
     return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
   }
@@ -171,7 +171,7 @@ function underPolicy(
     };
   }
   const { settlement, unmet } = outcome;
-  const resolution = new ResolutionBuilder(settlement, workspace.registry).build(
+  const resolution = new ResolutionBuilder(settlement, workspace.registries).build(
     workspace.projects,
   );
   return { kind: 'answered', resolution, unmetPeers: unmetPeers(settlement, workspace, unmet) };
@@ -197,7 +197,7 @@ class EngineState {
     this.bound = new BoundPackages(catalog, policy, policy.peers === 'strict');
     this.held = new HeldAnswers(catalog, this.usable.ranges, before, refresh ?? new Set());
     this.settlement = new Settlement(this.usable, this.held);
-    this.builder = new ResolutionBuilder(this.settlement, workspace.registry);
+    this.builder = new ResolutionBuilder(this.settlement, workspace.registries);
   }
 
   fits({ workspace, asOf, before, refresh }: Question): boolean {
@@ -212,7 +212,7 @@ class EngineState {
 }
 
 /** Equal for workspaces that differ in requirements alone. */
-function termsKey({ policy, platform, targets, shared, registry, projects }: Workspace): string {
+function termsKey({ policy, platform, targets, shared, registries, projects }: Workspace): string {
   const { ofPackage, ...all } = policy;
   const pins = [...shared.pins].map(([name, { text }]) => [name, text]);
   const folders = projects.map(({ folder }) => folder);
@@ -222,7 +222,7 @@ function termsKey({ policy, platform, targets, shared, registry, projects }: Wor
     [...platform],
     targets,
     pins.sort(),
-    registry,
+    registries,
     folders,
   ]);
 }

@@ -4,6 +4,7 @@ import type { PackageRecords } from '../registry/index.js';
 import {
   recordsOf,
   rootWith,
+  tomlKey,
   type PolicySketch,
   type RegistrySketch,
   type ReleaseSketch,
@@ -31,7 +32,7 @@ export interface RichWorld {
 
 /** No registry has it. */
 const GONE = 'ghost';
-const PACKAGES = ['ash', 'birch', 'cedar', 'dogwood'];
+export const RICH_PACKAGES = ['@crew/ash', 'Birch', 'org.wood:cedar', 'ñandú/dogwood'];
 const VERSIONS = ['1.0.0', '1.1.0', '2.0.0', '2.1.0-rc.1'];
 const RANGES = ['*', '^1.0.0', '^2.0.0', '1.0.0', '>=1.1.0', '1.0.0 || 2.0.0', '^3.0.0', '<2.0.0'];
 
@@ -44,7 +45,7 @@ const anyNeedsOf = (maxLength: number): fc.Arbitrary<readonly NeedSketch[]> =>
   fc.uniqueArray(
     fc.record({
       name: fc.oneof(
-        { weight: 9, arbitrary: fc.constantFrom(...PACKAGES) },
+        { weight: 9, arbitrary: fc.constantFrom(...RICH_PACKAGES) },
         { weight: 1, arbitrary: fc.constant(GONE) },
       ),
       range: fc.constantFrom(...RANGES),
@@ -55,7 +56,7 @@ const anyNeedsOf = (maxLength: number): fc.Arbitrary<readonly NeedSketch[]> =>
   );
 
 const anyPeers = fc.dictionary(
-  fc.constantFrom(...PACKAGES),
+  fc.constantFrom(...RICH_PACKAGES),
   fc.record({ range: fc.constantFrom(...RANGES), optional: fc.boolean() }),
   { maxKeys: 2 },
 );
@@ -104,13 +105,13 @@ const anyCopies = fc.constantFrom('any' as const, 'one-per-major' as const, 'one
 export const anyRichPolicy: fc.Arbitrary<PolicySketch> = fc.record({
   copies: anyCopies,
   peers: fc.constantFrom('report' as const, 'strict' as const),
-  ofPackage: fc.dictionary(fc.constantFrom(...PACKAGES), anyCopies, { maxKeys: 2 }),
+  ofPackage: fc.dictionary(fc.constantFrom(...RICH_PACKAGES), anyCopies, { maxKeys: 2 }),
 });
 
 export const anyRichWorld: fc.Arbitrary<RichWorld> = fc.record({
   registry: fc
-    .tuple(...PACKAGES.map(() => anyReleases))
-    .map((lists) => Object.fromEntries(lists.map((releases, i) => [PACKAGES[i]!, releases]))),
+    .tuple(...RICH_PACKAGES.map(() => anyReleases))
+    .map((lists) => Object.fromEntries(lists.map((releases, i) => [RICH_PACKAGES[i]!, releases]))),
   projects: fc
     .uniqueArray(fc.tuple(fc.constantFrom('north', 'south'), anyNeedsOf(3)), {
       selector: ([name]) => name,
@@ -131,7 +132,7 @@ export function richFiles({ projects, policy }: RichWorld): WorkspaceFiles {
         .filter((need) => need.isOptional === isOptional)
         .map((need) => {
           const when = `when = [${need.when.map((one) => `"${one}"`).join(', ')}]`;
-          return `${need.name} = { range = "${need.range}", ${when} }\n`;
+          return `${tomlKey(need.name)} = { range = "${need.range}", ${when} }\n`;
         })
         .join('');
     const text = `name = "${name}"\nversion = "1.0.0"\n[needs]\n${lines(false)}[needs.optional]\n${lines(true)}`;

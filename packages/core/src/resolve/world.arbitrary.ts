@@ -48,13 +48,17 @@ runtime = "20.0.0"
 targets = ["linux-x64", "darwin-arm64"]
 `;
 
+export function tomlKey(key: string): string {
+  return /^[\w-]+$/.test(key) ? key : JSON.stringify(key);
+}
+
 /** Files of a workspace: projects with their runtime requirements, and what else is given by path. */
 export function filesOf(
   projects: Readonly<Record<string, Readonly<Record<string, string>>>>,
   others: Readonly<Record<string, string>> = {},
 ): WorkspaceFiles {
   const manifests = Object.entries(projects).map(([name, needs]) => {
-    const lines = Object.entries(needs).map(([key, value]) => `${key} = "${value}"\n`);
+    const lines = Object.entries(needs).map(([key, value]) => `${tomlKey(key)} = "${value}"\n`);
     return [`${name}/ledger.project.toml`, `name = "${name}"\n[needs]\n${lines.join('')}`] as const;
   });
   return new Map([['ledger.toml', ROOT], ...manifests, ...Object.entries(others)]);
@@ -77,7 +81,7 @@ export interface PolicySketch {
 /** A root manifest with a policy. */
 export function rootWith({ copies, peers, ofPackage }: PolicySketch): string {
   const tables = Object.entries(ofPackage).map(
-    ([name, own]) => `[policy.package.${name}]\ncopies = "${own}"\n`,
+    ([name, own]) => `[policy.package.${tomlKey(name)}]\ncopies = "${own}"\n`,
   );
   return `${ROOT}[policy]\ncopies = "${copies}"\npeers = "${peers}"\n${tables.join('')}`;
 }

@@ -1,4 +1,4 @@
-export { isRuntimeModule, packageOfSpecifier } from './package-of-specifier.js';
+export { isRuntimeModule, knownPackage, packageOfSpecifier } from './package-of-specifier.js';
 export { SourceScanner } from './scan-source.js';
 export {
   MOST_SOURCE_BYTES,

@@ -1,14 +1,33 @@
-import { NAME } from '../manifest/index.js';
+import { isName } from '../text/index.js';
+
+/** A specifier that begins like a package's name, and not like a path, an address or a name that a project maps itself. */
+const LIKE_A_NAME = /^@?[\p{L}\p{Nd}][^:]*$/u;
 
 /**
- * The package that a specifier of an import names; null where it names a file, an address, a name that the
- * project maps itself, or nothing that could be a package here.
+ * The package that a specifier of an import names, as far as the text alone tells: its first part. Null where it names a
+ * file, an address, a name that the project maps itself, or nothing that could be a package here.
  */
 export function packageOfSpecifier(specifier: string): string | null {
-  // What stands before the last exclamation mark names how to load, not what.
-  const plain = specifier.slice(specifier.lastIndexOf('!') + 1);
-  const [first] = plain.split(/[/?]/, 1);
-  return first !== undefined && NAME.test(first) ? first : null;
+  const [first] = pathOfSpecifier(specifier).split('/', 1);
+  return first !== undefined && LIKE_A_NAME.test(first) && isName(first) ? first : null;
+}
+
+/**
+ * The known package that a specifier names: the longest of which the name is the specifier's beginning, up to a `/` or
+ * its end. Null: none is known. O(parts).
+ */
+export function knownPackage(specifier: string, isKnown: (name: string) => boolean): string | null {
+  const path = pathOfSpecifier(specifier);
+  for (let end = path.length; end > 0; end = path.lastIndexOf('/', end - 1)) {
+    const name = path.slice(0, end);
+    if (isKnown(name)) return name;
+  }
+  return null;
+}
+
+/** What stands before the last exclamation mark names how to load, and what follows a question mark is no path. */
+function pathOfSpecifier(specifier: string): string {
+  return specifier.slice(specifier.lastIndexOf('!') + 1).split('?', 1)[0]!;
 }
 
 /** Modules that come with the runtime: a reference to one asks for no package. */

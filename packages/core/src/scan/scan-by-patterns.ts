@@ -37,12 +37,15 @@ export function scanByPatterns(
   return references;
 }
 
+/** A name, perhaps with a path in it; a colon only between two of its other characters. */
+const NAME_LIKE = String.raw`@?[\p{L}\p{Nd}][\p{L}\p{M}\p{Nd}._~+@/-]*(?::[\p{L}\p{Nd}][\p{L}\p{M}\p{Nd}._~+@/-]*)*`;
+
 function lineTest(reads: string): RegExp {
   const [before, after] = reads.split('{package}').map((part) =>
     part
       .split(/\s+/)
-      .map((word) => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'))
+      .map((word) => word.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&'))
       .join('\\s+'),
   );
-  return new RegExp(`^(\\s*${before!.replace(/^\\s\+/, '')})([a-z0-9][a-z0-9._/-]*)${after}`);
+  return new RegExp(`^(\\s*${before!.replace(/^\\s\+/, '')})(${NAME_LIKE})${after}`, 'u');
 }

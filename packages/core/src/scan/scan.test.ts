@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { packageOfSpecifier } from './package-of-specifier.js';
+import { knownPackage, packageOfSpecifier } from './package-of-specifier.js';
 import { SourceScanner } from './scan-source.js';
 
 const scanner = new SourceScanner({
@@ -236,11 +236,25 @@ test.each([
   ['firn?raw', 'firn'],
   ['a!b!firn/x', 'firn'],
   ['./firn', null],
-  ['@crew/firn', null],
+  ['@crew/firn', '@crew'],
+  ['@/firn', null],
+  ['~/firn', null],
+  ['https://firn.example/x', null],
   ['', null],
-  ['FIRN', null],
+  ['FIRN', 'FIRN'],
 ])('the package of "%s" is %s', (specifier, name) => {
   expect(packageOfSpecifier(specifier)).toBe(name);
+});
+
+test.each([
+  ['@crew/firn/sub', '@crew/firn'],
+  ['@crew/firn', '@crew/firn'],
+  ['@crew/firnly', null],
+  ['raw!a/b/c?x', 'a/b'],
+  ['a/c', 'a'],
+  ['b', null],
+])('of the packages @crew/firn, a and a/b the specifier "%s" names %s', (specifier, name) => {
+  expect(knownPackage(specifier, (one) => ['@crew/firn', 'a', 'a/b'].includes(one))).toBe(name);
 });
 
 test('files that machines wrote, and those that are skipped, are no source', () => {

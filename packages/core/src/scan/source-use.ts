@@ -1,3 +1,4 @@
+import { knownPackage } from './package-of-specifier.js';
 import type { Project } from '../workspace/index.js';
 import type { SourceReference, SourceScan, UnseenReference } from './source-scan.js';
 
@@ -32,14 +33,21 @@ export function projectOfFile(
 }
 
 /**
- * Gathers the scans of files by project. Files are taken in the order of their paths.
+ * Gathers the scans of files by project. Files are taken in the order of their paths. A reference is to the package that
+ * the project requires, where its specifier begins with the name of one.
  * O(references log files).
  */
 export function gatherUse(
-  projects: readonly Pick<Project, 'folder'>[],
+  projects: readonly Pick<Project, 'folder' | 'name' | 'requirements' | 'implicit'>[],
   scans: ReadonlyMap<string, SourceScan>,
 ): SourceUse {
-  const folders = new Set(projects.map(({ folder }) => folder));
+  const declared = new Map(
+    projects.map(({ folder, name, requirements, implicit }) => [
+      folder,
+      new Set([name, ...requirements.map(({ name }) => name), ...implicit]),
+    ]),
+  );
+  const folders = new Set(declared.keys());
   const gathered = new Map(
     [...folders].map((folder) => [
       folder,
@@ -56,10 +64,13 @@ export function gatherUse(
     const use = gathered.get(project.folder)!;
     const { references, unseen } = scans.get(file)!;
     use.files += 1;
+    const names = declared.get(project.folder)!;
     for (const one of references) {
-      const known = use.references.get(one.package);
-      if (known === undefined) use.references.set(one.package, [{ ...one, file }]);
-      else known.push({ ...one, file });
+      const name = knownPackage(one.specifier, (wanted) => names.has(wanted)) ?? one.package;
+      const placed = { ...one, package: name, file };
+      const known = use.references.get(name);
+      if (known === undefined) use.references.set(name, [placed]);
+      else known.push(placed);
     }
     use.unseen.push(...unseen.map((one) => ({ ...one, file })));
   }

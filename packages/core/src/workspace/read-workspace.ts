@@ -4,6 +4,7 @@ import {
   readProjectManifest,
   readRootManifest,
   readSharedManifest,
+  registryOf,
   type ManifestProblem,
   type ProjectManifest,
   type RootManifest,
@@ -236,6 +237,10 @@ class ProjectBuilder {
       const folder = this.folderByName.get(name);
       if (folder !== undefined) return { kind: 'project', folder };
       problems.push({ code: 'PROJECT_UNKNOWN', name, meant: this.meantProject(name), span });
+      return null;
+    }
+    if (registryOf(this.root.registries, name) === null) {
+      problems.push({ code: 'REGISTRY_NONE', name, span });
       return null;
     }
     if (written !== 'shared') return this.rangeOf(name, written);

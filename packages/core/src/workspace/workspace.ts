@@ -3,6 +3,7 @@ import type {
   ManifestProblem,
   Policy,
   ProjectManifest,
+  Registries,
   RequirementKind,
   ScanSettings,
   SharedManifest,
@@ -71,7 +72,7 @@ export interface Agreement {
 
 export interface Workspace {
   readonly name: string;
-  readonly registry: string;
+  readonly registries: Registries;
   readonly platform: ReadonlyMap<string, Version>;
   readonly targets: readonly string[];
   readonly policy: Policy;

@@ -110,7 +110,7 @@ export class AnswersService {
   ): Promise<AnyAnswer> {
     const key = createHash('sha256')
       .update(
-        JSON.stringify([PRODUCT_VERSION, entity.registryUrl, commit, today, fingerprint, question]),
+        JSON.stringify([PRODUCT_VERSION, entity.registries, commit, today, fingerprint, question]),
       )
       .digest('hex');
     const where = { workspaceId: id, key };

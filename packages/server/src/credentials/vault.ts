@@ -2,7 +2,7 @@ import { createCipheriv, createDecipheriv, createHash, randomBytes } from 'node:
 import { mkdir, open, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
-import type { Credentials } from '@deep-ledger/registry-client';
+import type { Credentials, Token } from '@deep-ledger/registry-client';
 import { SETTINGS, type Settings } from '../settings.js';
 
 /** Another key locked these credentials: they have to be given again. */
@@ -29,7 +29,7 @@ export class Vault {
 
   constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
 
-  async lock(credentials: Credentials): Promise<string> {
+  async lock(credentials: Credentials | Token): Promise<string> {
     const nonce = randomBytes(NONCE_BYTES);
     const cipher = createCipheriv(CIPHER, await this.secretKey(), nonce);
     const text = JSON.stringify(credentials);
@@ -38,7 +38,7 @@ export class Vault {
   }
 
   /** @throws LockedOtherwise */
-  async unlock(locked: string): Promise<Credentials> {
+  async unlock<C extends Credentials | Token>(locked: string): Promise<C> {
     const key = await this.secretKey();
     const all = Buffer.from(locked, 'base64');
     const nonce = all.subarray(0, NONCE_BYTES);
@@ -46,7 +46,7 @@ export class Vault {
     try {
       const decipher = createDecipheriv(CIPHER, key, nonce).setAuthTag(tag);
       const opened = [decipher.update(all.subarray(NONCE_BYTES + TAG_BYTES)), decipher.final()];
-      return JSON.parse(Buffer.concat(opened).toString('utf8')) as Credentials;
+      return JSON.parse(Buffer.concat(opened).toString('utf8')) as C;
     } catch {
       throw new LockedOtherwise();
     }

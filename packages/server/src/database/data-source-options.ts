@@ -21,6 +21,7 @@ import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-hist
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
 import { DraftSteps1764115260000 } from './migrations/1764115260000-draft-steps.js';
 import { SeenAndSigned1764201600000 } from './migrations/1764201600000-seen-and-signed.js';
+import { SeveralRegistries1764288000000 } from './migrations/1764288000000-several-registries.js';
 import { PlainWords1764115200000 } from './migrations/1764115200000-plain-words.js';
 import { Answers1764072000000 } from './migrations/1764072000000-answers.js';
 import { Work1764028800000 } from './migrations/1764028800000-work.js';
@@ -64,6 +65,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       PlainWords1764115200000,
       DraftSteps1764115260000,
       SeenAndSigned1764201600000,
+      SeveralRegistries1764288000000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',

@@ -199,6 +199,12 @@ export class FindingsChangeDto {
   @ApiProperty({ type: Number }) left: number;
 }
 
+export class RegistryMoveDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) from: string;
+  @ApiProperty({ type: String }) to: string;
+}
+
 export class ConsequencesDto {
   @ApiProperty({ type: FindingsChangeDto }) findings: FindingsChangeDto;
   @ApiProperty({ type: Number, description: 'Packages out of line' }) outOfLineBefore: number;
@@ -223,6 +229,11 @@ export class ConsequencesDto {
       'Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted',
   })
   disputed: DisputedCopyDto[];
+  @ApiProperty({
+    type: [RegistryMoveDto],
+    description: 'Packages that come from another registry than before',
+  })
+  otherRegistries: RegistryMoveDto[];
   @ApiProperty({ type: [RowOutcomeDto] }) rows: RowOutcomeDto[];
   @ApiProperty({ type: String }) sum: string;
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore:

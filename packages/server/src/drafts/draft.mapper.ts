@@ -159,6 +159,7 @@ export function toEvaluation({
           refusedLicencesBefore: refusedLicences[0],
           refusedLicences: [...refusedLicences[1]],
           disputed: rest.disputed.map((one) => ({ ...one })),
+          otherRegistries: [...rest.otherRegistries],
           rows: [...rows],
         },
       };

@@ -2,6 +2,7 @@ import { applyDecorators, type Type as Class } from '@nestjs/common';
 import { ApiProperty, getSchemaPath } from '@nestjs/swagger';
 import {
   NAME,
+  NAME_WORDS,
   POLICY_SETTINGS,
   REQUIREMENT_KINDS,
   type EditKind,
@@ -27,8 +28,7 @@ import {
 
 const MOST_ITEMS = 5000;
 
-export const PACKAGE_NAME_WORDS =
-  'write a package name: small letters, digits, dots and dashes, such as tarn-json.';
+export const PACKAGE_NAME_WORDS = `write the name of a package, such as tarn-json. ${NAME_WORDS}`;
 
 function Kind(kind: EditKind): PropertyDecorator {
   return applyDecorators(ApiProperty({ enum: [kind] }), Equals(kind));

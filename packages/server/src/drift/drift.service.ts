@@ -7,6 +7,7 @@ import { GitHistory } from '../git/git-history.js';
 import type { JobEntity } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { sourcesOf } from '../registry/sources-of.js';
 import type { DriftFound } from '../workers/drift-of.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -91,7 +92,7 @@ export class DriftService {
       const files = await this.history.readFiles(entity.id, commit);
       const { workspace } = readWorkspace(files);
       const names = workspace === null ? [] : requiredPackages(workspace);
-      const { records } = await this.registries.read(entity, names);
+      const { records } = await this.registries.read(sourcesOf(entity, workspace), names);
       const { lines } = await this.workers.run('driftOf', { files, records, day, from: null });
       const count = (is: (line: { from: string | null; to: string | null }) => boolean) =>
         lines === null ? null : lines.filter(is).length;

@@ -15,6 +15,7 @@ import { Clock } from '../clock.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { sourcesOf } from '../registry/sources-of.js';
 import { ScanService } from '../scan/scan.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -98,7 +99,7 @@ export class FindingsHistory {
     const { workspace } = reading;
     const day = new Date(at).toISOString().slice(0, 10);
     const names = workspace === null ? [] : requiredPackages(workspace);
-    const { records } = await this.registries.read(entity, names);
+    const { records } = await this.registries.read(sourcesOf(entity, workspace), names);
     const base = draftBase(files, recordsAsOf(records, day), day, reading);
     const use = workspace === null ? null : await this.scans.work(entity, commit, workspace);
     const stand = standOfBase(base, { use, needless: null });

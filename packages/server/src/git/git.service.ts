@@ -2,6 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
+import type { Credentials } from '@deep-ledger/registry-client';
 import { LockedOtherwise, Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
 import { SETTINGS, type Settings } from '../settings.js';
@@ -286,7 +287,7 @@ export class GitService {
   }
 
   private async credentialsOf({ credentials }: Omit<Repository, 'id'>) {
-    return credentials === null ? null : this.vault.unlock(credentials);
+    return credentials === null ? null : this.vault.unlock<Credentials>(credentials);
   }
 }
 

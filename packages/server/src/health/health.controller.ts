@@ -49,11 +49,12 @@ export class HealthController {
       const [row] = await this.database.query<{ version: string }[]>(
         "SELECT current_setting('server_version') AS version",
       );
-      sources = await this.workspaces.list();
+      const open = await this.workspaces.list();
+      sources = open.flatMap(({ registries }) => Object.values(registries));
       return `PostgreSQL ${row?.version ?? ''}`;
     });
     const git = await ask(async () => `git ${await this.git.version()}`);
-    const byUrl = new Map(sources.map((source) => [source.registryUrl, source]));
+    const byUrl = new Map(sources.map((source) => [source.url, source]));
     const registries = await Promise.all(
       [...byUrl].map(async ([url, source]) => ({
         url,

@@ -1,5 +1,8 @@
 import { SESSION_DAYS } from '../team/sessions.service.js';
 
+const URLS_IN_USE = `SELECT "place".value->>'url' FROM "workspace", jsonb_each("registries") AS "place"
+  WHERE "closed_at" IS NULL`;
+
 /** What is thrown away, and when. Accounts, drafts, posts and the record are kept. */
 export const RULES: readonly { readonly what: string; readonly statement: string }[] = [
   {
@@ -27,12 +30,12 @@ export const RULES: readonly { readonly what: string; readonly statement: string
   {
     what: 'documents of registries that no workspace uses',
     statement: `DELETE FROM "package_document" WHERE "registry_url" NOT IN
-      (SELECT "registry_url" FROM "workspace" WHERE "closed_at" IS NULL)`,
+      (${URLS_IN_USE})`,
   },
   {
     what: 'how far registries were read that no workspace uses',
     statement: `DELETE FROM "registry" WHERE "url" NOT IN
-      (SELECT "registry_url" FROM "workspace" WHERE "closed_at" IS NULL)`,
+      (${URLS_IN_USE})`,
   },
   {
     what: 'scans of files, the oldest of more than a million',

@@ -17,6 +17,7 @@ import {
   alignmentRows,
   type DisputedCopy,
   type MergeOutcome,
+  type PackageRecords,
   type Resolution,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
@@ -30,6 +31,7 @@ import type { PostEntity } from '../journal/post.entity.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import { Problem } from '../problems/problem.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { sourcesOf } from '../registry/sources-of.js';
 import { authorOf, type AccountActor, type Actor } from '../team/actor.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -320,14 +322,20 @@ export class MergeService {
     { files }: Sides,
     decisions: readonly DecisionDto[],
   ): Promise<MergeOutcome> {
-    let { records } = (await this.snapshots.read(entity)).base;
+    const { base } = await this.snapshots.read(entity);
+    const merged = mergeManifests({ ...files, settle: settling(decisions) });
+    const sources = sourcesOf(entity, merged.kind === 'merged' ? merged.workspace : base.workspace);
+    // Where the merge changes which registry a name belongs to, what the other one said of it counts for nothing.
+    const isSame =
+      JSON.stringify(sources.registries) === JSON.stringify(base.workspace?.registries ?? []);
+    let records: PackageRecords = isSame ? base.records : new Map();
     for (;;) {
       const today = this.clock.today();
       const outcome = await this.workers.run('mergeOf', { files, decisions, records, today });
       if (outcome.kind !== 'ask') return outcome;
       // What the other side requires beside what is known already.
       const names = [...records.keys(), ...outcome.names];
-      ({ records } = await this.registries.read(entity, names));
+      ({ records } = await this.registries.read(sources, names));
       if (!outcome.names.every((name) => records.has(name))) return outcome;
     }
   }

@@ -2,6 +2,7 @@ import { Controller, Get, Header, Param, StreamableFile } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { ApiProblems } from '../problems/api-problems.js';
 import { RegistryService } from '../registry/registry.service.js';
+import { sourcesOf } from '../registry/sources-of.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
@@ -30,7 +31,7 @@ export class ModelController {
     const entity = await this.workspaces.bySlug(slug);
     const { head, base } = await this.snapshots.read(entity);
     const names = [...base.records.keys()];
-    const documents = await this.registries.documentTexts(entity, names);
+    const documents = await this.registries.documentTexts(sourcesOf(entity, base.workspace), names);
     const rest = {
       commit: head.commit,
       today: base.today,

@@ -8,19 +8,23 @@ import {
   authorizationOf,
   HttpRegistry,
   type Credentials,
+  type Token,
 } from '@deep-ledger/registry-client';
 import {
   loadPackages,
+  portOfRegistries,
   readPackageRecord,
   recordOfDocument,
   RegistryError,
+  registryOf,
   type PackageRecord,
   type PackageRecords,
+  type Registries,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { LockedOtherwise, Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
-import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import type { KnownRegistry, WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { changesIn } from './changes-in.js';
 import { PackageDocumentEntity } from './package-document.entity.js';
 import { RegistryEntity } from './registry.entity.js';
@@ -30,7 +34,13 @@ const TIMEOUT_MS = 5_000;
 const MOST_REGISTRIES = 8;
 
 /** A registry as a workspace knows it. */
-export type RegistrySource = Pick<WorkspaceEntity, 'registryUrl' | 'registryCredentials'>;
+export type RegistrySource = KnownRegistry;
+
+/** The registries of a workspace: which names belong to which, and where each is. */
+export interface RegistrySources {
+  readonly registries: Registries;
+  readonly known: WorkspaceEntity['registries'];
+}
 
 /** What a registry's documents say, and what could not be learnt. */
 export interface RegistryReading {
@@ -50,6 +60,16 @@ interface ParsedDocument {
   /** Null: the registry has no such package. */
   readonly record: PackageRecord | null;
   readonly sum: string;
+}
+
+/** A registry during one reading. */
+interface Looker {
+  /** Null: no address is known. */
+  readonly source: RegistrySource | null;
+  /** How far its changes have been read; null: it could not be asked. */
+  readonly cursor: string | null;
+  readonly isDown: boolean;
+  readonly cache: Documents;
 }
 
 /** Of one registry, by name. */
@@ -73,51 +93,40 @@ export class RegistryService {
   ) {}
 
   /**
-   * The records of these packages and of all they can lead to. Asks the registry first what has changed.
-   * @param passing more packages that are only asked about: of those that the registry lacks nothing is kept
+   * The records of these packages and of all they can lead to, each from the one registry that its name belongs to.
+   * Asks every registry first what has changed.
+   * @param passing more packages that are only asked about: of those that a registry lacks nothing is kept
    */
   async read(
-    source: RegistrySource,
+    sources: RegistrySources,
     roots: readonly string[],
     passing: readonly string[] = [],
   ): Promise<RegistryReading> {
-    const trouble = new Map<string, RegistryError>();
     const isPassing = new Set(passing);
     for (const root of roots) isPassing.delete(root);
-    let isDown = false;
-    const cursor = await this.noteChanges(source).catch((error: unknown) => {
-      if (!(error instanceof RegistryError)) throw error;
-      trouble.set('', error);
-      isDown = error.code === 'REGISTRY_DOWN';
-      return null;
-    });
-    const cache = this.cacheOf(source);
+    const trouble = new Map<string, RegistryError>();
+    const lookers = new Map<string, Promise<Looker>>();
     const lacking = new Set<string>();
-    const records = await loadPackages([...roots, ...isPassing], {
-      packages: async (names) => {
-        const known = await this.stored(source, names, cache);
-        await Promise.all(
-          names.map(async (name) => {
-            const stored = known.get(name);
-            if (stored !== undefined && !stored.isOutdated) return;
-            if (isDown) return;
-            try {
-              const document = await this.fetchDocument(
-                source,
-                name,
-                { stored, cursor, isPassing },
-                cache,
-              );
-              if (document === 'lacking') lacking.add(name);
-            } catch (error) {
-              if (!(error instanceof RegistryError)) throw error;
-              trouble.set(name, error);
-            }
-          }),
-        );
-        return new Map(names.map((name) => [name, cache.get(name)?.record ?? null]));
-      },
-    });
+    const lookerOf = (registry: string): Promise<Looker> => {
+      const known = lookers.get(registry) ?? this.looker(registry, sources, trouble);
+      lookers.set(registry, known);
+      return known;
+    };
+    const records = await loadPackages(
+      [...roots, ...isPassing],
+      portOfRegistries(sources.registries, (registry) => ({
+        packages: async (names) => {
+          const looker = await lookerOf(registry);
+          if (looker.source === null) return new Map(names.map((name) => [name, null]));
+          return this.recordsOf(looker, names, { isPassing, trouble, lacking });
+        },
+      })),
+    );
+    const caches = new Map<string, Documents>();
+    for (const [registry, looker] of lookers) caches.set(registry, (await looker).cache);
+    const documentOf = (name: string): ParsedDocument | undefined =>
+      caches.get(registryOf(sources.registries, name) ?? '')?.get(name);
+    const belongs = (name: string): boolean => registryOf(sources.registries, name) !== null;
     const errors = [...trouble.values()];
     return {
       records,
@@ -127,9 +136,64 @@ export class RegistryService {
           ? 'nonsense'
           : 'up',
       messages: [...new Set(errors.map(({ message }) => message))],
-      unknown: [...records.keys()].filter((name) => !cache.has(name) && !lacking.has(name)).sort(),
-      fingerprint: fingerprintOf(records.keys(), cache),
+      unknown: [...records.keys()]
+        .filter((name) => belongs(name) && documentOf(name) === undefined && !lacking.has(name))
+        .sort(),
+      fingerprint: fingerprintOf(records.keys(), documentOf),
     };
+  }
+
+  /** One registry at the beginning of a reading, with what it says has changed. */
+  private async looker(
+    registry: string,
+    sources: RegistrySources,
+    trouble: Map<string, RegistryError>,
+  ): Promise<Looker> {
+    const source = sourceOf(sources, registry);
+    if (source === null) {
+      const message = `No address is known for the registry ${registry}. A keeper sets it on the page Team.`;
+      trouble.set(`${registry} `, new RegistryError('REGISTRY_DOWN', message));
+      return { source, cursor: null, isDown: true, cache: new Map() };
+    }
+    const cache = this.cacheOf(source);
+    try {
+      return { source, cursor: await this.noteChanges(source), isDown: false, cache };
+    } catch (error) {
+      if (!(error instanceof RegistryError)) throw error;
+      trouble.set(`${registry} `, error);
+      return { source, cursor: null, isDown: error.code === 'REGISTRY_DOWN', cache };
+    }
+  }
+
+  private async recordsOf(
+    { source, cursor, isDown, cache }: Looker,
+    names: readonly string[],
+    {
+      isPassing,
+      trouble,
+      lacking,
+    }: {
+      readonly isPassing: ReadonlySet<string>;
+      readonly trouble: Map<string, RegistryError>;
+      readonly lacking: Set<string>;
+    },
+  ): Promise<PackageRecords> {
+    const known = await this.stored(source!, names, cache);
+    await Promise.all(
+      names.map(async (name) => {
+        const stored = known.get(name);
+        if ((stored !== undefined && !stored.isOutdated) || isDown) return;
+        try {
+          const terms = { stored, cursor, isPassing };
+          const document = await this.fetchDocument(source!, name, terms, cache);
+          if (document === 'lacking') lacking.add(name);
+        } catch (error) {
+          if (!(error instanceof RegistryError)) throw error;
+          trouble.set(name, error);
+        }
+      }),
+    );
+    return new Map(names.map((name) => [name, cache.get(name)?.record ?? null]));
   }
 
   /** @throws RegistryError if the registry does not answer as one */
@@ -137,9 +201,33 @@ export class RegistryService {
     await (await this.client(source)).read('/changes?since=0');
   }
 
+  /** What a registry says of a package now, kept nowhere. @throws RegistryError */
+  async tryOut(source: RegistrySource, name: string): Promise<PackageRecord | null> {
+    const client = await this.client(source);
+    const answer = await client.document(name);
+    if (answer.kind !== 'found') return null;
+    return recordOfDocument(client.documentAddress(name), name, answer.body);
+  }
+
   /** The documents of these packages as they were read, each as JSON; those that the registry lacks are left out. */
   async documentTexts(
-    { registryUrl: url }: RegistrySource,
+    sources: RegistrySources,
+    names: readonly string[],
+  ): Promise<readonly string[]> {
+    const byRegistry = new Map<string, string[]>();
+    for (const name of names) {
+      const registry = registryOf(sources.registries, name);
+      if (registry !== null) byRegistry.set(registry, [...(byRegistry.get(registry) ?? []), name]);
+    }
+    const texts = [...byRegistry].map(([registry, own]) => {
+      const source = sourceOf(sources, registry);
+      return source === null ? [] : this.textsIn(source, own);
+    });
+    return (await Promise.all(texts)).flat();
+  }
+
+  private async textsIn(
+    { url }: RegistrySource,
     names: readonly string[],
   ): Promise<readonly string[]> {
     const found = await this.documents
@@ -152,9 +240,9 @@ export class RegistryService {
     return found.map(({ text }) => text);
   }
 
-  private cacheOf({ registryUrl }: RegistrySource): Documents {
-    const cache = this.parsed.get(registryUrl) ?? new Map<string, ParsedDocument>();
-    this.parsed.set(registryUrl, cache);
+  private cacheOf({ url }: RegistrySource): Documents {
+    const cache = this.parsed.get(url) ?? new Map<string, ParsedDocument>();
+    this.parsed.set(url, cache);
     return cache;
   }
 
@@ -170,14 +258,14 @@ export class RegistryService {
     const found = (await this.documents.query(
       `SELECT "name", "etag", "is_outdated" AS "isOutdated", "sum" FROM "package_document"
        WHERE "registry_url" = $1 AND "name" = ANY($2)`,
-      [source.registryUrl, names],
+      [source.url, names],
     )) as readonly StoredDocument[];
     const unread = found.filter(({ name, sum }) => cache.get(name)?.sum !== sum);
     if (unread.length > 0) {
       const bodies = (await this.documents.query(
         `SELECT "name", "body", "sum" FROM "package_document"
          WHERE "registry_url" = $1 AND "name" = ANY($2)`,
-        [source.registryUrl, unread.map(({ name }) => name)],
+        [source.url, unread.map(({ name }) => name)],
       )) as readonly Pick<PackageDocumentEntity, 'name' | 'body' | 'sum'>[];
       for (const { name, body, sum } of bodies) {
         const reading = body === null ? null : readPackageRecord(body);
@@ -190,7 +278,7 @@ export class RegistryService {
 
   /** Asks what has changed since the last time, and notes the documents that have. @returns how far was read */
   private async noteChanges(source: RegistrySource): Promise<string> {
-    const { registryUrl: url } = source;
+    const { url } = source;
     const known = await this.registries.findOneBy({ url });
     const client = await this.client(source);
     const since = known?.cursor ?? '0';
@@ -255,7 +343,7 @@ export class RegistryService {
    * since it was asked, the document may be one from before them, and is asked for again.
    */
   private async keep(
-    { registryUrl: url }: RegistrySource,
+    { url }: RegistrySource,
     name: string,
     cursor: string | null,
     document: { readonly body: unknown; readonly etag: string | null; readonly sum: string } | null,
@@ -288,10 +376,7 @@ export class RegistryService {
       );
   }
 
-  private async client({
-    registryUrl: url,
-    registryCredentials: locked,
-  }: RegistrySource): Promise<HttpRegistry> {
+  private async client({ url, credentials: locked }: RegistrySource): Promise<HttpRegistry> {
     const key = `${url}\n${locked ?? ''}`;
     const known = this.clients.get(key);
     if (known !== undefined) return known;
@@ -311,7 +396,7 @@ export class RegistryService {
   }
 
   /** @throws RegistryError */
-  private async unlocked(locked: string): Promise<Credentials> {
+  private async unlocked(locked: string): Promise<Credentials | Token> {
     try {
       return await this.vault.unlock(locked);
     } catch (error) {
@@ -321,16 +406,24 @@ export class RegistryService {
   }
 }
 
+/** Where a registry is; null: nobody has said so. */
+export function sourceOf(
+  { registries, known }: RegistrySources,
+  registry: string,
+): RegistrySource | null {
+  return known[registry] ?? (registries.length === 1 ? known[''] : undefined) ?? null;
+}
+
 function sumOf(text: string): string {
   return createHash('sha256').update(text).digest('base64url');
 }
 
 function fingerprintOf(
   names: Iterable<string>,
-  documents: ReadonlyMap<string, ParsedDocument>,
+  documentOf: (name: string) => ParsedDocument | undefined,
 ): string {
   const hash = createHash('sha256');
-  for (const name of [...names].sort()) hash.update(`${name} ${documents.get(name)?.sum ?? ''}\n`);
+  for (const name of [...names].sort()) hash.update(`${name} ${documentOf(name)?.sum ?? ''}\n`);
   return hash.digest('base64url');
 }
 

@@ -42,6 +42,8 @@ export class TestRegistry {
   nonsense: string | null = null;
   /** Texts that are answered, as JSON, in place of what is there; by path. */
   readonly lies = new Map<string, string>();
+  /** Wanted of everybody who asks; null: none. */
+  token: string | null = null;
   /** Done before an answer to a path. */
   before: ((path: string) => Promise<void>) | null = null;
   readonly asked: string[] = [];
@@ -66,8 +68,11 @@ export class TestRegistry {
     app.use(async (request, response, next) => {
       this.asked.push(request.path);
       await this.before?.(request.path);
+      const isLetIn =
+        this.token === null || request.headers.authorization === `Bearer ${this.token}`;
       const lie = this.lies.get(request.path);
-      if (this.nonsense !== null) response.type('text').send(this.nonsense);
+      if (!isLetIn) response.status(401).end();
+      else if (this.nonsense !== null) response.type('text').send(this.nonsense);
       else if (lie !== undefined) response.type('application/json').send(lie);
       else registryApp(this.catalogue)(request, response, next);
     });

@@ -1,5 +1,5 @@
 import { ApiExtraModels, ApiProperty } from '@nestjs/swagger';
-import { LINK_KINDS, NAME, type LinkKind } from '@deep-ledger/core';
+import { LINK_KINDS, NAME, NAME_WORDS, type LinkKind } from '@deep-ledger/core';
 import { Transform, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -31,7 +31,7 @@ export class TraceSubjectQuery {
   @ApiProperty({ type: String, required: false })
   @IsOptional()
   @Matches(NAME, {
-    message: 'Write a package name: small letters, digits, dots and dashes, such as tarn-json.',
+    message: `Write the name of a package, such as tarn-json. ${NAME_WORDS}`,
   })
   package?: string;
 

@@ -1,7 +1,7 @@
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { splitAddress } from '@deep-ledger/registry-client';
-import { Raw, type Repository } from 'typeorm';
+import type { Repository } from 'typeorm';
 import { Vault } from '../credentials/vault.js';
 import { WorkspaceEntity } from './workspace.entity.js';
 
@@ -14,16 +14,25 @@ export class CredentialsAtRest implements OnModuleInit {
   ) {}
 
   async onModuleInit(): Promise<void> {
-    const open = Raw((column) => `${column} ~ '^https?://[^/]*@'`);
-    const found = await this.workspaces.findBy([{ address: open }, { registryUrl: open }]);
+    const found = await this.workspaces
+      .createQueryBuilder('workspace')
+      .where(`workspace.address ~ '^https?://[^/]*@'`)
+      .orWhere(`CAST(workspace.registries AS text) ~ '"https?://[^/"]*@'`)
+      .getMany();
     for (const workspace of found) {
       const at = splitAddress(workspace.address);
-      const from = splitAddress(workspace.registryUrl);
       workspace.address = at.address;
-      workspace.registryUrl = from.address.replace(/\/+$/, '');
       if (at.credentials !== null) workspace.credentials = await this.vault.lock(at.credentials);
-      if (from.credentials !== null)
-        workspace.registryCredentials = await this.vault.lock(from.credentials);
+      workspace.registries = Object.fromEntries(
+        await Promise.all(
+          Object.entries(workspace.registries).map(async ([name, { url, credentials }]) => {
+            const from = splitAddress(url);
+            const locked =
+              from.credentials === null ? credentials : await this.vault.lock(from.credentials);
+            return [name, { url: from.address.replace(/\/+$/, ''), credentials: locked }] as const;
+          }),
+        ),
+      );
     }
     await this.workspaces.save(found);
   }

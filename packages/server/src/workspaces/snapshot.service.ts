@@ -24,6 +24,7 @@ import {
   RegistryService,
   type RegistryReading,
 } from '../registry/registry.service.js';
+import { sourcesOf } from '../registry/sources-of.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import type { Material, Snapshot } from './snapshot.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
@@ -262,10 +263,11 @@ export class SnapshotService implements OnModuleDestroy {
   ): Promise<RegistryReading> {
     const required = workspace === null ? [] : requiredPackages(workspace);
     const more = workspace === null ? [] : [...(this.more.get(id)?.keys() ?? []), ...names];
-    const found = await this.registries.read(source, required, more);
+    const sources = sourcesOf(source, workspace);
+    const found = await this.registries.read(sources, required, more);
     // What cannot be read of packages that drafts alone ask for stands against those drafts and nothing else.
     const isHeldUp = found.unknown.length > 0 && more.length > 0;
-    return isHeldUp ? this.registries.read(source, required) : found;
+    return isHeldUp ? this.registries.read(sources, required) : found;
   }
 }
 

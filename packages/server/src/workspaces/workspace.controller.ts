@@ -7,6 +7,7 @@ import {
   ApiTags,
 } from '@nestjs/swagger';
 import { InjectRepository } from '@nestjs/typeorm';
+import type { Workspace } from '@deep-ledger/core';
 import type { Repository } from 'typeorm';
 import { DraftEntity } from '../drafts/draft.entity.js';
 import { Clock } from '../clock.js';
@@ -14,16 +15,20 @@ import { ReportEntity } from '../machines/report.entity.js';
 import { reportsBehind } from '../machines/reports-behind.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { ApiProblems } from '../problems/api-problems.js';
+import { Problem } from '../problems/problem.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from './snapshot.service.js';
 import {
   OpenWorkspaceDto,
+  RegistryLineDto,
+  SetRegistryDto,
+  TriedRegistryDto,
   WorkspaceSettingsDto,
   WorkspaceStateDto,
   WorkspaceSummaryDto,
 } from './workspace.dto.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
-import { toState, toSummary } from './workspace.mapper.js';
+import { toRegistryLines, toState, toSummary } from './workspace.mapper.js';
 import { WorkspaceService } from './workspace.service.js';
 
 @ApiTags('workspaces')
@@ -86,6 +91,61 @@ export class WorkspaceController {
     return this.state(await this.workspaces.change(entity, { needsApproval }), 'kept');
   }
 
+  @Get(':slug/registries')
+  @ApiOperation({
+    operationId: 'listRegistries',
+    summary: 'The registries of a workspace, which names belong to each, and where each is',
+  })
+  @ApiOkResponse({ type: [RegistryLineDto] })
+  async registries(@Param('slug') slug: string): Promise<RegistryLineDto[]> {
+    const entity = await this.workspaces.lookedAt(slug);
+    return toRegistryLines(entity, await this.snapshots.read(entity));
+  }
+
+  @Put(':slug/registries/:name')
+  @Needs('keep')
+  @ApiOperation({
+    operationId: 'setRegistry',
+    summary: 'Say where a registry is and how one is let in, once it has answered',
+  })
+  @ApiOkResponse({ type: [RegistryLineDto] })
+  async setRegistry(
+    @Param('slug') slug: string,
+    @Param('name') name: string,
+    @Body() body: SetRegistryDto,
+  ): Promise<RegistryLineDto[]> {
+    const entity = await this.workspaces.bySlug(slug);
+    const workspace = await this.workspaceOf(entity);
+    const changed = await this.workspaces.setRegistry(entity, workspace, name, body);
+    return toRegistryLines(changed, await this.snapshots.read(changed, 'now'));
+  }
+
+  @Post(':slug/registries/:name/try')
+  @HttpCode(200)
+  @Needs('keep')
+  @ApiOperation({
+    operationId: 'tryRegistry',
+    summary: 'Ask a registry at an address, with credentials, and change nothing',
+  })
+  @ApiOkResponse({ type: TriedRegistryDto })
+  async tryRegistry(
+    @Param('slug') slug: string,
+    @Param('name') name: string,
+    @Body() body: SetRegistryDto,
+  ): Promise<TriedRegistryDto> {
+    const entity = await this.workspaces.bySlug(slug);
+    const workspace = await this.workspaceOf(entity);
+    const record = await this.workspaces.tryRegistry(entity, workspace, name, body);
+    if (body.package === undefined) return { package: null };
+    return {
+      package: {
+        name: body.package,
+        releases: record?.releases.length ?? null,
+        newest: record?.releases.at(-1)?.text ?? null,
+      },
+    };
+  }
+
   @Delete(':slug')
   @HttpCode(204)
   @Needs('keep')
@@ -96,6 +156,18 @@ export class WorkspaceController {
   @ApiNoContentResponse()
   async close(@Param('slug') slug: string): Promise<void> {
     await this.workspaces.close(await this.workspaces.bySlug(slug));
+  }
+
+  private async workspaceOf(entity: WorkspaceEntity): Promise<Workspace> {
+    const { base, problems } = await this.snapshots.read(entity);
+    if (base.workspace !== null) return base.workspace;
+    throw new Problem(
+      'NO_WORKSPACE',
+      422,
+      'The workspace cannot be read',
+      'ledger.toml has to be readable before its registries can be set.',
+      problems,
+    );
   }
 
   private async state(

@@ -1,7 +1,95 @@
+import { applyDecorators } from '@nestjs/common';
 import { ApiProperty } from '@nestjs/swagger';
-import { IsBoolean, IsNotEmpty, IsOptional, IsString, IsUrl, MaxLength } from 'class-validator';
+import { NAME, NAME_WORDS } from '@deep-ledger/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  IsUrl,
+  Matches,
+  MaxLength,
+  ValidateNested,
+} from 'class-validator';
 import { BranchName } from '../git/branch-name.js';
 import { PlacedProblemDto, PlaceDto } from '../problems/problem.dto.js';
+
+function RegistryUrl(): PropertyDecorator {
+  return applyDecorators(
+    IsUrl(
+      { require_tld: false, protocols: ['http', 'https'], require_protocol: true },
+      { message: 'Write the registry as an address such as http://127.0.0.1:4700.' },
+    ),
+    MaxLength(2000),
+  );
+}
+
+export class NamedRegistryDto {
+  @ApiProperty({ type: String, description: 'As ledger.toml has it' })
+  @IsString()
+  @MaxLength(300)
+  name: string;
+  @ApiProperty({ type: String, description: 'http or https' }) @RegistryUrl() address: string;
+}
+
+/** Where a registry is and how one is let in; what is left out of the credentials stays as it is. */
+export class SetRegistryDto {
+  @ApiProperty({
+    type: String,
+    description: 'http or https; user and password in it are taken out',
+  })
+  @RegistryUrl()
+  address: string;
+  @ApiProperty({ type: String, required: false, description: 'Sent as a bearer token' })
+  @IsOptional()
+  @IsString()
+  @Matches(/^[\x21-\x7e]*$/, { message: 'A token has letters, digits and signs, and no blanks.' })
+  @MaxLength(4000)
+  token?: string;
+  @ApiProperty({ type: Boolean, required: false, description: 'Forget the credentials' })
+  @IsOptional()
+  @IsBoolean()
+  forget?: boolean;
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: 'A package whose document is asked for, to see whether all is right',
+  })
+  @IsOptional()
+  @Matches(NAME, { message: NAME_WORDS })
+  package?: string;
+}
+
+export class TriedPackageDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({
+    type: Number,
+    nullable: true,
+    description: 'Null: the registry has no such package',
+  })
+  releases: number | null;
+  @ApiProperty({ type: String, nullable: true }) newest: string | null;
+}
+
+export class TriedRegistryDto {
+  @ApiProperty({ type: TriedPackageDto, nullable: true }) package: TriedPackageDto | null;
+}
+
+export class RegistryLineDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({
+    type: [String],
+    description: 'Of package names; the first registry with one that matches is asked',
+  })
+  patterns: string[];
+  @ApiProperty({ type: String, nullable: true, description: 'Null: nobody has said where it is' })
+  url: string | null;
+  @ApiProperty({ type: Boolean }) hasCredentials: boolean;
+  @ApiProperty({ type: Number, description: 'Packages in use that belong to it' }) packages: number;
+}
 
 export class OpenWorkspaceDto {
   @ApiProperty({ type: String, description: 'Path on this machine or git address' })
@@ -19,12 +107,31 @@ export class OpenWorkspaceDto {
   @BranchName()
   branch?: string;
 
-  @ApiProperty({ type: String, description: 'Address of the registry, http or https' })
-  @IsUrl(
-    { require_tld: false, protocols: ['http', 'https'], require_protocol: true },
-    { message: 'Write the registry as an address such as http://127.0.0.1:4700.' },
-  )
-  registry: string;
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: 'Address of its registry, http or https, where it has one alone',
+  })
+  @IsOptional()
+  @RegistryUrl()
+  registry?: string;
+
+  @ApiProperty({
+    type: [NamedRegistryDto],
+    required: false,
+    description: 'Where each of its registries is',
+  })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(100)
+  @ValidateNested({ each: true })
+  @Type(() => NamedRegistryDto)
+  registries?: NamedRegistryDto[];
+}
+
+export class RegistryPlaceDto {
+  @ApiProperty({ type: String, description: 'Empty: whichever is the only one' }) name: string;
+  @ApiProperty({ type: String, description: 'Without credentials' }) url: string;
 }
 
 export class WorkspaceSummaryDto {
@@ -32,7 +139,7 @@ export class WorkspaceSummaryDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) address: string;
   @ApiProperty({ type: String }) branch: string;
-  @ApiProperty({ type: String }) registry: string;
+  @ApiProperty({ type: [RegistryPlaceDto] }) registries: RegistryPlaceDto[];
   @ApiProperty({ type: String, format: 'date-time' }) openedAt: string;
 }
 

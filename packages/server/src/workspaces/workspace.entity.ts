@@ -1,6 +1,14 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
-/** A branch of a repository that has been opened, with the registry it uses. */
+/** Where a registry is, and how one is let in. */
+export interface KnownRegistry {
+  /** Without credentials. */
+  readonly url: string;
+  /** Locked by the vault; null: none. */
+  readonly credentials: string | null;
+}
+
+/** A branch of a repository that has been opened, with the registries it uses. */
 @Entity({ name: 'workspace' })
 @Index('workspace_slug_key', ['slug'], { unique: true })
 export class WorkspaceEntity {
@@ -13,11 +21,8 @@ export class WorkspaceEntity {
   @Column({ type: 'text' }) branch: string;
   /** For the repository, locked by the vault; null: none. */
   @Column({ type: 'text', nullable: true }) credentials: string | null;
-  /** Without credentials. */
-  @Column({ type: 'text', name: 'registry_url' }) registryUrl: string;
-  /** For the registry, locked by the vault; null: none. */
-  @Column({ type: 'text', name: 'registry_credentials', nullable: true })
-  registryCredentials: string | null;
+  /** By name; under the empty name one that was given while the workspace had one registry, whatever it was called. */
+  @Column({ type: 'jsonb' }) registries: Readonly<Record<string, KnownRegistry>>;
   @Column({ type: 'timestamptz', name: 'opened_at' }) openedAt: Date;
   /** Null while it is open. A closed one keeps its drafts and posts for when it is opened again. */
   @Column({ type: 'timestamptz', name: 'closed_at', nullable: true }) closedAt: Date | null;

@@ -1,12 +1,41 @@
 import { isShared } from '@deep-ledger/core';
 import type { PostEntity } from '../journal/post.entity.js';
 import type { Snapshot } from './snapshot.js';
-import type { LockStateDto, WorkspaceStateDto, WorkspaceSummaryDto } from './workspace.dto.js';
+import { sourceOf } from '../registry/registry.service.js';
+import { sourcesOf } from '../registry/sources-of.js';
+import type {
+  LockStateDto,
+  RegistryLineDto,
+  WorkspaceStateDto,
+  WorkspaceSummaryDto,
+} from './workspace.dto.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 
 export function toSummary(entity: WorkspaceEntity): WorkspaceSummaryDto {
-  const { slug, name, address, branch, registryUrl, openedAt } = entity;
-  return { slug, name, address, branch, registry: registryUrl, openedAt: openedAt.toISOString() };
+  const { slug, name, address, branch, registries, openedAt } = entity;
+  const places = Object.entries(registries).map(([called, { url }]) => ({ name: called, url }));
+  return { slug, name, address, branch, registries: places, openedAt: openedAt.toISOString() };
+}
+
+/** In the order in which they decide. */
+export function toRegistryLines(
+  entity: WorkspaceEntity,
+  { base: { workspace, lock } }: Snapshot,
+): RegistryLineDto[] {
+  const used = new Map<string, Set<string>>();
+  for (const { name, registry } of lock?.resolution?.copies ?? [])
+    used.set(registry, (used.get(registry) ?? new Set()).add(name));
+  const sources = sourcesOf(entity, workspace);
+  return sources.registries.map(({ name, patterns }) => {
+    const source = sourceOf(sources, name);
+    return {
+      name,
+      patterns: [...patterns],
+      url: source?.url ?? null,
+      hasCredentials: source?.credentials != null,
+      packages: used.get(name)?.size ?? 0,
+    };
+  });
 }
 
 export function toState(

@@ -4,16 +4,17 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
-import { RegistryError } from '@deep-ledger/core';
+import { RegistryError, type PackageRecord, type Workspace } from '@deep-ledger/core';
 import { splitAddress, type Credentials } from '@deep-ledger/registry-client';
 import { Clock } from '../clock.js';
 import { Vault } from '../credentials/vault.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
-import { RegistryService, type RegistrySource } from '../registry/registry.service.js';
+import { RegistryService, sourceOf } from '../registry/registry.service.js';
+import { sourcesOf } from '../registry/sources-of.js';
 import { SnapshotService } from './snapshot.service.js';
-import type { OpenWorkspaceDto } from './workspace.dto.js';
-import { WorkspaceEntity } from './workspace.entity.js';
+import type { OpenWorkspaceDto, SetRegistryDto } from './workspace.dto.js';
+import { WorkspaceEntity, type KnownRegistry } from './workspace.entity.js';
 
 /** So long a workspace that is only looked at is taken for what it was. */
 const LATELY_MS = 1000;
@@ -61,7 +62,7 @@ export class WorkspaceService {
    * Opens a branch of a repository, finds it where it is open already, or opens again what was closed.
    * @throws Problem that says what is missing, if this is no workspace or no registry
    */
-  async open({ address, branch: wanted, registry }: OpenWorkspaceDto): Promise<WorkspaceEntity> {
+  async open({ address, branch: wanted, ...asked }: OpenWorkspaceDto): Promise<WorkspaceEntity> {
     const isLocal = !/^\w+:\/\/|^[\w.-]+@[\w.-]+:/.test(address);
     if (isLocal && !isAbsolute(address)) {
       throw new Problem(
@@ -72,33 +73,24 @@ export class WorkspaceService {
       );
     }
     const at = splitAddress(address);
-    const from = splitAddress(registry);
-    const given = {
-      address: at.address,
-      credentials: await this.locked(at.credentials),
-      registryUrl: from.address.replace(/\/+$/, ''),
-      registryCredentials: await this.locked(from.credentials),
-    };
-    const branch = wanted ?? (await this.git.defaultBranch(given));
-    const known = await this.workspaces.findOneBy({ address: given.address, branch });
-    const isSameRegistry = known?.registryUrl === given.registryUrl;
-    // Opened again without them, it keeps those that it has.
-    const source = {
-      ...given,
-      credentials: given.credentials ?? known?.credentials ?? null,
-      registryCredentials:
-        given.registryCredentials ?? (isSameRegistry ? known.registryCredentials : null),
-    };
-    const isOther = !isSameRegistry || at.credentials !== null || from.credentials !== null;
+    const credentials = await this.locked(at.credentials);
+    const branch = wanted ?? (await this.git.defaultBranch({ address: at.address, credentials }));
+    const known = await this.workspaces.findOneBy({ address: at.address, branch });
+    const given = await this.givenPlaces(asked, known?.registries ?? {});
+    const registries = given[''] === undefined ? { ...known?.registries, ...given } : given;
+    const isOther = at.credentials !== null || isOtherThan(registries, known?.registries ?? {});
     if (known?.closedAt === null && !isOther) return known;
-    await this.probeRegistry(source);
+    for (const place of Object.values(given)) await this.probeRegistry(place);
     const id = known?.id ?? randomUUID();
     const entity = this.workspaces.create({
       id,
       slug: '',
       name: '',
       branch,
-      ...source,
+      address: at.address,
+      // Opened again without them, it keeps those that it has.
+      credentials: credentials ?? known?.credentials ?? null,
+      registries,
       openedAt: this.clock.now(),
       closedAt: null,
       needsApproval: known?.needsApproval ?? false,
@@ -112,6 +104,7 @@ export class WorkspaceService {
         throw new Problem('NO_WORKSPACE', 422, 'Not a workspace yet', detail, problems);
       }
       entity.name = base.workspace.name;
+      entity.registries = namedPlaces(base.workspace, registries);
       entity.slug = known?.slug ?? (await this.freeSlug(base.workspace.name, branch));
       return await this.workspaces.save(entity);
     } catch (error) {
@@ -123,9 +116,85 @@ export class WorkspaceService {
     }
   }
 
+  /**
+   * Sets where a registry is and how one is let in, once it has answered.
+   * @throws Problem that says what is wrong with it, and then nothing is changed
+   */
+  async setRegistry(
+    entity: WorkspaceEntity,
+    workspace: Workspace,
+    name: string,
+    asked: SetRegistryDto,
+  ): Promise<WorkspaceEntity> {
+    const place = await this.registryPlace(entity, workspace, name, asked);
+    await this.probeRegistry(place);
+    const { '': unnamed, ...named } = entity.registries;
+    const isOnly = workspace.registries.length === 1;
+    const known = unnamed === undefined || isOnly ? named : { ...named, '': unnamed };
+    this.snapshots.expire(entity.id);
+    return this.change(entity, { registries: { ...known, [name]: place } });
+  }
+
+  /** @throws Problem where it does not answer */
+  async tryRegistry(
+    entity: WorkspaceEntity,
+    workspace: Workspace,
+    name: string,
+    asked: SetRegistryDto,
+  ): Promise<PackageRecord | null> {
+    const place = await this.registryPlace(entity, workspace, name, asked);
+    await this.probeRegistry(place);
+    if (asked.package === undefined) return null;
+    return this.tellingOfRegistry(() => this.registries.tryOut(place, asked.package!));
+  }
+
+  private async registryPlace(
+    entity: WorkspaceEntity,
+    workspace: Workspace,
+    name: string,
+    { address, token, forget }: SetRegistryDto,
+  ): Promise<KnownRegistry> {
+    if (!workspace.registries.some((one) => one.name === name))
+      throw new Problem(
+        'REGISTRY_UNKNOWN',
+        404,
+        'No such registry',
+        `ledger.toml names no registry ${name}. It has ${workspace.registries.map((one) => one.name).join(', ')}.`,
+      );
+    const before = sourceOf(sourcesOf(entity, workspace), name);
+    const place = await this.placeAt(address, before);
+    if (forget === true) return { ...place, credentials: null };
+    return token === undefined || token === ''
+      ? place
+      : { ...place, credentials: await this.vault.lock({ token }) };
+  }
+
+  private async givenPlaces(
+    { registry, registries = [] }: Pick<OpenWorkspaceDto, 'registry' | 'registries'>,
+    before: WorkspaceEntity['registries'],
+  ): Promise<WorkspaceEntity['registries']> {
+    const all = [
+      ...(registry === undefined ? [] : [{ name: '', address: registry }]),
+      ...registries,
+    ];
+    const entries = all.map(async ({ name, address }) => {
+      const only = Object.values(before).length === 1 ? Object.values(before)[0] : undefined;
+      return [name, await this.placeAt(address, before[name] ?? only ?? null)] as const;
+    });
+    return Object.fromEntries(await Promise.all(entries));
+  }
+
+  /** A place with the credentials in its address; without any, those that were known for the same address stay. */
+  private async placeAt(address: string, before: KnownRegistry | null): Promise<KnownRegistry> {
+    const from = splitAddress(address);
+    const url = from.address.replace(/\/+$/, '');
+    const kept = before?.url === url ? before.credentials : null;
+    return { url, credentials: (await this.locked(from.credentials)) ?? kept };
+  }
+
   async change(
     entity: WorkspaceEntity,
-    values: Pick<WorkspaceEntity, 'needsApproval'>,
+    values: Partial<Pick<WorkspaceEntity, 'needsApproval' | 'registries'>>,
   ): Promise<WorkspaceEntity> {
     this.lately.delete(entity.slug);
     return this.workspaces.save(Object.assign(entity, values));
@@ -152,9 +221,13 @@ export class WorkspaceService {
     return this.vault.lock(credentials);
   }
 
-  private async probeRegistry(source: RegistrySource): Promise<void> {
+  private probeRegistry(place: KnownRegistry): Promise<void> {
+    return this.tellingOfRegistry(() => this.registries.probe(place));
+  }
+
+  private async tellingOfRegistry<T>(work: () => Promise<T>): Promise<T> {
     try {
-      await this.registries.probe(source);
+      return await work();
     } catch (error) {
       if (!(error instanceof RegistryError)) throw error;
       throw new Problem(error.code, 422, 'The registry does not answer', error.message);
@@ -167,4 +240,46 @@ export class WorkspaceService {
     for (const slug of wishes) if (!(await this.workspaces.existsBy({ slug }))) return slug;
     return randomUUID();
   }
+}
+
+function isOtherThan(
+  places: WorkspaceEntity['registries'],
+  before: WorkspaceEntity['registries'],
+): boolean {
+  const urls = new Set(
+    Object.values(before).map(({ url, credentials }) => `${url} ${credentials}`),
+  );
+  return Object.values(places).some(({ url, credentials }) => !urls.has(`${url} ${credentials}`));
+}
+
+/**
+ * Places under the names of the workspace's registries. One that was given without a name belongs to the only one.
+ * @throws Problem REGISTRY_UNNAMED, REGISTRY_UNKNOWN, REGISTRY_ADDRESS_MISSING
+ */
+function namedPlaces(
+  { registries }: Workspace,
+  { '': unnamed, ...places }: WorkspaceEntity['registries'],
+): WorkspaceEntity['registries'] {
+  const names = registries.map(({ name }) => name);
+  const refuse = (code: string, title: string, detail: string): never => {
+    throw new Problem(code, 422, title, `${detail} Its registries are ${names.join(', ')}.`);
+  };
+  if (unnamed !== undefined && names.length > 1)
+    refuse(
+      'REGISTRY_UNNAMED',
+      'Which registry is meant?',
+      'The workspace has several registries; give an address for each by its name.',
+    );
+  const named = unnamed === undefined ? places : { [names[0]!]: unnamed };
+  const other = Object.keys(places).find((name) => !names.includes(name));
+  if (other !== undefined && unnamed === undefined)
+    refuse('REGISTRY_UNKNOWN', 'No such registry', `ledger.toml names no registry ${other}.`);
+  const missing = names.filter((name) => named[name] === undefined);
+  if (missing.length > 0)
+    refuse(
+      'REGISTRY_ADDRESS_MISSING',
+      'Where is the registry?',
+      `No address is given for ${missing.join(', ')}.`,
+    );
+  return named;
 }

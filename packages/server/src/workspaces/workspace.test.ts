@@ -287,10 +287,10 @@ test('the password in the address of a registry is used, and shown nowhere', asy
     expect(text).toContain(registry.url);
     expect(text).not.toContain('s3cret');
   }
-  const kept = await server.query('SELECT registry_credentials FROM workspace');
+  const kept = await server.query('SELECT registries FROM workspace');
   // Opened again without them, it still has them; what is no percent sign's stands for itself.
   await open({ registry: registry.url }).expect(201);
-  expect(await server.query('SELECT registry_credentials FROM workspace')).toEqual(kept);
+  expect(await server.query('SELECT registries FROM workspace')).toEqual(kept);
   await open({ registry: address.replace('s3cret', 's3cret%zz') }).expect(201);
   await open({ registry: address.replace('s3cret', 's3cret%0A') }).expect(422);
   const rows = await server.query('SELECT * FROM workspace');

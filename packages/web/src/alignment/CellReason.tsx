@@ -7,6 +7,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { day } from '../parts/words';
 import { usePackagePanel } from './useAlignment';
 import { TextLink } from '../parts/TextLink';
+import { folderPath } from '../parts/folder-path';
 
 interface Props {
   readonly name: string;
@@ -38,10 +39,12 @@ export function CellReason({ name, project, onClose }: Props) {
         <Reason key={one.kind} requirement={one} agreed={data?.row.agreed ?? null} />
       ))}
       <p className="mt-3 flex gap-4">
-        <TextLink to={`/w/${slug}/alignment?scope=all&open=${name}&q=${name}&${query}`}>
+        <TextLink
+          to={`/w/${slug}/alignment?scope=all&open=${encodeURIComponent(name)}&q=${encodeURIComponent(name)}&${query}`}
+        >
           Open the panel of {name}
         </TextLink>
-        <TextLink to={`/w/${slug}/projects/${project.folder}?${query}`}>
+        <TextLink to={`/w/${slug}/projects/${folderPath(project.folder)}?${query}`}>
           Open {project.name}
         </TextLink>
       </p>

@@ -58,6 +58,7 @@ export const keys = {
     of<[slug: string, commit: Commit, from: string | null, decisions: readonly unknown[]]>('merge'),
   jobs: of<[slug: string]>('jobs'),
 
+  registries: of<[slug: string, commit: Commit]>('registries'),
   tokens: of<[slug: string]>('tokens'),
   audit: of<[slug: string]>('audit'),
 };

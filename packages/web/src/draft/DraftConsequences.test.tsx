@@ -49,6 +49,7 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   peersBroken: [],
   refusedLicences: [],
   disputed: [],
+  otherRegistries: [],
   refusedLicencesBefore: 0,
   rows: [],
   sum: '300576a0ffff',
@@ -84,6 +85,14 @@ describe('an answered draft', () => {
     cleanup();
     show({ consequences: CONSEQUENCES });
     expect(screen.queryByText('Lockfile and registry disagree')).toBeNull();
+  });
+
+  test('that takes a package from another registry says so in red', () => {
+    const moves = [{ name: '@lifts/core', from: 'house', to: 'main' }];
+    show({ consequences: { ...CONSEQUENCES, otherRegistries: moves } });
+    expect(screen.getByRole('alert').textContent).toContain(
+      'From another registry@lifts/core comes from main; the lockfile has it from house.',
+    );
   });
 
   test('gives the sum, and what leaves, enters and moves', () => {

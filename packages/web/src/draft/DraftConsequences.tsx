@@ -54,6 +54,7 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     lockBefore,
     findings,
     disputed,
+    otherRegistries,
   } = consequences;
   return (
     <section aria-label="Consequences" className="flex flex-col gap-2">
@@ -83,6 +84,19 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
             This draft cannot be posted while it touches{' '}
             {disputed.length === 1 ? 'that copy' : 'those copies'}. Find out which of the two is
             right; the finding offers to take the registry’s.
+          </p>
+        </Notice>
+      )}
+      {otherRegistries.length > 0 && (
+        <Notice kind="trouble" title="From another registry">
+          {otherRegistries.map(({ name, from, to }) => (
+            <p key={name}>
+              {name} comes from {to}; the lockfile has it from {from}.
+            </p>
+          ))}
+          <p className="mt-1.5">
+            Be sure that {otherRegistries.length === 1 ? 'it is' : 'they are'} the same there:
+            anybody can publish under a name that a registry does not have yet.
           </p>
         </Notice>
       )}

@@ -1,4 +1,10 @@
-import { NAME, parseRange, parseVersion, versionProblemMessage } from '@deep-ledger/core';
+import {
+  isName,
+  NAME_WORDS,
+  parseRange,
+  parseVersion,
+  versionProblemMessage,
+} from '@deep-ledger/core';
 import type { Check } from './form';
 
 /** Why a text cannot be what a field asks for; null: it can. An empty text is not complained of. */
@@ -7,9 +13,7 @@ export function checkText(check: Check | undefined, text: string): string | null
   if (check === undefined || trimmed === '') return null;
   switch (check) {
     case 'package':
-      return NAME.test(trimmed)
-        ? null
-        : 'A package name has small letters, digits, dots and dashes, such as tarn-json.';
+      return isName(trimmed) ? null : NAME_WORDS;
     case 'version': {
       const parsed = parseVersion(trimmed);
       return parsed.ok

@@ -135,7 +135,9 @@ function EvidenceLink({ slug, commit, evidence }: EvidenceProps) {
     );
   }
   return (
-    <TextLink to={`/w/${slug}/alignment?scope=all&q=${name ?? ''}&open=${name ?? ''}`}>
+    <TextLink
+      to={`/w/${slug}/alignment?scope=all&q=${encodeURIComponent(name ?? '')}&open=${encodeURIComponent(name ?? '')}`}
+    >
       {says}
     </TextLink>
   );

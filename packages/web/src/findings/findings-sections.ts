@@ -5,10 +5,10 @@ import type { ShownCause } from './findings-view';
 const SECTIONS: readonly (readonly [title: string, kinds: readonly Finding['kind'][]])[] = [
   [
     'Files and lockfile',
-    ['unreadable', 'tampered', 'unlocked', 'orphaned', 'withdrawn', 'platform'],
+    ['unreadable', 'tampered', 'other-registry', 'unlocked', 'orphaned', 'withdrawn', 'platform'],
   ],
   ['Out of step', ['out-of-line', 'scattered', 'lockstep-broken', 'lapsed-exception']],
-  ['Several copies', ['several-copies', 'unmet-peer', 'cycle']],
+  ['Several copies', ['several-copies', 'unmet-peer', 'cycle', 'confusable']],
   ['Unused and undeclared', ['unused', 'undeclared', 'redundant']],
   ['Behind', ['behind', 'deprecated', 'too-new']],
   ['Licences', ['licence']],

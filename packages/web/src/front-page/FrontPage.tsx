@@ -11,7 +11,7 @@ import { useIs } from '../session/useSession';
 import { OpenForm } from './OpenForm';
 import { WorkspaceLine } from './WorkspaceLine';
 
-type Closed = Pick<WorkspaceSummary, 'slug' | 'name' | 'address' | 'branch' | 'registry'>;
+type Closed = Pick<WorkspaceSummary, 'slug' | 'name' | 'address' | 'branch'>;
 
 /** The workspaces that are open, how each stands, and the way to open another. */
 export function FrontPage() {
@@ -27,8 +27,8 @@ export function FrontPage() {
     onSuccess: () => queries.invalidateQueries({ queryKey: keys.workspaces() }),
   });
   const reopen = useMutation({
-    mutationFn: ({ address, branch, registry }: Closed) =>
-      answer(api.POST('/api/workspaces', { body: { address, branch, registry } })),
+    mutationFn: ({ address, branch }: Closed) =>
+      answer(api.POST('/api/workspaces', { body: { address, branch } })),
     onSuccess: () => {
       close.reset();
       return queries.invalidateQueries({ queryKey: keys.workspaces() });

@@ -6,12 +6,15 @@ import { keys } from '../api/keys';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
+import { SeveralRegistries, type NamedRegistry } from './SeveralRegistries';
 
 /** Opens a repository of one's own. */
 export function OpenForm() {
   const [address, setAddress] = useState('');
   const [branch, setBranch] = useState('');
   const [registry, setRegistry] = useState('');
+  /** Names and addresses, where the workspace has several registries; null: it has one. */
+  const [several, setSeveral] = useState<readonly NamedRegistry[] | null>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const open = useMutation({
@@ -20,7 +23,14 @@ export function OpenForm() {
         api.POST('/api/workspaces', {
           body: {
             address: address.trim(),
-            registry: registry.trim(),
+            ...(several === null
+              ? { registry: registry.trim() }
+              : {
+                  registries: several.map((one) => ({
+                    name: one.name.trim(),
+                    address: one.address.trim(),
+                  })),
+                }),
             ...(branch.trim() === '' ? {} : { branch: branch.trim() }),
           },
         }),
@@ -60,17 +70,39 @@ export function OpenForm() {
           className="font-mono"
           hint="Empty: its default branch."
         />
-        <Field
-          label="Registry"
-          required
-          type="url"
-          value={registry}
-          onChange={(e) => setRegistry(e.target.value)}
-          className="font-mono"
-          placeholder="http://127.0.0.1:4601"
-          hint="Where its packages come from."
-        />
+        {several === null && (
+          <Field
+            label="Registry"
+            required
+            type="url"
+            value={registry}
+            onChange={(e) => setRegistry(e.target.value)}
+            className="font-mono"
+            placeholder="http://127.0.0.1:4601"
+            hint="Where its packages come from."
+          />
+        )}
       </div>
+      {several === null ? (
+        <div>
+          <Button
+            look="text"
+            onClick={() =>
+              setSeveral([
+                { name: '', address: registry },
+                { name: '', address: '' },
+              ])
+            }
+          >
+            It has several registries
+          </Button>
+        </div>
+      ) : (
+        <SeveralRegistries
+          registries={several}
+          onChange={(next) => setSeveral(next.length === 0 ? null : next)}
+        />
+      )}
       {open.isError && <ErrorNotice error={open.error} />}
       <div>
         <Button type="submit" disabled={open.isPending}>

@@ -48,7 +48,9 @@ export function CopyDetail({ slug, commit, copy, brought }: Props) {
           )}
         </ul>
         <p className="pt-1 text-sm">
-          <TextLink to={`/w/${slug}/trace?package=${name}&version=${version}`}>
+          <TextLink
+            to={`/w/${slug}/trace?package=${encodeURIComponent(name)}&version=${encodeURIComponent(version)}`}
+          >
             Trace: all chains that lead here
           </TextLink>
         </p>
@@ -93,7 +95,10 @@ function Forced({
     return (
       <p className="text-caution">
         {needless.map(({ version }) => version).join(', ')} of {copies.length} copies could go;{' '}
-        <TextLink to={`/w/${slug}/trace?package=${name}`}>Trace shows how</TextLink>.
+        <TextLink to={`/w/${slug}/trace?package=${encodeURIComponent(name)}`}>
+          Trace shows how
+        </TextLink>
+        .
       </p>
     );
   return (

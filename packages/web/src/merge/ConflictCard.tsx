@@ -58,7 +58,9 @@ export function ConflictCard({ slug, ours, theirs, conflict, onDecide }: Props) 
               {chain.join(' → ')}
             </p>
           ))}
-          <TextLink to={`/w/${slug}/trace?package=${name}`}>Who brings {name} in</TextLink>
+          <TextLink to={`/w/${slug}/trace?package=${encodeURIComponent(name)}`}>
+            Who brings {name} in
+          </TextLink>
         </div>
       )}
     </section>

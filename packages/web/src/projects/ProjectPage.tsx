@@ -18,6 +18,7 @@ import { useNames } from '../alignment/useNames';
 import { REQUIREMENT_COLUMNS, RequirementLine } from './RequirementLine';
 import { TextLink } from '../parts/TextLink';
 import { EditorButton } from '../session/EditorButton';
+import { folderPath } from '../parts/folder-path';
 
 const KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
 const TITLES = {
@@ -204,7 +205,7 @@ function RequiredBy({
           {requiredBy.map(({ folder, name: other }, i) => (
             <span key={folder}>
               {i > 0 && ', '}
-              <TextLink to={`/w/${slug}/projects/${folder}${query}`}>{other}</TextLink>
+              <TextLink to={`/w/${slug}/projects/${folderPath(folder)}${query}`}>{other}</TextLink>
             </span>
           ))}
           .

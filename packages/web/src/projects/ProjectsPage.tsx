@@ -7,6 +7,7 @@ import { Off } from '../parts/Off';
 import { HeadCell } from '../parts/HeadCell';
 import { count } from '../parts/words';
 import { useNames } from '../alignment/useNames';
+import { folderPath } from '../parts/folder-path';
 
 /** All projects, those with most out of line first. */
 export function ProjectsPage() {
@@ -74,7 +75,7 @@ export function ProjectsPage() {
               <th scope="row" className="truncate px-2 text-left font-semibold">
                 <Link
                   className="hover:underline"
-                  to={`/w/${slug}/projects/${line.folder}${suffix}`}
+                  to={`/w/${slug}/projects/${folderPath(line.folder)}${suffix}`}
                 >
                   {line.name}
                 </Link>

@@ -3,6 +3,7 @@ import type { RequirementStep } from '../edit/edit-forms';
 import { TextLink } from '../parts/TextLink';
 import { bytes, count, day } from '../parts/words';
 import { EditorStep } from '../session/EditorButton';
+import { folderPath } from '../parts/folder-path';
 
 interface Props {
   readonly slug: string;
@@ -32,7 +33,9 @@ export function RequirementLine(props: Props) {
           {project === null ? (
             <b className="font-semibold">{name}</b>
           ) : (
-            <TextLink to={`/w/${slug}/projects/${project.folder}${query}`}>{name}</TextLink>
+            <TextLink to={`/w/${slug}/projects/${folderPath(project.folder)}${query}`}>
+              {name}
+            </TextLink>
           )}
         </span>
         <span className="truncate font-mono text-sm">
@@ -58,7 +61,7 @@ export function RequirementLine(props: Props) {
         <span className="ml-auto flex flex-wrap gap-x-2.5 text-sm">
           {project === null && (
             <TextLink
-              to={`/w/${slug}/alignment?scope=direct&q=${name}&open=${name}${query.replace('?', '&')}`}
+              to={`/w/${slug}/alignment?scope=direct&q=${encodeURIComponent(name)}&open=${encodeURIComponent(name)}${query.replace('?', '&')}`}
             >
               panel
             </TextLink>

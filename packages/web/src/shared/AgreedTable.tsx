@@ -40,7 +40,7 @@ export function AgreedTable({ slug, lines, isBusy, onChange, onRetire }: Props) 
                 <Link
                   className="hover:underline"
                   title={`${place.file}:${place.line}`}
-                  to={`/w/${slug}/alignment?scope=direct&q=${name}&open=${name}`}
+                  to={`/w/${slug}/alignment?scope=direct&q=${encodeURIComponent(name)}&open=${encodeURIComponent(name)}`}
                 >
                   {name}
                 </Link>

@@ -6,6 +6,7 @@ import { count } from '../parts/words';
 import { useIs } from '../session/useSession';
 import { Section } from '../parts/Section';
 import { Audit } from './Audit';
+import { Registries } from './Registries';
 import { People } from './People';
 import { Tokens } from './Tokens';
 import { useAccounts, useSetApproval, useTokens } from './useTeam';
@@ -51,6 +52,13 @@ export function TeamPage() {
             </span>
           </label>
           {approval.isError && <ErrorNotice error={approval.error} />}
+        </Section>
+        <Section
+          title="Registries"
+          step={<span className="text-ink-2">where the packages of this workspace come from</span>}
+          empty={null}
+        >
+          <Registries slug={slug} commit={state?.head.commit} isKeeper={isKeeper} />
         </Section>
         {isKeeper && (
           <>

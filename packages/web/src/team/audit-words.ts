@@ -13,6 +13,8 @@ const ACTIONS: Readonly<Record<string, string>> = {
   revokeToken: 'revoked a token',
   openWorkspace: 'opened the workspace',
   closeWorkspace: 'closed the workspace',
+  setRegistry: 'said where a registry is',
+  tryRegistry: 'tried a registry',
   setSettings: 'changed how the team works',
   createDraft: 'began a draft',
   changeDraft: 'renamed or looked over a draft',

@@ -51,7 +51,7 @@ export function StruckLinks({ slug, struck, without, error, onTakeBack }: Props)
             {i > 0 && ', '}
             <Link
               className="text-agreed underline"
-              to={`/w/${slug}/alignment?scope=all&q=${name}&open=${name}`}
+              to={`/w/${slug}/alignment?scope=all&q=${encodeURIComponent(name)}&open=${encodeURIComponent(name)}`}
             >
               {name}
             </Link>

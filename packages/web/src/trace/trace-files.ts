@@ -1,3 +1,4 @@
+import { packageUrl } from '@deep-ledger/core';
 import { saveFile } from '../parts/save-file';
 import type { Trace } from '../api/client';
 import type { TraceLayout } from './trace-layout';
@@ -105,7 +106,7 @@ export function graphmlText({ nodes, links }: Pick<Trace, 'nodes' | 'links'>): s
   const data = (key: string, value: string): string => `<data key="${key}">${xml(value)}</data>`;
   const points = nodes.map(
     ({ name, version, kind, chains }, i) =>
-      `    <node id="n${i}">${data('name', name)}${version === null ? '' : data('version', version)}${data('kind', kind)}${data('chains', String(chains))}</node>`,
+      `    <node id="n${i}">${data('name', name)}${version === null ? '' : data('version', version)}${data('kind', kind)}${kind === 'copy' && version !== null ? data('purl', packageUrl(name, version)) : ''}${data('chains', String(chains))}</node>`,
   );
   const edges = links.map(
     ({ from, to, chains }, i) =>
@@ -115,6 +116,7 @@ export function graphmlText({ nodes, links }: Pick<Trace, 'nodes' | 'links'>): s
     ['name', 'node', 'string'],
     ['version', 'node', 'string'],
     ['kind', 'node', 'string'],
+    ['purl', 'node', 'string'],
     ['chains', 'node', 'double'],
     ['carried', 'edge', 'double'],
   ].map(

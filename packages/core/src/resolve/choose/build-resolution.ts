@@ -1,3 +1,4 @@
+import { registryOf, type Registries } from '../../manifest/index.js';
 import type { Release } from '../../registry/index.js';
 import type { Project } from '../../workspace/index.js';
 import { NONE, type Demand } from '../model/demand.js';
@@ -23,7 +24,7 @@ export class ResolutionBuilder {
 
   constructor(
     private readonly settlement: Settlement,
-    private readonly registry: string,
+    private readonly registries: Registries,
   ) {}
 
   /** O(projects + copies + what changed since the last time). */
@@ -83,10 +84,11 @@ export class ResolutionBuilder {
   private copy(number: number): Copy {
     const release: Release = this.settlement.catalog.releases[number]!;
     const demands = this.settlement.needDemands(number);
+    const name = this.settlement.catalog.nameOf(number);
     return {
-      name: this.settlement.catalog.nameOf(number),
+      name,
       version: release.text,
-      registry: this.registry,
+      registry: registryOf(this.registries, name) ?? '',
       archive: release.archive.path,
       integrity: release.archive.integrity,
       targets: [...release.targets].sort(),

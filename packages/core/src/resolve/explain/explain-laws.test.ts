@@ -4,7 +4,13 @@ import { intersectRanges, isEmptyRange, requireRange } from '../../version/index
 import type { Requirement, Workspace } from '../../workspace/index.js';
 import { Engine, type Question } from '../engine.js';
 import { partOf } from '../policy/answer-under-policy.js';
-import { anyRichWorld, richFiles, richRecords, type RichWorld } from '../rich-world.arbitrary.js';
+import {
+  RICH_PACKAGES,
+  anyRichWorld,
+  richFiles,
+  richRecords,
+  type RichWorld,
+} from '../rich-world.arbitrary.js';
 import { workspaceOf } from '../world.arbitrary.js';
 import { changedWorkspace, type Change } from './changed-workspace.js';
 import type { Unanswered } from './explain-unanswered.js';
@@ -147,7 +153,7 @@ describe('in worlds without an answer', () => {
               isElsewhere: false,
             })),
           );
-          const copies = ['ash', 'birch', 'cedar', 'dogwood'].map((name): Change => ({
+          const copies = RICH_PACKAGES.map((name): Change => ({
             kind: 'copies',
             name,
             from: 'one',

@@ -74,6 +74,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/registries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The registries of a workspace, which names belong to each, and where each is */
+        get: operations["listRegistries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/registries/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say where a registry is and how one is let in, once it has answered */
+        put: operations["setRegistry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/registries/{name}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a registry at an address, with credentials, and change nothing */
+        post: operations["tryRegistry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/alignment": {
         parameters: {
             query?: never;
@@ -1282,22 +1333,36 @@ export interface components {
             code: string;
             problems: components["schemas"]["PlacedProblemDto"][];
         };
+        RegistryPlaceDto: {
+            /** @description Empty: whichever is the only one */
+            name: string;
+            /** @description Without credentials */
+            url: string;
+        };
         WorkspaceSummaryDto: {
             slug: string;
             name: string;
             address: string;
             branch: string;
-            registry: string;
+            registries: components["schemas"]["RegistryPlaceDto"][];
             /** Format: date-time */
             openedAt: string;
+        };
+        NamedRegistryDto: {
+            /** @description As ledger.toml has it */
+            name: string;
+            /** @description http or https */
+            address: string;
         };
         OpenWorkspaceDto: {
             /** @description Path on this machine or git address */
             address: string;
             /** @description The repository's default branch when absent */
             branch?: string;
-            /** @description Address of the registry, http or https */
-            registry: string;
+            /** @description Address of its registry, http or https, where it has one alone */
+            registry?: string;
+            /** @description Where each of its registries is */
+            registries?: components["schemas"]["NamedRegistryDto"][];
         };
         CommitDto: {
             commit: string;
@@ -1338,7 +1403,7 @@ export interface components {
             name: string;
             address: string;
             branch: string;
-            registry: string;
+            registries: components["schemas"]["RegistryPlaceDto"][];
             /** Format: date-time */
             openedAt: string;
             /** @description A post waits for a second person’s approval */
@@ -1366,6 +1431,35 @@ export interface components {
         WorkspaceSettingsDto: {
             /** @description A post waits for a second person’s approval */
             needsApproval: boolean;
+        };
+        RegistryLineDto: {
+            name: string;
+            /** @description Of package names; the first registry with one that matches is asked */
+            patterns: string[];
+            /** @description Null: nobody has said where it is */
+            url: string | null;
+            hasCredentials: boolean;
+            /** @description Packages in use that belong to it */
+            packages: number;
+        };
+        SetRegistryDto: {
+            /** @description http or https; user and password in it are taken out */
+            address: string;
+            /** @description Sent as a bearer token */
+            token?: string;
+            /** @description Forget the credentials */
+            forget?: boolean;
+            /** @description A package whose document is asked for, to see whether all is right */
+            package?: string;
+        };
+        TriedPackageDto: {
+            name: string;
+            /** @description Null: the registry has no such package */
+            releases: number | null;
+            newest: string | null;
+        };
+        TriedRegistryDto: {
+            package: components["schemas"]["TriedPackageDto"] | null;
         };
         ProjectNameDto: {
             folder: string;
@@ -2042,6 +2136,11 @@ export interface components {
             /** @description The integrity that the registry says */
             offered: string;
         };
+        RegistryMoveDto: {
+            name: string;
+            from: string;
+            to: string;
+        };
         RowOutcomeDto: {
             name: string;
             agreed: string | null;
@@ -2070,6 +2169,8 @@ export interface components {
             refusedLicences: components["schemas"]["RefusedLicenceDto"][];
             /** @description Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted */
             disputed: components["schemas"]["DisputedCopyDto"][];
+            /** @description Packages that come from another registry than before */
+            otherRegistries: components["schemas"]["RegistryMoveDto"][];
             rows: components["schemas"]["RowOutcomeDto"][];
             sum: string;
             /** @enum {string} */
@@ -2270,7 +2371,7 @@ export interface components {
             lockAfter: "consistent" | "stale" | "broken";
         };
         /** @enum {string} */
-        FindingKind: "unreadable" | "tampered" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
+        FindingKind: "unreadable" | "tampered" | "other-registry" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "confusable" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
         /** @enum {string} */
         Severity: "error" | "warning" | "note";
         EvidenceDto: {
@@ -3242,6 +3343,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listRegistries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegistryLineDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    setRegistry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRegistryDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegistryLineDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    tryRegistry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRegistryDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedRegistryDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
