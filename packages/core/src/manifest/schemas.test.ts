@@ -24,12 +24,12 @@ function valueOf(text: string): unknown {
   );
 }
 
-/** The samples in the page on formats, in order. */
+/** The whole files among the samples in the page on formats, in order. */
 const SAMPLES = [
   ...readFileSync(new URL('../../../../docs/formats.md', import.meta.url), 'utf8').matchAll(
     /```toml\n([^]*?)```/g,
   ),
-].map(([, text]) => text!);
+].flatMap(([, text]) => (/^(format|name) = /.test(text!) ? [text!] : []));
 
 describe.each([
   [

@@ -1,0 +1,53 @@
+import type { RequirementKind } from '../manifest/index.js';
+import type { Span } from '../text/index.js';
+import type { Query } from './query.js';
+import type { Spelling } from './spelling.js';
+import type { Syntax } from './syntax/index.js';
+
+/** Where requirements of one kind stand in a foreign manifest. */
+export interface RequirementShape {
+  readonly kind: RequirementKind;
+  /** Tables whose keys are names and whose values are ranges, or, where `package` is given, items that are requirements. */
+  readonly at: Query;
+  /** Within an item: what, joined, is the package's name. Empty: `at` leads to tables. */
+  readonly package: readonly Query[];
+  readonly join: string;
+  /** Within an item, or within a value that is a table. */
+  readonly range: Query | null;
+  readonly when: Query | null;
+}
+
+/** How one sort of foreign manifests is laid out. */
+export interface ManifestShape {
+  /** Patterns of paths; in order, one that begins with `!` takes paths back. */
+  readonly files: readonly string[];
+  readonly syntax: Syntax;
+  /** A project's folder is this many levels above its manifests. */
+  readonly levels: number;
+  readonly name: Query | null;
+  readonly version: Query | null;
+  readonly ships: { readonly at: Query; readonly library: readonly string[] } | null;
+  readonly requirements: readonly RequirementShape[];
+  readonly spelling: Spelling;
+  /** In the file of shapes. */
+  readonly span: Span;
+}
+
+/** Where agreed versions stand in a foreign file. */
+export interface SharedShape {
+  readonly file: string;
+  readonly syntax: Syntax;
+  readonly at: Query;
+  readonly spelling: Spelling;
+  readonly span: Span;
+}
+
+/** What `ledger.shapes.toml` says. */
+export interface Shapes {
+  readonly manifests: readonly ManifestShape[];
+  readonly shared: SharedShape | null;
+  /** Requirements that are no ranges are errors. */
+  readonly isStrict: boolean;
+}
+
+export const NO_SHAPES: Shapes = { manifests: [], shared: null, isStrict: false };
