@@ -10,6 +10,7 @@ const CORE_ORDER = [
   'version',
   'manifest',
   'registry',
+  'shape',
   'workspace',
   'resolve',
   'lock',

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker as Thread } from 'node:worker_threads';
-import { isWorkspaceFile } from '@deep-ledger/core';
+import { isOwnFile } from '@deep-ledger/core';
 import { expect, test } from '@playwright/test';
 import { build } from 'vite';
 import type { WorkerQuestion } from './engine-worker.js';
@@ -29,7 +29,7 @@ test.beforeAll(async () => {
   question = {
     files: git('ls-tree', '-r', '--name-only', 'main')
       .split('\n')
-      .filter(isWorkspaceFile)
+      .filter(isOwnFile)
       .map((path) => [path, git('show', `main:${path}`)]),
     documents: readdirSync(join(folder, 'registry')).map(
       (file) => JSON.parse(readFileSync(join(folder, 'registry', file), 'utf8')) as unknown,

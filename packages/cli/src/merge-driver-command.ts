@@ -3,10 +3,11 @@ import {
   LOCK_FILE,
   loadPackages,
   mergeLockAnswers,
-  mergeManifest,
+  mergeFile,
   printLock,
   requiredPackages,
   resolve,
+  type Shapes,
   type ThreeTexts,
 } from '@deep-ledger/core';
 import { conflictWords } from './conflict-words.js';
@@ -17,6 +18,7 @@ import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
 import { registrySource, type RegistryOptions } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
+import { shapesHere } from './shapes-here.js';
 
 export interface MergeDriverOptions extends RegistryOptions {
   /** YYYY-MM-DD: the last day whose releases count. */
@@ -40,7 +42,12 @@ export async function mergeDriverCommand(
   const { text, code } =
     path === LOCK_FILE
       ? await mergedLock(texts, options, output)
-      : mergedManifest(path, { ...texts, base: base === '' ? undefined : base }, output);
+      : mergedManifest(
+          path,
+          { ...texts, base: base === '' ? undefined : base },
+          await shapesHere('.'),
+          output,
+        );
   if (text !== ours) await replaceFile(oursFile, text);
   return code;
 }
@@ -50,13 +57,13 @@ interface Merged {
   readonly code: number;
 }
 
-function mergedManifest(path: string, texts: ThreeTexts, output: Output): Merged {
-  const merge = mergeManifest(path, texts);
+function mergedManifest(path: string, texts: ThreeTexts, shapes: Shapes, output: Output): Merged {
+  const merge = mergeFile(path, texts, shapes);
   if (merge.kind === 'merged') return { text: merge.text ?? '', code: EXIT.ok };
   output.complain('Both sides changed these, each differently; what is ours stands for now:');
   for (const one of merge.conflicts) output.complain(conflictWords(one));
   output.complain('git mergetool --tool=deep-ledger asks for each of them.');
-  const kept = mergeManifest(path, texts, () => 'ours');
+  const kept = mergeFile(path, texts, shapes, () => 'ours');
   return {
     text: (kept.kind === 'merged' ? kept.text : undefined) ?? texts.ours ?? '',
     code: EXIT.stale,

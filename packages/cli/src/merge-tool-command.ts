@@ -5,7 +5,7 @@ import {
   LOCK_FILE,
   loadPackages,
   mergeLockAnswers,
-  mergeManifest,
+  mergeFile,
   printLock,
   requiredPackages,
   resolve,
@@ -20,6 +20,7 @@ import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
 import { registrySource, type RegistryOptions } from './registry-source.js';
 import { replaceFile } from './replace-file.js';
+import { shapesHere } from './shapes-here.js';
 import { readWorkTree } from './work-tree.js';
 
 export type Side = keyof ThreeTexts;
@@ -45,7 +46,7 @@ export async function mergeToolCommand(
   const root = (await git('.', ['rev-parse', '--show-toplevel'])).trim();
   const path = relative(root, isAbsolute(mergedFile) ? mergedFile : absolute(mergedFile));
   if (path !== LOCK_FILE) {
-    const isSettled = await settleManifest(path, join(root, path), texts, options, output);
+    const isSettled = await settleManifest(path, root, texts, options, output);
     if (!isSettled) return EXIT.stale;
   }
   return relock(root, path === LOCK_FILE ? texts : null, options, output);
@@ -53,12 +54,13 @@ export async function mergeToolCommand(
 
 async function settleManifest(
   path: string,
-  target: string,
+  root: string,
   texts: ThreeTexts,
   { take }: MergeToolOptions,
   output: Output,
 ): Promise<boolean> {
-  const merge = mergeManifest(path, texts);
+  const shapes = await shapesHere(root);
+  const merge = mergeFile(path, texts, shapes);
   const conflicts = merge.kind === 'conflicts' ? merge.conflicts : [];
   const sides = await (take === undefined
     ? askedSides(conflicts, output)
@@ -66,13 +68,13 @@ async function settleManifest(
   if (sides === null) return false;
   const decided = new Map(sides);
   const settle: Settle = (one) => decided.get(keyOf(one)) ?? null;
-  const settled = mergeManifest(path, texts, settle);
+  const settled = mergeFile(path, texts, shapes, settle);
   if (settled.kind !== 'merged') {
     output.complain(`${path}: what is decided does not fit together; edit the file by hand.`);
     return false;
   }
   if (settled.text === undefined) output.say(`${path} goes; git asks whether to delete it.`);
-  else await replaceFile(target, settled.text);
+  else await replaceFile(join(root, path), settled.text);
   return true;
 }
 

@@ -1,11 +1,12 @@
 import { existsSync } from 'node:fs';
 import { chmod, mkdir, readFile, rename } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
-import { LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHARED_FILE } from '@deep-ledger/core';
+import { LOCK_FILE, PROJECT_FILE, ROOT_FILE, SHAPES_FILE, SHARED_FILE } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
 import { git } from './git/git.js';
 import type { Output } from './output.js';
 import { replaceFile } from './replace-file.js';
+import { shapesHere } from './shapes-here.js';
 
 export interface SetupOptions {
   /** Folder in the work tree. */
@@ -16,7 +17,7 @@ export interface SetupOptions {
   readonly hooks: boolean;
 }
 
-const FILES = [LOCK_FILE, ROOT_FILE, SHARED_FILE, PROJECT_FILE];
+const FILES = [LOCK_FILE, ROOT_FILE, SHARED_FILE, SHAPES_FILE, PROJECT_FILE];
 const MARK = '# written by deep-ledger setup-git';
 
 /**
@@ -65,9 +66,12 @@ async function writeAttributes(root: string, output: Output): Promise<void> {
   const file = join(root, '.gitattributes');
   const before = existsSync(file) ? await readFile(file, 'utf8') : '';
   const lines = before.split('\n').map((line) => line.trim());
-  const missing = FILES.map((name) => `${name} merge=deep-ledger`).filter(
-    (line) => !lines.includes(line),
-  );
+  const { manifests, shared } = await shapesHere(root);
+  const foreign = manifests.flatMap(({ files }) => files.filter((one) => !one.startsWith('!')));
+  const all = [...FILES, ...foreign, ...(shared === null ? [] : [shared.file])];
+  const missing = all
+    .map((name) => `${name} merge=deep-ledger`)
+    .filter((line) => !lines.includes(line));
   if (missing.length === 0) return output.say('kept   .gitattributes');
   const start = before === '' || before.endsWith('\n') ? before : `${before}\n`;
   await replaceFile(file, `${start}${missing.join('\n')}\n`);

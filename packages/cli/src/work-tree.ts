@@ -1,6 +1,11 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { isWorkspaceFile, PROJECT_FILE, type WorkspaceFiles } from '@deep-ledger/core';
+import {
+  PROJECT_FILE,
+  SHAPES_FILE,
+  workspaceFileTest,
+  type WorkspaceFiles,
+} from '@deep-ledger/core';
 import { decodeText } from './decode-text.js';
 
 /** Folders that never hold projects and may be very large. */
@@ -17,10 +22,14 @@ export async function readWorkTree(
 ): Promise<WorkspaceFiles> {
   const files = new Map<string, string>();
   const links: string[] = [];
+  const shapes = await textOrNothing(join(root, SHAPES_FILE));
+  const isOfWorkspace = workspaceFileTest(
+    shapes === null ? undefined : decodeText(SHAPES_FILE, shapes),
+  );
   for await (const path of filesUnder(root, (link) => links.push(link)))
-    if (isWorkspaceFile(path)) files.set(path, decodeText(path, await readFile(join(root, path))));
+    if (isOfWorkspace(path)) files.set(path, decodeText(path, await readFile(join(root, path))));
   for (const link of links.sort()) {
-    if (isWorkspaceFile(link))
+    if (isOfWorkspace(link))
       tell(`${link}: This file is a link, and links are not followed. Put the file itself here.`);
     else if (await isFile(join(root, link, PROJECT_FILE)))
       tell(
@@ -41,6 +50,15 @@ export async function* filesUnder(
     if (entry.isDirectory() && !SKIPPED.has(entry.name)) yield* filesUnder(root, onLink, path);
     else if (entry.isFile()) yield path;
     else if (entry.isSymbolicLink()) onLink(path);
+  }
+}
+
+async function textOrNothing(path: string): Promise<Buffer | null> {
+  try {
+    return await readFile(path);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+    throw error;
   }
 }
 

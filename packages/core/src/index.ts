@@ -91,7 +91,10 @@ export {
 } from './registry/index.js';
 export {
   isBlocking,
-  isWorkspaceFile,
+  isOwnFile,
+  SHAPES_FILE,
+  shapesIn,
+  workspaceFileTest,
   LOCK_FILE,
   manifestPath,
   placeOf,
@@ -183,6 +186,7 @@ export {
   packageOfConflict,
   lockMerged,
   mergeLockAnswers,
+  mergeFile,
   mergeManifest,
   mergeManifests,
   mergeWorkspaces,
@@ -368,3 +372,11 @@ export {
   type WhySeveral,
   type WorkspaceQuestion,
 } from './answer/index.js';
+export {
+  NO_SHAPES,
+  readShapes,
+  SYNTAX_NAMES,
+  type ManifestShape,
+  type Shapes,
+  type ShapesReading,
+} from './shape/index.js';

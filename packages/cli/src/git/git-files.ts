@@ -1,5 +1,5 @@
 import { execa } from 'execa';
-import { isWorkspaceFile, type WorkspaceFiles } from '@deep-ledger/core';
+import { SHAPES_FILE, workspaceFileTest, type WorkspaceFiles } from '@deep-ledger/core';
 import { decodeText } from '../decode-text.js';
 import { UnreadableFile } from '../unreadable-file.js';
 import { git, tryGit } from './git.js';
@@ -22,21 +22,39 @@ export async function filesOfTree(folder: string, tree: string): Promise<Workspa
 /** The workspace's own files as they are staged. @throws GitError, UnreadableFile */
 export async function stagedFiles(folder: string): Promise<WorkspaceFiles> {
   const listed = await git(folder, ['ls-files', '--stage', '-z', '--full-name', ':/']);
+  const unmerged = new Set<string>();
   const blobs = listed.split('\0').flatMap((line): Blob[] => {
     const found = /^100\d+ (\w+) (\d)\t(.*)$/s.exec(line);
     if (found === null) return [];
     const [, oid, stage, path] = found;
-    if (stage !== '0' && isWorkspaceFile(path!))
-      throw new UnreadableFile(`${path} is not merged yet. Settle it and add it.`);
+    if (stage !== '0') unmerged.add(path!);
     return [{ oid: oid!, path: path! }];
   });
-  return contents(folder, blobs);
+  return contents(folder, blobs, (path) => {
+    if (unmerged.has(path))
+      throw new UnreadableFile(`${path} is not merged yet. Settle it and add it.`);
+  });
 }
 
-async function contents(folder: string, all: readonly Blob[]): Promise<WorkspaceFiles> {
+async function contents(
+  folder: string,
+  all: readonly Blob[],
+  check: (path: string) => void = () => undefined,
+): Promise<WorkspaceFiles> {
+  const shapes = await textsOf(
+    folder,
+    all.filter(({ path }) => path === SHAPES_FILE),
+  );
+  const isOfWorkspace = workspaceFileTest(shapes.get(SHAPES_FILE));
   const blobs = all
-    .filter(({ path }) => isWorkspaceFile(path))
+    .filter(({ path }) => isOfWorkspace(path))
     .sort((a, b) => (a.path < b.path ? -1 : 1));
+  for (const { path } of blobs) check(path);
+  return textsOf(folder, blobs);
+}
+
+async function textsOf(folder: string, blobs: readonly Blob[]): Promise<WorkspaceFiles> {
+  if (blobs.length === 0) return new Map();
   const { stdout } = await execa('git', ['cat-file', '--batch'], {
     cwd: folder,
     input: blobs.map(({ oid }) => `${oid}\n`).join(''),

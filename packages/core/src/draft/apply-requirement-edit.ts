@@ -1,12 +1,6 @@
-import {
-  addRequirement,
-  believeUse,
-  dropRequirement,
-  moveRequirement,
-  planSetRequirement,
-} from '../manifest/index.js';
+import { believeUse } from '../manifest/index.js';
 import { isName, NAME_WORDS } from '../text/index.js';
-import { manifestPath, type Project } from '../workspace/index.js';
+import type { Project } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
@@ -27,7 +21,6 @@ export function applyRequirementEdit(files: EditedFiles, edit: RequirementEdit |
 
 function inProject(files: EditedFiles, project: Project, edit: RequirementEdit): void {
   const name = edit.package;
-  const path = manifestPath(project.folder);
   if (edit.kind === 'add-requirement') {
     const there = project.requirements.find(
       (one) =>
@@ -41,16 +34,16 @@ function inProject(files: EditedFiles, project: Project, edit: RequirementEdit):
         `${project.name} requires ${name} already (${there.kind}).`,
       );
     }
-    return files.change(path, [addRequirement(edit.as, name, edit.range)]);
+    return files.addRequirement(project, edit.as, name, edit.range);
   }
   const own = files.ownRequirements(project, name);
-  for (const { kind } of own) {
+  for (const { kind, written } of own) {
     switch (edit.kind) {
       case 'set-range':
-        files.change(path, [(text) => planSetRequirement(text, kind, name, edit.range)]);
+        files.setRequirement(project, kind, name, edit.range);
         break;
       case 'remove-requirement':
-        files.change(path, dropRequirement(kind, name));
+        files.removeRequirement(project, kind, name);
         break;
       case 'change-kind':
         if (own.length > 1) {
@@ -59,7 +52,7 @@ function inProject(files: EditedFiles, project: Project, edit: RequirementEdit):
             `${project.name} requires ${name} both as ${own.map((one) => one.kind).join(' and ')}. Remove one of them first.`,
           );
         }
-        if (kind !== edit.as) files.change(path, moveRequirement(kind, edit.as, name));
+        if (kind !== edit.as) files.moveRequirement(project, kind, edit.as, name, written);
         break;
     }
   }
@@ -69,7 +62,12 @@ function believe(files: EditedFiles, { package: name, project: folder }: BeliefE
   for (const project of files.projectsIn([folder])) {
     if (!isName(name))
       files.refuse('EDIT_NAME_INVALID', `"${name}" is no name of a package. ${NAME_WORDS}`);
-    files.change(manifestPath(folder), [believeUse(name, project.implicit)]);
+    if (project.foreign.length > 0)
+      return files.refuse(
+        'EDIT_VALUE_INVALID',
+        `${project.file} has no place that says what is used without being seen. Mute the finding instead.`,
+      );
+    files.change(project.file, [believeUse(name, project.implicit)]);
   }
 }
 

@@ -4,7 +4,6 @@ import {
   dropMuted,
   dropPin,
   NEW_SHARED_FILE,
-  planSetRequirement,
   setEverywhere,
   setException,
   setMuted,
@@ -13,8 +12,9 @@ import {
   type MutedText,
   type TreePlan,
 } from '../manifest/index.js';
-import { manifestPath, SHARED_FILE } from '../workspace/index.js';
+import { SHARED_FILE } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
+import { keepLiterals } from './apply-shared-edit.js';
 import type { EditedFiles } from './edited-files.js';
 
 type RuleEdit = Extract<
@@ -45,7 +45,8 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
       if (unknown !== undefined) {
         return files.refuse('EDIT_PROJECT_UNKNOWN', `There is no project ${unknown} to except.`);
       }
-      return inShared(setEverywhere(edit.package, edit.range, edit.as, edit.except));
+      inShared(setEverywhere(edit.package, edit.range, edit.as, edit.except));
+      return keepLiterals(files, edit.package, edit.range);
     }
     case 'not-everywhere':
       if (!shared.everywhere.some(({ name }) => name === edit.package)) {
@@ -114,9 +115,7 @@ function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception'
     return files.refuse('EDIT_PROJECT_UNKNOWN', `There is no readable project ${named} any more.`);
   }
   for (const requirement of files.ownRequirements(project, name)) {
-    files.change(manifestPath(project.folder), [
-      (text) => planSetRequirement(text, requirement.kind, name, range),
-    ]);
+    files.setRequirement(project, requirement.kind, name, range);
   }
   files.change(SHARED_FILE, setException(edit), NEW_SHARED_FILE);
 }

@@ -2,14 +2,20 @@ import {
   dropLockstep,
   dropShared,
   NEW_SHARED_FILE,
-  planSetRequirement,
   planSetShared,
   setLockstep,
   setShared,
   type TreePlan,
 } from '../manifest/index.js';
 import { isName, NAME_WORDS } from '../text/index.js';
-import { manifestPath, SHARED_FILE } from '../workspace/index.js';
+import {
+  addForeign,
+  removeForeign,
+  setForeignRange,
+  sharedAsManifest,
+  type SharedShape,
+} from '../shape/index.js';
+import { SHARED_FILE } from '../workspace/index.js';
 import { ownRequirementsOn, type Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
@@ -25,7 +31,7 @@ export function applySharedEdit(files: EditedFiles, edit: SharedEdit): void {
       return level(files, edit);
     case 'set-shared':
       if (!files.isRange(edit.range)) return;
-      return inShared(files, [(text) => planSetShared(text, edit.package, edit.range)]);
+      return agree(files, edit.package, edit.range);
     case 'take-shared':
       return takeShared(files, edit.package, edit.projects);
     case 'retire-shared':
@@ -41,19 +47,63 @@ function inShared(files: EditedFiles, plans: readonly TreePlan[]): void {
   files.change(SHARED_FILE, plans, NEW_SHARED_FILE);
 }
 
+/** Sets what is agreed on for a package, where it stands or, of a new one, where such things stand in the workspace. */
+function agree(files: EditedFiles, name: string, range: string): void {
+  const foreign = foreignPlace(files, name);
+  if (foreign === null) inShared(files, [(text) => planSetShared(text, name, range)]);
+  else {
+    const shape = sharedAsManifest(foreign);
+    const isThere = files.workspace.shared.shared.has(name);
+    files.changeForeign(foreign.file, (text) =>
+      isThere
+        ? setForeignRange(text, shape, 'runtime', name, range)
+        : addForeign(text, shape, 'runtime', name, range),
+    );
+  }
+  keepLiterals(files, name, range);
+}
+
+/** The foreign file that agrees, or would agree, on a package; null: ours does. */
+function foreignPlace(
+  { workspace: { shapes, shared } }: EditedFiles,
+  name: string,
+): SharedShape | null {
+  const there = shared.shared.get(name);
+  if (there !== undefined) return there.file === undefined ? null : shapes.shared;
+  const isInOurs =
+    shared.lockstep.some(({ packages }) => packages.includes(name)) ||
+    shared.everywhere.some((line) => line.name === name);
+  return isInOurs ? null : shapes.shared;
+}
+
+function disagree(files: EditedFiles, name: string): void {
+  const foreign = foreignPlace(files, name);
+  if (foreign === null) return inShared(files, [dropShared(name)]);
+  const shape = sharedAsManifest(foreign);
+  files.changeForeign(foreign.file, (text) => removeForeign(text, shape, 'runtime', name));
+}
+
+/** Files that have no word for the shared version repeat it: they go on with it to another range. */
+export function keepLiterals(files: EditedFiles, name: string, range: string): void {
+  for (const project of files.workspace.projects) {
+    const lacksWord = project.foreign.some(({ shape }) => shape.spelling.shared === null);
+    if (!lacksWord) continue;
+    for (const { kind, written } of ownRequirementsOn(project, name))
+      if (written === 'shared') files.setRequirement(project, kind, name, 'shared', range);
+  }
+}
+
 /** Projects that are gone or do not require the package any more are left out. */
 function level(
   files: EditedFiles,
   { package: name, range, projects }: Extract<Edit, { kind: 'level' }>,
 ): void {
   if (!files.isRange(range)) return;
-  inShared(files, [(text) => planSetShared(text, name, range)]);
+  agree(files, name, range);
   for (const project of files.workspace.projects) {
     if (!projects.includes(project.folder)) continue;
     for (const { kind } of ownRequirementsOn(project, name))
-      files.change(manifestPath(project.folder), [
-        (text) => planSetRequirement(text, kind, name, 'shared'),
-      ]);
+      files.setRequirement(project, kind, name, 'shared', range);
   }
 }
 
@@ -66,9 +116,7 @@ function takeShared(files: EditedFiles, name: string, folders: readonly string[]
   }
   for (const project of files.projectsIn(folders)) {
     for (const { kind } of files.ownRequirements(project, name)) {
-      files.change(manifestPath(project.folder), [
-        (text) => planSetRequirement(text, kind, name, 'shared'),
-      ]);
+      files.setRequirement(project, kind, name, 'shared');
     }
   }
 }
@@ -79,12 +127,11 @@ function retire(files: EditedFiles, name: string): void {
   if (agreement === undefined) {
     return files.refuse('EDIT_NOT_THERE', `Nothing is agreed on for ${name} any more.`);
   }
-  for (const { folder, requirements } of projects) {
-    for (const { kind, written, isEverywhere } of requirements.filter((one) => one.name === name)) {
+  for (const project of projects) {
+    const own = project.requirements.filter((one) => one.name === name);
+    for (const { kind, written, isEverywhere } of own) {
       if (written !== 'shared' || isEverywhere) continue;
-      files.change(manifestPath(folder), [
-        (text) => planSetRequirement(text, kind, name, agreement.text),
-      ]);
+      files.setRequirement(project, kind, name, agreement.text);
     }
   }
   const set = shared.lockstep.find(({ packages }) => packages.includes(name));
@@ -101,7 +148,7 @@ function retire(files: EditedFiles, name: string): void {
       `${name} is agreed on because every project requires it. End that instead.`,
     );
   }
-  inShared(files, [dropShared(name)]);
+  disagree(files, name);
 }
 
 function makeSet(
@@ -130,13 +177,16 @@ function makeSet(
   const left = lockstep.find((one) => one.name === set)?.packages ?? [];
   const loose = left.filter((name) => !packages.includes(name));
   const old = lockstep.find((one) => one.name === set)?.text ?? range;
+  const own = packages.filter((name) => shared.has(name));
+  for (const name of own) if (shared.get(name)!.file !== undefined) disagree(files, name);
   inShared(files, [
     ...plans,
-    ...packages.filter((name) => shared.has(name)).map(dropShared),
+    ...own.filter((name) => shared.get(name)!.file === undefined).map(dropShared),
     ...setLockstep(set, range, packages),
     // Who leaves the set stays agreed on at what the set was.
     ...loose.map((name) => setShared(name, old)),
   ]);
+  for (const name of packages) keepLiterals(files, name, range);
 }
 
 function dissolve(files: EditedFiles, name: string): void {

@@ -1,5 +1,7 @@
-import { planSetUnit, tomlUnits, unitKey } from '../manifest/index.js';
+import { planSetUnit, unitKey, type RequirementKind } from '../manifest/index.js';
+import { removeForeign, setForeignText, shapeOfFile } from '../shape/index.js';
 import { applyEdits } from '../text/index.js';
+import { isOwnFile, unitsOfFile } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
@@ -16,13 +18,24 @@ export function applyTakeBack(
       return files.refuse('EDIT_OVERTAKEN', `${file} is not there any more.`);
     }
     const text = files.text(file);
-    const now = tomlUnits(text)?.get(unitKey(path)) ?? null;
+    const { shapes } = files.workspace;
+    const now = unitsOfFile(file, text, shapes)?.get(unitKey(path)) ?? null;
     if (now?.source !== undefined && now.source === source) continue;
     if ((now?.value ?? null) !== found) {
       return files.refuse(
         'EDIT_OVERTAKEN',
         `${path.join(' ')} in ${file} has been changed since ${commit.slice(0, 7)}. Take it back by hand there, and take this edit out.`,
       );
+    }
+    const shape = isOwnFile(file) ? null : shapeOfFile(shapes, file);
+    if (shape !== null) {
+      const [kind, name] = path as readonly [RequirementKind, string];
+      files.changeForeign(file, (now) =>
+        source === null
+          ? removeForeign(now, shape, kind, name)
+          : setForeignText(now, shape, kind, name, source),
+      );
+      continue;
     }
     const edits = planSetUnit(text, path, source === null ? null : { source, isBlock });
     files.set(file, applyEdits(text, edits));

@@ -1,6 +1,21 @@
-import { carryOut, type TreePlan } from '../manifest/index.js';
+import {
+  addRequirement,
+  carryOut,
+  dropRequirement,
+  moveRequirement,
+  planSetRequirement,
+  type RequirementKind,
+  type TreePlan,
+} from '../manifest/index.js';
+import { addForeign, removeForeign, setForeignRange, type ForeignEdit } from '../shape/index.js';
 import { parseRange, parseVersion, versionProblemMessage } from '../version/index.js';
-import type { Project, Requirement, Workspace, WorkspaceFiles } from '../workspace/index.js';
+import type {
+  ForeignFile,
+  Project,
+  Requirement,
+  Workspace,
+  WorkspaceFiles,
+} from '../workspace/index.js';
 import { ownRequirementsOn, type EditProblem } from '../edit/index.js';
 
 export type EditOutcome =
@@ -56,6 +71,74 @@ export class EditedFiles {
         `${path} cannot be edited in place: it is no TOML, or what the edit is about is written in a form that has no place for it. Edit it by hand.`,
       );
     }
+  }
+
+  /** Edits a file that is not ours. */
+  changeForeign(path: string, edit: (text: string) => ForeignEdit): void {
+    if (this.problem !== null) return;
+    const edited = edit(this.text(path));
+    if (edited.ok) this.texts.set(path, edited.text);
+    else this.refuse('EDIT_FILE_UNREADABLE', `${path}: ${edited.message}`);
+  }
+
+  /**
+   * Makes a requirement of a project's own manifests say something else.
+   * @param agreed what is agreed on for the package once the edit is made, for files that have no word for it
+   */
+  setRequirement(
+    project: Project,
+    kind: RequirementKind,
+    name: string,
+    written: string,
+    agreed: string | null = this.workspace.agreements.get(name)?.text ?? null,
+  ): void {
+    const foreign = this.foreignOf(project, kind, name);
+    if (foreign === null)
+      return this.change(project.file, [(text) => planSetRequirement(text, kind, name, written)]);
+    const { file, shape } = foreign;
+    this.changeForeign(file, (text) => setForeignRange(text, shape, kind, name, written, agreed));
+  }
+
+  addRequirement(project: Project, kind: RequirementKind, name: string, written: string): void {
+    const [first] = project.foreign;
+    if (first === undefined)
+      return this.change(project.file, [addRequirement(kind, name, written)]);
+    const holds = project.foreign.find(({ shape }) =>
+      shape.requirements.some((block) => block.kind === kind),
+    );
+    const { file, shape } = holds ?? first;
+    const agreed = this.workspace.agreements.get(name)?.text ?? null;
+    this.changeForeign(file, (text) => addForeign(text, shape, kind, name, written, agreed));
+  }
+
+  removeRequirement(project: Project, kind: RequirementKind, name: string): void {
+    const foreign = this.foreignOf(project, kind, name);
+    if (foreign === null) return this.change(project.file, dropRequirement(kind, name));
+    const { file, shape } = foreign;
+    this.changeForeign(file, (text) => removeForeign(text, shape, kind, name));
+  }
+
+  moveRequirement(
+    project: Project,
+    from: RequirementKind,
+    to: RequirementKind,
+    name: string,
+    written: string,
+  ): void {
+    if (project.foreign.length === 0)
+      return this.change(project.file, moveRequirement(from, to, name));
+    this.removeRequirement(project, from, name);
+    this.addRequirement(project, to, name, written);
+  }
+
+  /** The foreign manifest in which a requirement stands; null: it stands in ours. */
+  private foreignOf(project: Project, kind: RequirementKind, name: string): ForeignFile | null {
+    if (project.foreign.length === 0) return null;
+    const one = project.requirements.find(
+      (requirement) =>
+        requirement.kind === kind && requirement.name === name && !requirement.isEverywhere,
+    );
+    return project.foreign.find(({ file }) => file === one?.file) ?? project.foreign[0]!;
   }
 
   /** @returns whether the text is a range; if not, the edit is refused */

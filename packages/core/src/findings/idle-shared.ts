@@ -16,16 +16,17 @@ export const idleShared: FindingRule = {
       span: Span,
       cure: string,
       edit: Edit,
+      file = SHARED_FILE,
     ): FindingDraft => ({
       mark: [mark],
       package: name,
       says,
-      evidence: [{ kind: 'place', says: mark, place: grounds.place(SHARED_FILE, span) }],
+      evidence: [{ kind: 'place', says: mark, place: grounds.place(file, span) }],
       remedies: [remedy(cure, edit)],
     });
     const idle = [...shared.shared]
       .filter(([name]) => !grounds.standing.has(name))
-      .map(([name, { text, span }]) =>
+      .map(([name, { text, span, file }]) =>
         raise(
           'shared',
           name,
@@ -33,6 +34,7 @@ export const idleShared: FindingRule = {
           span,
           `agree on ${name} no more`,
           { kind: 'retire-shared', package: name },
+          file,
         ),
       );
     const pins = [...shared.pins]

@@ -10,7 +10,8 @@ export const loose: FindingRule = {
   raise: (grounds) => {
     const agreed = [...grounds.workspace.agreements].flatMap(([name, { range, text }]) => {
       if (!isUnbounded(range)) return [];
-      const span = grounds.workspace.shared.shared.get(name)?.span ?? [0, 0];
+      const { span = [0, 0] as const, file = SHARED_FILE } =
+        grounds.workspace.shared.shared.get(name) ?? {};
       const version = grounds.answers.copiesOf(name).at(-1);
       return [
         {
@@ -20,7 +21,7 @@ export const loose: FindingRule = {
             {
               kind: 'place' as const,
               says: `${name} "${text}"`,
-              place: grounds.place(SHARED_FILE, span),
+              place: grounds.place(file, span),
             },
           ],
           remedies:

@@ -13,10 +13,17 @@ export { placeAt, readRegistryPlaces, type RegistryPlace } from './registry-addr
 export { policyOf, readRootManifest } from './root-manifest.js';
 export type { ProjectManifest, RequirementKind, WrittenRequirement } from './project-manifest.js';
 export { readProjectManifest, REQUIREMENT_KINDS } from './project-manifest.js';
-export type { ExceptionLine, LockstepSet, MutedLine, SharedManifest } from './shared-manifest.js';
+export type {
+  Agreed,
+  ExceptionLine,
+  LockstepSet,
+  MutedLine,
+  SharedManifest,
+} from './shared-manifest.js';
 export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
 export { planSetRequirement } from './set-requirement.js';
 export { NEW_SHARED_FILE, planSetShared } from './set-shared.js';
+export { TableReader } from './table-reader.js';
 export { carryOut, type TreePlan } from './plan.js';
 export { addRequirement, believeUse, dropRequirement, moveRequirement } from './edit-needs.js';
 export {

@@ -30,6 +30,10 @@ export type ManifestProblem = { readonly span: Span } & (
       readonly allowed: readonly string[];
     }
   | { readonly code: 'NUMBER_OUT_OF_BOUNDS'; readonly key: string; readonly found: number }
+  | { readonly code: 'QUERY_INVALID'; readonly key: string; readonly message: string }
+  | { readonly code: 'SHAPE_WITHOUT_MATCH'; readonly files: readonly string[] }
+  | { readonly code: 'MANIFEST_TWICE'; readonly otherFile: string }
+  | { readonly code: 'RANGE_FOREIGN'; readonly name: string; readonly text: string }
   | { readonly code: 'REGISTRY_TWICE' }
   | { readonly code: 'REGISTRY_NONE'; readonly name: string }
   | { readonly code: 'NAME_INVALID'; readonly what: string; readonly found: string }
@@ -80,6 +84,14 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
       return `"${problem.found}" is no value for "${problem.key}". Write one of ${problem.allowed.join(', ')}.`;
     case 'NUMBER_OUT_OF_BOUNDS':
       return `${problem.found} is no value for "${problem.key}". Write a whole number from 0 up.`;
+    case 'QUERY_INVALID':
+      return `"${problem.key}" cannot be used: ${problem.message}`;
+    case 'SHAPE_WITHOUT_MATCH':
+      return `No file matches ${problem.files.map((one) => `"${one}"`).join(', ')}. Correct the patterns or remove the shape.`;
+    case 'MANIFEST_TWICE':
+      return `This project has ${problem.otherFile} as well. Keep one of the two, or leave this file out of the shape's patterns with "!".`;
+    case 'RANGE_FOREIGN':
+      return `"${problem.text}" of "${problem.name}" is no range, and \`readable = "strict"\` allows nothing else.`;
     case 'REGISTRY_TWICE':
       return '`registry` is the short form of [registries]. Keep one of the two.';
     case 'REGISTRY_NONE':

@@ -25,6 +25,10 @@ export interface WrittenRequirement {
   readonly span: Span;
   /** Where it begins, from 1. */
   readonly line: number;
+  /** Where it is in no file of ours. */
+  readonly file?: string;
+  /** Of a foreign file: for what it has no word of its own, so that a range or a name alone says it. */
+  readonly lacks?: { readonly shared: boolean; readonly workspace: boolean };
 }
 
 /** `ledger.project.toml`. */

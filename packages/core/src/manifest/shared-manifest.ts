@@ -8,6 +8,8 @@ import { parseToml, type TomlScalar } from './toml-document.js';
 export interface Agreed {
   readonly text: string;
   readonly span: Span;
+  /** Where it stands in a foreign file. */
+  readonly file?: string;
 }
 
 export interface LockstepSet extends Agreed {

@@ -15,3 +15,4 @@ export {
   type MergeOutcome,
 } from './merge-workspaces.js';
 export { packageOfConflict } from './package-of-conflict.js';
+export { mergeFile } from './merge-file.js';

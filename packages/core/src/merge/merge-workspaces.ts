@@ -10,19 +10,23 @@ import {
 } from '../resolve/index.js';
 import {
   isBlocking,
-  isWorkspaceFile,
   LOCK_FILE,
   placeProblems,
   readWorkspace,
+  SHAPES_FILE,
+  shapesIn,
+  workspaceFileTest,
   type PlacedProblem,
   type Workspace,
   type WorkspaceFiles,
   type WorkspaceReading,
 } from '../workspace/index.js';
 import { mergeAnswers } from './merge-answers.js';
+import { mergeFile } from './merge-file.js';
 import {
   mergeManifest,
   type ManifestConflict,
+  type ManifestMerge,
   type Settle,
   type ThreeTexts,
 } from './merge-manifest.js';
@@ -103,13 +107,23 @@ export function mergeManifests({
 }: Omit<MergeInput, 'records' | 'asOf'>): ManifestsMerge {
   const files = new Map<string, string>();
   const conflicts: ManifestConflict[] = [];
-  const paths = new Set([...ours.keys(), ...theirs.keys()].filter(isWorkspaceFile));
-  for (const path of [...paths].sort()) {
-    if (path === LOCK_FILE) continue;
-    const texts = { base: base.get(path), ours: ours.get(path), theirs: theirs.get(path) };
-    const merge = mergeManifest(path, texts, settle);
+  const take = (path: string, merge: ManifestMerge): void => {
     if (merge.kind === 'conflicts') conflicts.push(...merge.conflicts);
     else if (merge.text !== undefined) files.set(path, merge.text);
+  };
+  const textsOf = (path: string): ThreeTexts => ({
+    base: base.get(path),
+    ours: ours.get(path),
+    theirs: theirs.get(path),
+  });
+  // Other files are read by the shapes that the merge leads to.
+  take(SHAPES_FILE, mergeManifest(SHAPES_FILE, textsOf(SHAPES_FILE), settle));
+  const shapes = shapesIn(files);
+  const isOfWorkspace = workspaceFileTest(files.get(SHAPES_FILE));
+  const paths = new Set([...ours.keys(), ...theirs.keys()].filter(isOfWorkspace));
+  for (const path of [...paths].sort()) {
+    if (path === LOCK_FILE || path === SHAPES_FILE) continue;
+    take(path, mergeFile(path, textsOf(path), shapes, settle));
   }
   if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
   const { workspace, problems } = readWorkspace(files, reading);

@@ -55,6 +55,17 @@ export function addForeign(
   return edited(text, shape, (editor) => editor.add(kind, name, written, literal));
 }
 
+/** Makes the value of a requirement another text, as the file writes it; where it is not there, adds it. */
+export function setForeignText(
+  text: string,
+  shape: ManifestShape,
+  kind: RequirementKind,
+  name: string,
+  raw: string,
+): ForeignEdit {
+  return edited(text, shape, (editor) => editor.setText(kind, name, raw));
+}
+
 /** Takes a requirement out, with the lines that it stands on. */
 export function removeForeign(
   text: string,
@@ -65,8 +76,12 @@ export function removeForeign(
   return edited(text, shape, (editor) => editor.remove(kind, name));
 }
 
-/** What a requirement is to say once an edit is made; null: it is gone. */
-type Wanted = readonly [kind: RequirementKind, name: string, says: string | null];
+/** What a requirement is to say once an edit is made: in our words, or as it is written. Null: it is gone. */
+type Wanted = readonly [
+  kind: RequirementKind,
+  name: string,
+  says: { readonly means: string } | { readonly text: string } | null,
+];
 
 interface Plan {
   readonly edits: readonly TextEdit[];
@@ -105,16 +120,22 @@ function otherwise(
   left.delete(`${kind} ${name}`);
   const others = before.requirements.filter((one) => one.kind !== kind || one.name !== name);
   const isSame =
-    others.length === left.size && others.every((one) => left.get(keyOf(one))?.text === one.text);
+    others.length === left.size && others.every((one) => isAsBefore(one, left.get(keyOf(one))));
   if (!isSame) return 'Other requirements in the file would change with that edit.';
   if (says === null) return own === undefined ? null : `${name} would still be there.`;
   if (own === undefined) return `${name} would not be read back.`;
-  const isMeant =
-    own.written === says ||
-    (own.written !== null &&
-      ![own.written, says].some((one) => one === 'shared' || one === 'workspace') &&
-      isSameRange(requireRange(own.written), requireRange(says)));
+  const isMeant = 'text' in says ? own.text === says.text : isSameMeaning(own.written, says.means);
   return isMeant ? null : `${name} would read back as "${own.text}".`;
+}
+
+function isAsBefore(before: ForeignRequirement, after: ForeignRequirement | undefined): boolean {
+  return before.text === after?.text && before.when.join('\n') === after.when.join('\n');
+}
+
+function isSameMeaning(a: string | null, b: string): boolean {
+  if (a === b) return true;
+  if (a === null || [a, b].some((one) => one === 'shared' || one === 'workspace')) return false;
+  return isSameRange(requireRange(a), requireRange(b));
 }
 
 function keyOf({ kind, name }: Pick<ForeignRequirement, 'kind' | 'name'>): string {
@@ -130,19 +151,29 @@ class ForeignEditor {
   ) {}
 
   set(kind: RequirementKind, name: string, written: string, literal: string | null): Planned {
+    const said = this.said(name, written, literal);
+    return 'message' in said ? said : this.put(kind, name, said.text, { means: said.means });
+  }
+
+  setText(kind: RequirementKind, name: string, raw: string): Planned {
+    const says = { text: raw };
+    return this.there(kind, name) === undefined
+      ? this.addText(kind, name, raw, says)
+      : this.put(kind, name, raw, says);
+  }
+
+  private put(kind: RequirementKind, name: string, said: string, says: Wanted[2]): Planned {
     const there = this.there(kind, name);
     if (there === undefined) return { message: `The file does not require ${name}.` };
     const { range } = there.place;
     if (range === null)
       return { message: `The file writes no range for ${name}, so there is nothing to change.` };
-    const said = this.said(name, written, literal);
-    if ('message' in said) return said;
     const obstacle = obstacleOn(this.root, range);
     if (obstacle !== null) return this.inTheWay(name, obstacle);
     const scalar = sourceAt(this.root, range) as SourceScalar;
-    const source = this.shape.syntax.respell(this.text, scalar, said.text);
-    if (source === null) return { message: `The file has no way to write "${said.text}" there.` };
-    return { edits: [replace(scalar.span, source)], wanted: [kind, name, said.means] };
+    const source = this.shape.syntax.respell(this.text, scalar, said);
+    if (source === null) return { message: `The file has no way to write "${said}" there.` };
+    return { edits: [replace(scalar.span, source)], wanted: [kind, name, says] };
   }
 
   remove(kind: RequirementKind, name: string): Planned {
@@ -175,18 +206,22 @@ class ForeignEditor {
       return { message: `The file requires ${name} already.` };
     const said = this.said(name, written, literal);
     if ('message' in said) return said;
+    return this.addText(kind, name, said.text, { means: said.means });
+  }
+
+  private addText(kind: RequirementKind, name: string, said: string, says: Wanted[2]): Planned {
     const blocks = this.shape.requirements.flatMap((block, i) =>
       block.kind === kind ? [[block, i] as const] : [],
     );
     if (blocks.length === 0)
       return { message: `The shape of this file says nowhere where ${kind} requirements stand.` };
-    const wanted: Wanted = [kind, name, said.means];
+    const wanted: Wanted = [kind, name, says];
     const refusals: string[] = [];
     for (const [block, index] of blocks) {
       const planned =
         block.package.length > 0
-          ? this.addItem(block, index, name, said.text)
-          : this.addEntry(block, index, name, said.text);
+          ? this.addItem(block, index, name, said)
+          : this.addEntry(block, index, name, said);
       if (!('message' in planned)) return { edits: planned.edits, wanted };
       refusals.push(planned.message);
     }
@@ -359,7 +394,9 @@ class ForeignEditor {
   /** The requirement whose item has the least in it beside name and range. */
   private model(others: readonly ForeignRequirement[]): ForeignRequirement | null {
     const usable = others.filter(
-      ({ place }) =>
+      ({ place, when }) =>
+        // What is for some targets alone would make the new one so, too.
+        when.length === 0 &&
         place.range !== null &&
         [place.range, ...place.names].every((path) => obstacleOn(this.root, path) === null),
     );

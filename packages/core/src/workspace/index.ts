@@ -1,19 +1,23 @@
 export type {
   Agreement,
   FileProblem,
+  ForeignFile,
   Meaning,
   Project,
   Requirement,
+  UnresolvedRequirement,
   Workspace,
   WorkspaceFiles,
 } from './workspace.js';
 export {
   isBlocking,
-  isWorkspaceFile,
+  isOwnFile,
   LOCK_FILE,
   PROJECT_FILE,
   ROOT_FILE,
+  SHAPES_FILE,
   SHARED_FILE,
+  workspaceFileTest,
 } from './workspace.js';
 export { matchingTargets } from './matching-targets.js';
 export { manifestPath, readWorkspace, type WorkspaceReading } from './read-workspace.js';
@@ -25,3 +29,4 @@ export {
   type PlacedProblem,
 } from './place-problem.js';
 export { standingOf, type Standing } from './standing.js';
+export { shapesIn, unitsOfFile } from './units-of-file.js';

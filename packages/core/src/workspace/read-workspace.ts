@@ -9,17 +9,28 @@ import {
   type ProjectManifest,
   type RootManifest,
   type SharedManifest,
+  type WrittenRequirement,
 } from '../manifest/index.js';
+import {
+  NO_SHAPES,
+  readShapes,
+  readSharedVersions,
+  type Shapes,
+  type ShapesReading,
+} from '../shape/index.js';
 import { globMatcher, nearestWord, type Span } from '../text/index.js';
-import { requireRange } from '../version/index.js';
+import { isSameRange, requireRange } from '../version/index.js';
+import { foreignProjects, NO_FOREIGN, type ForeignProjects } from './foreign-projects.js';
 import { matchingTargets } from './matching-targets.js';
 import { projectFolders } from './project-folders.js';
 import {
   PROJECT_FILE,
   ROOT_FILE,
+  SHAPES_FILE,
   SHARED_FILE,
   type Agreement,
   type FileProblem,
+  type ForeignFile,
   type Meaning,
   type Project,
   type Requirement,
@@ -36,9 +47,10 @@ interface ManifestReading extends ReturnType<typeof readProjectManifest> {
 interface BuiltProject {
   readonly manifest: ProjectManifest;
   readonly project: Project;
-  readonly problems: readonly ManifestProblem[];
+  readonly problems: readonly FileProblem[];
 }
 
+type ShapesKept = { readonly text: string } & ShapesReading;
 type RootReading = { readonly text: string } & ReturnType<typeof readRootManifest>;
 type SharedReading = { readonly text: string } & ReturnType<typeof readSharedManifest>;
 
@@ -50,6 +62,8 @@ export interface WorkspaceReading {
   readonly manifests: ReadonlyMap<string, ManifestReading>;
   readonly root: RootReading | null;
   readonly shared: SharedReading | null;
+  readonly shapes: ShapesKept | null;
+  readonly foreign: ForeignProjects;
   /** Projects by folder, and what their meaning hung on beside their own manifests. */
   readonly built: ReadonlyMap<string, BuiltProject>;
   readonly context: string;
@@ -78,8 +92,11 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
   if (root === null) return nothingRead(problems);
 
   const sharedReading = readShared(files.get(SHARED_FILE), before?.shared ?? null);
-  const shared = sharedReading?.shared ?? NOTHING_SHARED;
   report(SHARED_FILE, sharedReading?.problems ?? []);
+  const shapesReading = readKeptShapes(files.get(SHAPES_FILE), before?.shapes ?? null);
+  const shapes = shapesReading?.shapes ?? NO_SHAPES;
+  report(SHAPES_FILE, shapesReading?.problems ?? []);
+  const shared = withForeignShared(sharedReading?.shared ?? NOTHING_SHARED, shapes, files, report);
   const { folders, problems: globProblems } = projectFolders(files, root.projectGlobs);
   problems.push(...globProblems);
   const manifests = new Map<string, ProjectManifest>();
@@ -95,31 +112,54 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
     if (project === null) unreadable.push(folder);
     else manifests.set(folder, project);
   }
-  refuseSameNames(manifests, report);
-  const names = [...manifests].map(([folder, { name }]) => `${folder} ${name}`);
-  const context = [rootText, files.get(SHARED_FILE) ?? '', ...names].join('\n');
+  const foreign =
+    shapes.manifests.length === 0
+      ? NO_FOREIGN
+      : foreignProjects(files, shapes, root.name, before?.foreign ?? NO_FOREIGN);
+  problems.push(...foreign.problems);
+  for (const [folder, project] of foreign.projects) {
+    const [{ file }] = project.files as [ForeignFile];
+    if (manifests.has(folder))
+      report(file, [{ code: 'MANIFEST_TWICE', otherFile: manifestPath(folder), span: [0, 0] }]);
+    else manifests.set(folder, project.manifest);
+  }
+  unreadable.push(...foreign.unreadable);
+  const sorted = new Map([...manifests].sort(([a], [b]) => (a < b ? -1 : 1)));
+  refuseSameNames(sorted, foreign, report);
+  const names = [...sorted].map(([folder, { name }]) => `${folder} ${name}`);
+  const agreedElsewhere = shapes.shared === null ? '' : (files.get(shapes.shared.file) ?? '');
+  const context = [
+    rootText,
+    files.get(SHARED_FILE) ?? '',
+    files.get(SHAPES_FILE) ?? '',
+    agreedElsewhere,
+    ...names,
+  ].join('\n');
   const known = before?.context === context ? before.built : new Map<string, BuiltProject>();
-  const builder = new ProjectBuilder(root, shared, manifests, report);
+  const builder = new ProjectBuilder(root, shared, sorted, foreign, report);
   const built = new Map<string, BuiltProject>();
-  for (const [folder, manifest] of manifests) {
+  for (const [folder, manifest] of sorted) {
     const kept = known.get(folder);
     const one = kept?.manifest === manifest ? kept : builder.project(folder, manifest);
     built.set(folder, one);
-    report(one.project.file, one.problems);
+    problems.push(...one.problems);
   }
   return {
     workspace: {
       ...root,
       shared,
+      shapes,
       agreements: builder.agreements,
       exceptions: shared.exceptions,
       projects: [...built.values()].map(({ project }) => project),
-      unreadable,
+      unreadable: unreadable.sort(),
     },
     problems,
     manifests: readings,
     root: rootReading,
     shared: sharedReading,
+    shapes: shapesReading,
+    foreign,
     built,
     context,
   };
@@ -132,6 +172,8 @@ function nothingRead(problems: readonly FileProblem[]): WorkspaceReading {
     manifests: new Map(),
     root: null,
     shared: null,
+    shapes: null,
+    foreign: NO_FOREIGN,
     built: new Map(),
     context: '',
   };
@@ -161,7 +203,50 @@ function readShared(text: string | undefined, kept: SharedReading | null): Share
   return kept?.text === text ? kept : { text, ...readSharedManifest(text) };
 }
 
-function refuseSameNames(manifests: Map<string, ProjectManifest>, report: Report): void {
+function readKeptShapes(text: string | undefined, kept: ShapesKept | null): ShapesKept | null {
+  if (text === undefined) return null;
+  return kept?.text === text ? kept : { text, ...readShapes(text) };
+}
+
+/** What is agreed on in our own file and in a foreign one. */
+function withForeignShared(
+  shared: SharedManifest,
+  { shared: shape }: Shapes,
+  files: WorkspaceFiles,
+  report: Report,
+): SharedManifest {
+  if (shape === null) return shared;
+  const text = files.get(shape.file);
+  if (text === undefined) {
+    report(SHAPES_FILE, [{ code: 'SHAPE_WITHOUT_MATCH', files: [shape.file], span: shape.span }]);
+    return shared;
+  }
+  const { agreed, problems } = readSharedVersions(text, shape);
+  report(shape.file, problems);
+  for (const [name, { span }] of agreed)
+    if (shared.shared.has(name))
+      report(shape.file, [
+        {
+          code: 'AGREED_TWICE',
+          name,
+          first: `[shared] in ${SHARED_FILE}`,
+          second: shape.file,
+          span,
+        },
+      ]);
+  return { ...shared, shared: new Map([...agreed, ...shared.shared]) };
+}
+
+/** The file in which a project of this folder says its name. */
+function mainFile(folder: string, { projects }: ForeignProjects): string {
+  return projects.get(folder)?.files[0]!.file ?? manifestPath(folder);
+}
+
+function refuseSameNames(
+  manifests: ReadonlyMap<string, ProjectManifest>,
+  foreign: ForeignProjects,
+  report: Report,
+): void {
   const firstFolder = new Map<string, string>();
   for (const [folder, { name, nameSpan }] of manifests) {
     const first = firstFolder.get(name);
@@ -170,10 +255,10 @@ function refuseSameNames(manifests: Map<string, ProjectManifest>, report: Report
       const problem = {
         code: 'PROJECT_TWICE',
         name,
-        otherFile: manifestPath(first),
+        otherFile: mainFile(first, foreign),
         span: nameSpan,
       } as const;
-      report(manifestPath(folder), [problem]);
+      report(mainFile(folder, foreign), [problem]);
     }
   }
 }
@@ -191,6 +276,7 @@ class ProjectBuilder {
     private readonly root: RootManifest,
     private readonly shared: SharedManifest,
     manifests: ReadonlyMap<string, ProjectManifest>,
+    private readonly foreign: ForeignProjects,
     private readonly report: Report,
   ) {
     this.agreements = agreementsOf(root, shared);
@@ -202,14 +288,21 @@ class ProjectBuilder {
   }
 
   project(folder: string, manifest: ProjectManifest): BuiltProject {
-    const file = manifestPath(folder);
-    const problems: ManifestProblem[] = [];
-    const own = manifest.requirements.flatMap((written) => {
-      const meaning = this.meaning(problems, written.name, written.written, written.span);
+    const foreign = this.foreign.projects.get(folder);
+    const isForeign = foreign?.manifest === manifest;
+    const file = isForeign ? foreign.files[0]!.file : manifestPath(folder);
+    const problems: FileProblem[] = [];
+    const own = manifest.requirements.flatMap((one): Requirement[] => {
+      const { lacks, file: ownFile = file, ...written } = this.understood(one);
+      const report = (problem: ManifestProblem): void =>
+        void problems.push({ file: ownFile, problem });
+      const meaning = this.meaning(report, written.name, written.written, written.span);
       if (meaning === null) return [];
-      const targets = this.targets(problems, written.when, written.span);
+      const targets = this.targets(report, written.when, written.span);
       if (targets === null) return [];
-      return [{ project: folder, ...written, meaning, targets, isEverywhere: false, file }];
+      return [
+        { project: folder, ...written, meaning, targets, isEverywhere: false, file: ownFile },
+      ];
     });
     const required = new Set(own.map(({ name }) => name));
     const everywhere = this.everywhere(folder, manifest.name).filter(
@@ -223,12 +316,26 @@ class ProjectBuilder {
       ships: manifest.ships,
       requirements: [...own, ...everywhere],
       implicit: manifest.implicit,
+      foreign: isForeign ? foreign.files : [],
+      unresolved: isForeign ? foreign.unresolved : [],
     };
     return { manifest, project, problems };
   }
 
+  /** A requirement with what a foreign file says by a range or a name alone: a shared version, a project. */
+  private understood(one: WrittenRequirement): WrittenRequirement {
+    const { name, written, lacks } = one;
+    if (lacks === undefined || written === 'shared' || written === 'workspace') return one;
+    if (lacks.workspace && this.folderByName.has(name)) return { ...one, written: 'workspace' };
+    const agreement = lacks.shared ? this.agreements.get(name) : undefined;
+    const isAgreed =
+      agreement !== undefined &&
+      isSameRange(requireRange(agreement.text, 'always'), requireRange(written, 'always'));
+    return isAgreed ? { ...one, written: 'shared' } : one;
+  }
+
   private meaning(
-    problems: ManifestProblem[],
+    report: (problem: ManifestProblem) => void,
     name: string,
     written: string,
     span: Span,
@@ -236,18 +343,18 @@ class ProjectBuilder {
     if (written === 'workspace') {
       const folder = this.folderByName.get(name);
       if (folder !== undefined) return { kind: 'project', folder };
-      problems.push({ code: 'PROJECT_UNKNOWN', name, meant: this.meantProject(name), span });
+      report({ code: 'PROJECT_UNKNOWN', name, meant: this.meantProject(name), span });
       return null;
     }
     if (registryOf(this.root.registries, name) === null) {
-      problems.push({ code: 'REGISTRY_NONE', name, span });
+      report({ code: 'REGISTRY_NONE', name, span });
       return null;
     }
     if (written !== 'shared') return this.rangeOf(name, written);
     const agreement = this.agreements.get(name);
     if (agreement !== undefined)
       return { kind: 'range', text: agreement.text, range: agreement.range };
-    problems.push({ code: 'NOT_SHARED', name, span });
+    report({ code: 'NOT_SHARED', name, span });
     return null;
   }
 
@@ -264,7 +371,7 @@ class ProjectBuilder {
 
   /** The workspace's targets that a `when` names; null, with a problem, where a pattern names none. */
   private targets(
-    problems: ManifestProblem[],
+    report: (problem: ManifestProblem) => void,
     when: readonly string[],
     span: Span,
   ): readonly string[] | null {
@@ -272,7 +379,7 @@ class ProjectBuilder {
     if (when.length === 0) return this.allTargets;
     const idle = when.find((pattern) => !targets.some(globMatcher(pattern)));
     if (idle === undefined) return matchingTargets(targets, when);
-    problems.push({ code: 'TARGET_UNKNOWN', pattern: idle, targets, span });
+    report({ code: 'TARGET_UNKNOWN', pattern: idle, targets, span });
     return null;
   }
 

@@ -8,6 +8,7 @@ import type {
   ScanSettings,
   SharedManifest,
 } from '../manifest/index.js';
+import { isShaped, readShapes, type ManifestShape, type Shapes } from '../shape/index.js';
 import type { Span } from '../text/index.js';
 import type { Range, Version } from '../version/index.js';
 
@@ -15,13 +16,25 @@ export const ROOT_FILE = 'ledger.toml';
 export const SHARED_FILE = 'ledger.shared.toml';
 export const PROJECT_FILE = 'ledger.project.toml';
 export const LOCK_FILE = 'ledger.lock';
+export const SHAPES_FILE = 'ledger.shapes.toml';
 
-/** Is a path, from the repository's root, one of the files that a workspace is read from? */
-export function isWorkspaceFile(path: string): boolean {
+/** Is a path, from the repository's root, one of our own files? */
+export function isOwnFile(path: string): boolean {
   return (
-    [ROOT_FILE, SHARED_FILE, LOCK_FILE, PROJECT_FILE].includes(path) ||
+    [ROOT_FILE, SHARED_FILE, SHAPES_FILE, LOCK_FILE, PROJECT_FILE].includes(path) ||
     path.endsWith(`/${PROJECT_FILE}`)
   );
+}
+
+/**
+ * Is a path one of the files that a workspace is read from: one of ours, or one that its shapes describe?
+ * @param shapesText of its `ledger.shapes.toml`, where it has one
+ */
+export function workspaceFileTest(shapesText: string | undefined): (path: string) => boolean {
+  const shapes = shapesText === undefined ? null : readShapes(shapesText).shapes;
+  if (shapes === null) return isOwnFile;
+  const isForeign = isShaped(shapes);
+  return (path) => isOwnFile(path) || isForeign(path);
 }
 
 /** The workspace's own files by path from the repository's root, with `/` between folders. */
@@ -52,6 +65,20 @@ export interface Requirement {
   readonly line: number;
 }
 
+/** A requirement that is no range: it is kept as it is, and never resolved. */
+export interface UnresolvedRequirement {
+  readonly name: string;
+  readonly text: string;
+  readonly file: string;
+  readonly line: number;
+}
+
+/** A foreign manifest with the shape by which it is read and edited. */
+export interface ForeignFile {
+  readonly file: string;
+  readonly shape: ManifestShape;
+}
+
 export interface Project {
   readonly folder: string;
   readonly file: string;
@@ -60,6 +87,10 @@ export interface Project {
   readonly ships: ProjectManifest['ships'];
   readonly requirements: readonly Requirement[];
   readonly implicit: readonly string[];
+  /** Its manifests, where they are not ours. */
+  readonly foreign: readonly ForeignFile[];
+  /** Requirements that are no ranges, which are kept as they are and never resolved. */
+  readonly unresolved: readonly UnresolvedRequirement[];
 }
 
 /** What the workspace has agreed on for one package. */
@@ -78,6 +109,7 @@ export interface Workspace {
   readonly policy: Policy;
   readonly scan: ScanSettings;
   readonly shared: SharedManifest;
+  readonly shapes: Shapes;
   readonly agreements: ReadonlyMap<string, Agreement>;
   readonly exceptions: readonly ExceptionLine[];
   /** Sorted by folder. */
@@ -91,7 +123,7 @@ export interface FileProblem {
   readonly problem: ManifestProblem;
 }
 
-const REMARKS = ['GLOB_WITHOUT_MATCH'];
+const REMARKS = ['GLOB_WITHOUT_MATCH', 'SHAPE_WITHOUT_MATCH'];
 
 /** Does a problem leave the meaning of the files open? A remark does not. */
 export function isBlocking({ problem }: FileProblem): boolean {

@@ -1,11 +1,12 @@
 import { Injectable } from '@nestjs/common';
 import {
-  isWorkspaceFile,
   LOCK_FILE,
   PROJECT_FILE,
   ROOT_FILE,
   SHARED_FILE,
   type WorkspaceFiles,
+  SHAPES_FILE,
+  workspaceFileTest,
 } from '@deep-ledger/core';
 import { LRUCache } from 'lru-cache';
 import { Problem } from '../problems/problem.js';
@@ -45,6 +46,7 @@ const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
 const WORKSPACE_PATHS = [
   ROOT_FILE,
   SHARED_FILE,
+  SHAPES_FILE,
   LOCK_FILE,
   PROJECT_FILE,
   `:(glob)**/${PROJECT_FILE}`,
@@ -227,9 +229,19 @@ export class GitHistory {
    * @throws Problem FILE_NOT_UTF8, FILE_TOO_LARGE before anything is read
    */
   async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
-    const blobs = (await this.tree(id, commit)).filter(({ path }) => isWorkspaceFile(path));
+    const tree = await this.tree(id, commit);
+    const isOfWorkspace = workspaceFileTest(await this.shapesText(id, tree));
+    const blobs = tree.filter(({ path }) => isOfWorkspace(path));
     demandReadable(blobs);
     return filesOfBatch(await this.batch(id, blobs), blobs);
+  }
+
+  /** What describes files that are not ours; undefined: there is nothing. */
+  private async shapesText(id: string, tree: readonly TreeFile[]): Promise<string | undefined> {
+    const shapes = tree.filter(({ path }) => path === SHAPES_FILE);
+    if (shapes.length === 0) return undefined;
+    demandReadable(shapes);
+    return filesOfBatch(await this.batch(id, shapes), shapes).get(SHAPES_FILE);
   }
 
   /** The last commit of a branch on or before a day, following first parents; null: there was none yet. */

@@ -5,7 +5,8 @@ import {
   Chains,
   checkLock,
   explainLockChange,
-  isWorkspaceFile,
+  SHAPES_FILE,
+  workspaceFileTest,
   LOCK_FILE,
   mergeManifests,
   needGraph,
@@ -121,7 +122,7 @@ export class MergeService {
     const shown = {
       ...common,
       conflicts,
-      otherConflicts: paths.filter((path) => !isWorkspaceFile(path)),
+      otherConflicts: paths.filter((path) => !isOfWorkspace(sides, path)),
     };
     const outcome = await this.merge(entity, sides, terms.decisions);
     switch (outcome.kind) {
@@ -221,7 +222,7 @@ export class MergeService {
         sides.ours.commit,
         sides.theirs.commit,
       );
-      const others = conflicts.filter((path) => !isWorkspaceFile(path));
+      const others = conflicts.filter((path) => !isOfWorkspace(sides, path));
       if (others.length > 0)
         throw new Problem(
           'MERGE_OTHER_FILES',
@@ -233,7 +234,7 @@ export class MergeService {
       const files = [...outcome.files].map(([path, text]) => ({ path, text }));
       const gone = (await this.history.tree(id, tree))
         .map(({ path }) => path)
-        .filter((path) => isWorkspaceFile(path) && !outcome.files.has(path));
+        .filter((path) => isOfWorkspace(sides, path) && !outcome.files.has(path));
       const at = this.clock.now();
       const message = await this.git.withTrailers(
         request.message,
@@ -373,6 +374,11 @@ export class MergeService {
 }
 
 /** Copies in dispute that the merge touches in our branch. */
+/** Is a path one of the files of either side's workspace? */
+function isOfWorkspace({ files }: Sides, path: string): boolean {
+  return [files.ours, files.theirs].some((side) => workspaceFileTest(side.get(SHAPES_FILE))(path));
+}
+
 function disputedBy({ files }: Sides, { disputed, resolution }: Merged): readonly DisputedCopy[] {
   return touchedDisputes(disputed, resolutionOf(files.ours), resolution);
 }
