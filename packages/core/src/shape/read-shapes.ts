@@ -79,7 +79,9 @@ function readManifest(reader: TableReader): ManifestShape | null {
   if (!reader.table.entries.has('files')) reader.missing('files', '`files = ["*/app.yaml"]`');
   const syntax = readSyntax(reader);
   const spelling = readSpelling(reader.tableAt('spelling'));
-  const isLines = syntax !== null && reader.string('syntax')?.value === 'lines';
+  const isLines =
+    reader.table.entries.get('syntax')?.value.kind === 'string' &&
+    reader.string('syntax')!.value === 'lines';
   const requirements = isLines
     ? [linesBlock(reader)]
     : reader.tablesAt('requirements').flatMap((one) => readRequirements(one) ?? []);

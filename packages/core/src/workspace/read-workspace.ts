@@ -328,9 +328,9 @@ class ProjectBuilder {
     if (lacks === undefined || written === 'shared' || written === 'workspace') return one;
     if (lacks.workspace && this.folderByName.has(name)) return { ...one, written: 'workspace' };
     const agreement = lacks.shared ? this.agreements.get(name) : undefined;
+    const policy = policyOf(this.root.policy, name).prereleases;
     const isAgreed =
-      agreement !== undefined &&
-      isSameRange(requireRange(agreement.text, 'always'), requireRange(written, 'always'));
+      agreement !== undefined && isSameRange(agreement.range, requireRange(written, policy));
     return isAgreed ? { ...one, written: 'shared' } : one;
   }
 

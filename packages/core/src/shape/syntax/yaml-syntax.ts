@@ -47,7 +47,7 @@ function parse(text: string): SourceParse {
   if (beyond !== null) return { ok: false, ...beyond };
   let document: Document.Parsed;
   try {
-    document = parseDocument(text, { merge: false, prettyErrors: false, logLevel: 'silent' });
+    document = parseDocument(text, { merge: false, prettyErrors: false, logLevel: 'error' });
   } catch (error) {
     if (!(error instanceof RangeError)) throw error;
     return { ok: false, message: 'The file is nested too deeply to be read.', span: [0, 1] };
