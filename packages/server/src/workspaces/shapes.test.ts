@@ -1,0 +1,134 @@
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { TestWorkspace } from '../test/test-workspace.js';
+
+const SHAPES = `format = 1
+
+[[manifest]]
+files = ["*/gate.yaml"]
+syntax = "yaml"
+[[manifest.requirements]]
+at = "$.libraries"
+
+[[manifest]]
+files = ["*/crew.json"]
+syntax = "json"
+[[manifest.requirements]]
+at = "$.uses[*]"
+package = "$.id"
+range = "$.wanted"
+
+[[manifest]]
+files = ["*/berth.xml"]
+syntax = "xml"
+[[manifest.requirements]]
+at = "$.berth[0].lib[*]"
+package = "$['@id']"
+range = "$['@wanted']"
+
+[[manifest]]
+files = ["*/uses.txt"]
+syntax = "lines"
+pattern = '^use (?P<package>\\S+) at (?P<range>\\S+)$'
+`;
+
+const FILES = {
+  'ledger.toml': 'format = 1\nname = "ferry"\nprojects = []\nregistry = "main"\n',
+  'ledger.shapes.toml': SHAPES,
+  'ticket/gate.yaml': '# tickets\nlibraries:\n  json: ^1.0.0\n  log: ^1.0.0   # old lines\n',
+  'roster/crew.json':
+    '{\n  // who sails\n  "uses": [\n    { "id": "log", "wanted": "~1.1.0" }\n  ]\n}\n',
+  'berths/berth.xml': '<berth>\n  <lib id="log" wanted="^1.0.0"/>\n</berth>\n',
+  'board/uses.txt': '# what the board uses\nuse log at 1.1.0\n',
+};
+
+const REGISTRY = {
+  log: { '1.0.0': {}, '1.1.0': {}, '2.0.0': {} },
+  json: { '1.0.0': {} },
+};
+
+let world: TestWorkspace;
+beforeAll(async () => {
+  world = await TestWorkspace.open(FILES, REGISTRY);
+});
+afterAll(() => world.stop());
+
+describe('a repository in layouts of its own', () => {
+  test('is opened, and its projects stand where their files are', async () => {
+    const { projects } = await world.get<{ projects: number }>('');
+    expect(projects).toBe(4);
+    const panel = await world.get<{
+      requirements: { project: string; written: string; place: object }[];
+    }>('/packages/log');
+    expect(
+      panel.requirements.map(({ project, written, place }) => ({ project, written, place })),
+    ).toEqual([
+      {
+        project: 'berths',
+        written: '^1.0.0',
+        place: { file: 'berths/berth.xml', line: 2, column: 3 },
+      },
+      { project: 'board', written: '1.1.0', place: { file: 'board/uses.txt', line: 2, column: 1 } },
+      {
+        project: 'roster',
+        written: '~1.1.0',
+        place: { file: 'roster/crew.json', line: 4, column: 5 },
+      },
+      {
+        project: 'ticket',
+        written: '^1.0.0',
+        place: { file: 'ticket/gate.yaml', line: 4, column: 3 },
+      },
+    ]);
+  });
+
+  test('one post levels a package across YAML, JSON, XML and lines: four values change', async () => {
+    const edit = {
+      kind: 'level',
+      package: 'log',
+      range: '^2.0.0',
+      projects: ['berths', 'board', 'roster', 'ticket'],
+    };
+    await world.post([edit], 'level log');
+    const diff = await world.repository.git(
+      'show',
+      '--format=',
+      '--unified=0',
+      'main',
+      '--',
+      ':!ledger.*',
+    );
+    const changed = diff.split('\n').filter((line) => /^[-+](?![-+])/.test(line));
+    expect(changed).toEqual([
+      '-  <lib id="log" wanted="^1.0.0"/>',
+      '+  <lib id="log" wanted="^2.0.0"/>',
+      '-use log at 1.1.0',
+      '+use log at ^2.0.0',
+      '-    { "id": "log", "wanted": "~1.1.0" }',
+      '+    { "id": "log", "wanted": "^2.0.0" }',
+      '-  log: ^1.0.0   # old lines',
+      '+  log: ^2.0.0   # old lines',
+    ]);
+    const { lock } = await world.get<{ lock: { state: string } }>('');
+    expect(lock.state).toBe('consistent');
+  });
+
+  test('the post is taken back as any other', async () => {
+    const commit = (await world.repository.git('rev-parse', 'main')).trim();
+    const { body } = await world.server.http
+      .post(world.at(`/journal/${commit}/reversal`))
+      .expect(201);
+    const { id } = body as { id: string };
+    const { evaluation } = await world.get<{
+      evaluation: { kind: string; files: { path: string }[] };
+    }>(`/drafts/${id}`);
+    expect(evaluation.kind).toBe('answered');
+    expect(evaluation.files.map(({ path }) => path)).toEqual([
+      'berths/berth.xml',
+      'board/uses.txt',
+      'ledger.shared.toml',
+      'roster/crew.json',
+      'ticket/gate.yaml',
+      'ledger.lock',
+    ]);
+  });
+});
