@@ -22,3 +22,11 @@ export { NO_SHAPES, type ManifestShape, type Shapes, type SharedShape } from './
 export { writtenOf } from './spelling.js';
 export { foreignUnits } from './foreign-units.js';
 export { shapeOfFile } from './shape-of-file.js';
+export {
+  proposeShapes,
+  type Proposal,
+  type ProposedManifest,
+  type ProposedRequirements,
+  type ProposedShared,
+} from './propose/propose-shapes.js';
+export { printShapes } from './propose/print-shapes.js';
