@@ -4,6 +4,7 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { Argument, Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import type { BringInOptions } from './bring-in-command.js';
 import type { CheckOptions } from './check-command.js';
 import { SHELLS } from './shells.js';
 import { EXIT } from './exit-codes.js';
@@ -83,6 +84,22 @@ withRegistry(
   .action(async (options: LockOptions) => {
     const { lockCommand } = await import('./lock-command.js');
     process.exitCode = await lockCommand(options, output);
+  });
+
+withTree(
+  command(
+    'bring-in',
+    'Look at a repository in layouts of its own, and propose the shapes by which it can be read.',
+    'bring-in --in ../ferries',
+    'bring-in --write --name ferries',
+  ),
+)
+  .option('--write', `write ledger.toml and ledger.shapes.toml; without it they are shown`)
+  .option('--name <name>', "of the workspace; the folder's when absent")
+  .option('--registry-name <name>', 'what ledger.toml calls the registry', 'main')
+  .action(async (options: BringInOptions) => {
+    const { bringInCommand } = await import('./bring-in-command.js');
+    process.exitCode = await bringInCommand(options, output);
   });
 
 withTree(

@@ -374,9 +374,13 @@ export {
 } from './answer/index.js';
 export {
   NO_SHAPES,
+  printShapes,
+  proposeShapes,
   readShapes,
   SYNTAX_NAMES,
   type ManifestShape,
+  type Proposal,
+  type ProposedManifest,
   type Shapes,
   type ShapesReading,
 } from './shape/index.js';

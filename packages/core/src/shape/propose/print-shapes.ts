@@ -12,11 +12,12 @@ export function printShapes({ manifests, shared }: Proposal): string {
 }
 
 function printManifest(manifest: ProposedManifest): string {
-  const { files, syntax, pattern, name, version, requirements, ranges, shared } = manifest;
+  const { files, syntax, pattern, levels, name, version, requirements, ranges, shared } = manifest;
   const lines = [
     '[[manifest]]',
     `files = [${printString(files)}]`,
     `syntax = ${printString(syntax)}`,
+    ...(levels === 0 ? [] : [`folder = ${levels}`]),
     ...(pattern === null ? [] : [`pattern = '${pattern}'`]),
     ...(name === null ? [] : [`name = ${printString(name)}`]),
     ...(version === null ? [] : [`version = ${printString(version)}`]),

@@ -34,6 +34,8 @@ export interface ProposedManifest {
   readonly syntax: SyntaxName;
   readonly pattern: string | null;
   readonly paths: readonly string[];
+  /** From a file's folder up to its project's. */
+  readonly levels: number;
   readonly name: string | null;
   readonly version: string | null;
   readonly requirements: readonly ProposedRequirements[];
@@ -213,6 +215,7 @@ function proposedManifest(group: readonly ReadFile[], all: readonly string[]): P
     syntax,
     pattern,
     paths,
+    levels: levelsOf(paths),
     name:
       syntax === 'lines'
         ? null
@@ -225,6 +228,14 @@ function proposedManifest(group: readonly ReadFile[], all: readonly string[]): P
     ranges: texts.some((text) => likeness(text) === 'interval') ? 'interval' : 'semver',
     shared: repeatedWord(group.flatMap(({ candidates }) => candidates)),
   };
+}
+
+/** Folders that all paths end in alike, below one in which they differ, belong to the layout and not to the project. */
+function levelsOf(paths: readonly string[]): number {
+  const folders = paths.map((path) => path.split('/').slice(0, -1).reverse());
+  const [first] = folders as [string[]];
+  const same = first.findIndex((part, i) => folders.some((parts) => parts[i] !== part));
+  return same < 0 ? 0 : same;
 }
 
 function proposedRequirements(
