@@ -5,6 +5,7 @@ import {
   ROOT_FILE,
   SHARED_FILE,
   type WorkspaceFiles,
+  readShapes,
   SHAPES_FILE,
   workspaceFileTest,
 } from '@deep-ledger/core';
@@ -51,6 +52,17 @@ const WORKSPACE_PATHS = [
   PROJECT_FILE,
   `:(glob)**/${PROJECT_FILE}`,
 ];
+
+/** What shapes describe, as git takes patterns: it knows no braces, so what differs there is any. */
+function foreignPaths(shapesText: string | null): readonly string[] {
+  const shapes = shapesText === null ? null : readShapes(shapesText).shapes;
+  if (shapes === null) return [];
+  const patterns = shapes.manifests.flatMap(({ files }) =>
+    files.filter((one) => !one.startsWith('!')).map((one) => one.replace(/\{[^{}]*\}/g, '*')),
+  );
+  const shared = shapes.shared === null ? [] : [shapes.shared.file];
+  return [...patterns.map((one) => `:(glob)${one}`), ...shared.map((one) => `:(literal)${one}`)];
+}
 
 function commitInfo(text: string): CommitInfo {
   const [commit = '', subject = '', author = '', at = ''] = text.split('\0');
@@ -194,6 +206,7 @@ export class GitHistory {
     skip: number,
     count: number,
   ): Promise<readonly HistoryCommit[]> {
+    const shapes = await this.readFile(id, head, SHAPES_FILE);
     // A subject may hold any character but a line end and the character zero.
     const said = await this.clones.demand(id, [
       'log',
@@ -207,6 +220,7 @@ export class GitHistory {
       head,
       '--',
       ...WORKSPACE_PATHS,
+      ...foreignPaths(shapes),
     ]);
     return historyOf(said);
   }

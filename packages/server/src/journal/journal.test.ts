@@ -167,7 +167,10 @@ describe('a draft', () => {
 
   test.each([
     [{ kind: 'set-shared', package: 'log' }, /range/],
-    [{ kind: 'set-shared', package: 'Log!', range: '1' }, /^Edit 1, package: write the name of a package/],
+    [
+      { kind: 'set-shared', package: 'Log!', range: '1' },
+      /^Edit 1, package: write the name of a package/,
+    ],
     [{ kind: 'take-shared', package: 'log', projects: [] }, /projects/],
     [[], /^Edits: give an object/],
     [{ kind: 'dance', package: 'log' }, /^Edit 1, kind: choose one of/],

@@ -62,6 +62,11 @@ export class ProjectController {
       file: project.file,
       implicit: [...project.implicit],
       requirements: lines.map((line) => toRequirement(base, line, terms)),
+      unresolved: project.unresolved.map(({ name, text, file, line }) => ({
+        name,
+        text,
+        place: { file, line, column: 1 },
+      })),
       requiredBy: requiredBy.map((one) => ({ folder: one.folder, name: one.name })),
       copies,
     };

@@ -42,6 +42,12 @@ export class ProjectRequirementDto {
   @ApiProperty({ type: PlaceDto }) place: PlaceDto;
 }
 
+export class UnresolvedRequirementDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String, description: 'As it is written' }) text: string;
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
 export class ProjectDto extends ProjectNameDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ type: String, nullable: true }) version: string | null;
@@ -49,6 +55,11 @@ export class ProjectDto extends ProjectNameDto {
   @ApiProperty({ type: String }) file: string;
   @ApiProperty({ type: [String] }) implicit: string[];
   @ApiProperty({ type: [ProjectRequirementDto] }) requirements: ProjectRequirementDto[];
+  @ApiProperty({
+    type: [UnresolvedRequirementDto],
+    description: 'What is no range: it is left as it is, and never resolved',
+  })
+  unresolved: UnresolvedRequirementDto[];
   @ApiProperty({ type: [ProjectNameDto] }) requiredBy: ProjectNameDto[];
   @ApiProperty({ type: Number, description: 'Copies that it reaches' }) copies: number;
 }

@@ -145,6 +145,14 @@ describe('a registry that wants a token', () => {
     await other.stop();
   });
 
+  test('is opened with its token', async () => {
+    const registries = both().registries.map((one) => ({ ...one, token: TOKEN }));
+    const answer = await open({ registries }).expect(201);
+    expect(answer.text).not.toContain(TOKEN);
+    const state = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(200);
+    expect(state.body).toMatchObject({ registryState: { state: 'up' } });
+  });
+
   test('a name that ledger.toml does not have is refused', async () => {
     const answer = await server.http
       .put(`/api/workspaces/${slug}/registries/hause`)

@@ -112,8 +112,25 @@ describe('a repository in layouts of its own', () => {
     expect(lock.state).toBe('consistent');
   });
 
+  test('a commit from outside that touches a foreign manifest alone is in the journal', async () => {
+    const text = FILES['ticket/gate.yaml']
+      .replace('log: ^1.0.0', 'log: ^2.0.0')
+      .replace('json: ^1.0.0', 'json: 1.0.0');
+    await world.repository.commit({ 'ticket/gate.yaml': text }, 'json by hand');
+    await world.server.http.post(world.at('/refresh')).expect(200);
+    const { entries } = await world.get<{ entries: { subject: string; manifests: number }[] }>(
+      '/journal',
+    );
+    expect(entries[0]).toMatchObject({ subject: 'json by hand', manifests: 1 });
+    await world.repository.commit(
+      { 'ticket/gate.yaml': text.replace('json: 1.0.0', 'json: ^1.0.0') },
+      'and back',
+    );
+    await world.server.http.post(world.at('/refresh')).expect(200);
+  });
+
   test('the post is taken back as any other', async () => {
-    const commit = (await world.repository.git('rev-parse', 'main')).trim();
+    const commit = (await world.repository.git('rev-parse', 'main~2')).trim();
     const { body } = await world.server.http
       .post(world.at(`/journal/${commit}/reversal`))
       .expect(201);

@@ -27,12 +27,25 @@ function RegistryUrl(): PropertyDecorator {
   );
 }
 
+function AccessToken(): PropertyDecorator {
+  return applyDecorators(
+    ApiProperty({ type: String, required: false, description: 'Sent as a bearer token' }),
+    IsOptional(),
+    IsString(),
+    Matches(/^[\x21-\x7e]*$/, {
+      message: 'A token has letters, digits and signs, and no blanks.',
+    }),
+    MaxLength(4000),
+  );
+}
+
 export class NamedRegistryDto {
   @ApiProperty({ type: String, description: 'As ledger.toml has it' })
   @IsString()
   @MaxLength(300)
   name: string;
   @ApiProperty({ type: String, description: 'http or https' }) @RegistryUrl() address: string;
+  @AccessToken() token?: string;
 }
 
 /** Where a registry is and how one is let in; what is left out of the credentials stays as it is. */
@@ -43,12 +56,7 @@ export class SetRegistryDto {
   })
   @RegistryUrl()
   address: string;
-  @ApiProperty({ type: String, required: false, description: 'Sent as a bearer token' })
-  @IsOptional()
-  @IsString()
-  @Matches(/^[\x21-\x7e]*$/, { message: 'A token has letters, digits and signs, and no blanks.' })
-  @MaxLength(4000)
-  token?: string;
+  @AccessToken() token?: string;
   @ApiProperty({ type: Boolean, required: false, description: 'Forget the credentials' })
   @IsOptional()
   @IsBoolean()

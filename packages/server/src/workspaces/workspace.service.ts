@@ -164,9 +164,12 @@ export class WorkspaceService {
     const before = sourceOf(sourcesOf(entity, workspace), name);
     const place = await this.placeAt(address, before);
     if (forget === true) return { ...place, credentials: null };
-    return token === undefined || token === ''
-      ? place
-      : { ...place, credentials: await this.vault.lock({ token }) };
+    return this.withToken(place, token);
+  }
+
+  private async withToken(place: KnownRegistry, token: string | undefined): Promise<KnownRegistry> {
+    if (token === undefined || token === '') return place;
+    return { ...place, credentials: await this.vault.lock({ token }) };
   }
 
   private async givenPlaces(
@@ -174,12 +177,13 @@ export class WorkspaceService {
     before: WorkspaceEntity['registries'],
   ): Promise<WorkspaceEntity['registries']> {
     const all = [
-      ...(registry === undefined ? [] : [{ name: '', address: registry }]),
+      ...(registry === undefined ? [] : [{ name: '', address: registry, token: undefined }]),
       ...registries,
     ];
-    const entries = all.map(async ({ name, address }) => {
+    const entries = all.map(async ({ name, address, token }) => {
       const only = Object.values(before).length === 1 ? Object.values(before)[0] : undefined;
-      return [name, await this.placeAt(address, before[name] ?? only ?? null)] as const;
+      const place = await this.placeAt(address, before[name] ?? only ?? null);
+      return [name, await this.withToken(place, token)] as const;
     });
     return Object.fromEntries(await Promise.all(entries));
   }

@@ -29,6 +29,7 @@ export function OpenForm() {
                   registries: several.map((one) => ({
                     name: one.name.trim(),
                     address: one.address.trim(),
+                    ...(one.token === '' ? {} : { token: one.token }),
                   })),
                 }),
             ...(branch.trim() === '' ? {} : { branch: branch.trim() }),
@@ -89,12 +90,12 @@ export function OpenForm() {
             look="text"
             onClick={() =>
               setSeveral([
-                { name: '', address: registry },
-                { name: '', address: '' },
+                { name: '', address: registry, token: '' },
+                { name: '', address: '', token: '' },
               ])
             }
           >
-            It has several registries
+            It has several registries, or wants a token
           </Button>
         </div>
       ) : (

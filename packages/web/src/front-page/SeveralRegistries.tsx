@@ -4,6 +4,7 @@ import { Field } from '../parts/Field';
 export interface NamedRegistry {
   readonly name: string;
   readonly address: string;
+  readonly token: string;
 }
 
 /** Where each registry of a workspace is, by the names that its ledger.toml gives them. */
@@ -19,8 +20,11 @@ export function SeveralRegistries({
   return (
     <fieldset className="flex flex-col gap-2">
       <legend className="pb-1 font-semibold">Registries, as its ledger.toml names them</legend>
-      {registries.map(({ name, address }, i) => (
-        <div key={i} className="grid grid-cols-[1fr_2fr_auto] items-end gap-3">
+      {registries.map(({ name, address, token }, i) => (
+        <div
+          key={i}
+          className="grid grid-cols-[1fr_2fr_1fr_auto] max-fold:grid-cols-1 items-end gap-3"
+        >
           <Field
             label="Name"
             required
@@ -36,6 +40,14 @@ export function SeveralRegistries({
             onChange={(event) => set(i, { address: event.target.value })}
             className="font-mono"
           />
+          <Field
+            label="Token"
+            type="password"
+            autoComplete="off"
+            value={token}
+            onChange={(event) => set(i, { token: event.target.value })}
+            className="font-mono"
+          />
           <Button
             look="quiet"
             onClick={() => onChange(registries.filter((_, other) => other !== i))}
@@ -45,7 +57,10 @@ export function SeveralRegistries({
         </div>
       ))}
       <div>
-        <Button look="text" onClick={() => onChange([...registries, { name: '', address: '' }])}>
+        <Button
+          look="text"
+          onClick={() => onChange([...registries, { name: '', address: '', token: '' }])}
+        >
           Another registry
         </Button>
       </div>

@@ -18,6 +18,7 @@ import { useNames } from '../alignment/useNames';
 import { REQUIREMENT_COLUMNS, RequirementLine } from './RequirementLine';
 import { TextLink } from '../parts/TextLink';
 import { EditorButton } from '../session/EditorButton';
+import { PlaceLink } from '../file/PlaceLink';
 import { folderPath } from '../parts/folder-path';
 
 const KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
@@ -160,6 +161,7 @@ export function ProjectPage() {
               This project requires nothing yet.
             </p>
           )}
+          <Unresolved unresolved={data.unresolved} />
           <RequiredBy slug={slug} project={data} query={query} />
         </>
       )}
@@ -183,6 +185,35 @@ function Heading({ project: { requirements, copies } }: { readonly project: Proj
         <span className="text-off">{off} out of line.</span>
       )}
     </>
+  );
+}
+
+/** What the manifest requires by a path, an address or another thing that is no range. */
+function Unresolved({ unresolved }: Pick<Project, 'unresolved'>) {
+  if (unresolved.length === 0) return null;
+  return (
+    <section aria-label="Left alone" className="pb-4">
+      <h2 className="rule-double-top bg-paper px-2 pt-1 font-serif text-base text-ink-2 italic">
+        left alone: no ranges
+      </h2>
+      <ul className="bg-leaf">
+        {unresolved.map(({ name, text, place }) => (
+          <li
+            key={name}
+            className="flex flex-wrap items-baseline gap-x-4 border-b border-rule px-2 py-1.5"
+          >
+            <span className="font-semibold">{name}</span>
+            <code className="font-mono text-sm">{text === '' ? 'no range' : text}</code>
+            <span className="text-sm text-ink-2">
+              <PlaceLink place={place} />
+            </span>
+          </li>
+        ))}
+      </ul>
+      <p className="px-2 pt-1.5 text-sm text-ink-2">
+        These are kept as they are written. They have no part in the lockfile.
+      </p>
+    </section>
   );
 }
 

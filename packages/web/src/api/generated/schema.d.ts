@@ -1353,6 +1353,8 @@ export interface components {
             name: string;
             /** @description http or https */
             address: string;
+            /** @description Sent as a bearer token */
+            token?: string;
         };
         OpenWorkspaceDto: {
             /** @description Path on this machine or git address */
@@ -1626,6 +1628,12 @@ export interface components {
             bytesAlone: number;
             place: components["schemas"]["PlaceDto"];
         };
+        UnresolvedRequirementDto: {
+            name: string;
+            /** @description As it is written */
+            text: string;
+            place: components["schemas"]["PlaceDto"];
+        };
         ProjectDto: {
             folder: string;
             name: string;
@@ -1636,6 +1644,8 @@ export interface components {
             file: string;
             implicit: string[];
             requirements: components["schemas"]["ProjectRequirementDto"][];
+            /** @description What is no range: it is left as it is, and never resolved */
+            unresolved: components["schemas"]["UnresolvedRequirementDto"][];
             requiredBy: components["schemas"]["ProjectNameDto"][];
             /** @description Copies that it reaches */
             copies: number;
