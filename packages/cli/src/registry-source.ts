@@ -1,8 +1,10 @@
 import {
   portOfRegistries,
   RegistryError,
-  type Registries,
+  type RegistryPlace,
   type RegistryPort,
+  type RegistryShape,
+  type Workspace,
 } from '@deep-ledger/core';
 import { registryPort, userCacheFolder } from '@deep-ledger/registry-client';
 import { registriesFile, registryPlaces } from './registry-places.js';
@@ -21,17 +23,14 @@ export interface RegistryOptions {
  */
 export async function registrySource(
   { registry = [], offline }: RegistryOptions,
-  { registries }: { readonly registries: Registries },
+  { registries, shapes }: Pick<Workspace, 'registries' | 'shapes'>,
   tell: (sentence: string) => void,
 ): Promise<RegistryPort> {
   const { env } = process;
   const places = await registryPlaces(registries, registry, env, tell);
   const ports = new Map<string, RegistryPort>();
   for (const [name, place] of places)
-    ports.set(
-      name,
-      registryPort(place, { cacheFolder: userCacheFolder(env), isOffline: offline === true }),
-    );
+    ports.set(name, portAt(place, shapes.registries.get(name), offline === true));
   return portOfRegistries(registries, (name) => {
     const port = ports.get(name);
     if (port !== undefined) return port;
@@ -40,4 +39,13 @@ export async function registrySource(
       `Nothing says where the registry ${name} is. Write --registry ${registries.length > 1 ? `${name}=` : ''}ADDRESS, or add ${name} = "ADDRESS" to ${registriesFile(env)}.`,
     );
   });
+}
+
+function portAt(
+  place: RegistryPlace,
+  shape: RegistryShape | undefined,
+  isOffline: boolean,
+): RegistryPort {
+  const cacheFolder = userCacheFolder(process.env);
+  return registryPort(place, { cacheFolder, isOffline, ...(shape === undefined ? {} : { shape }) });
 }

@@ -1,6 +1,13 @@
 import pLimit from 'p-limit';
 import pRetry, { AbortError } from 'p-retry';
-import { parseRegistryJson, RegistryError, unreachableRegistry } from '@deep-ledger/core';
+import {
+  documentOfForeign,
+  documentPath,
+  parseRegistryJson,
+  RegistryError,
+  unreachableRegistry,
+  type RegistryShape,
+} from '@deep-ledger/core';
 import type { RegistryAddress } from './address.js';
 import { fetchThrough } from './fetch-through.js';
 
@@ -45,6 +52,8 @@ export class HttpRegistry {
   constructor(
     private readonly address: RegistryAddress,
     settings: Partial<HttpSettings> = {},
+    /** Where it does not speak as ours do. */
+    readonly shape: RegistryShape | null = null,
   ) {
     this.settings = { ...USUAL, ...settings };
     this.limit = pLimit(this.settings.atOnce);
@@ -52,12 +61,24 @@ export class HttpRegistry {
 
   /** Where the document of a package is; may be shown. */
   documentAddress(name: string): string {
-    return `${this.address.url}/packages/${encodeURIComponent(name)}`;
+    const path =
+      this.shape === null
+        ? `/packages/${encodeURIComponent(name)}`
+        : documentPath(this.shape, name);
+    return `${this.address.url}${path}`;
   }
 
   /** @throws RegistryError when the registry cannot be asked or answers nonsense */
-  document(name: string, etag: string | null = null): Promise<Answer> {
-    return this.get(this.documentAddress(name), etag);
+  async document(name: string, etag: string | null = null): Promise<Answer> {
+    const answer = await this.get(this.documentAddress(name), etag);
+    if (this.shape === null || answer.kind !== 'found') return answer;
+    return { ...answer, body: documentOfForeign(this.shape, name, answer.body) };
+  }
+
+  /** Asks something, to see whether it answers as a registry. @throws RegistryError */
+  async probe(): Promise<void> {
+    if (this.shape === null) await this.read('/changes?since=0');
+    else await this.get(this.documentAddress('a-name-that-is-only-tried'), null);
   }
 
   /**
@@ -101,7 +122,8 @@ export class HttpRegistry {
     });
     const { status } = response;
     if (status === 304) return { kind: 'unchanged' };
-    if (status === 404 && isProblem(response)) return { kind: 'missing' };
+    // Others have no way of their own to say that a package is not there.
+    if (status === 404 && (this.shape !== null || isProblem(response))) return { kind: 'missing' };
     if (status >= 500 || status === 429)
       throw new RegistryError('REGISTRY_DOWN', `${place} answers with status ${status}.`);
     if (status === 401 || status === 403)

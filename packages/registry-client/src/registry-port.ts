@@ -5,6 +5,7 @@ import {
   RegistryError,
   type PackageRecord,
   type RegistryPlace,
+  type RegistryShape,
   type RegistryPort,
 } from '@deep-ledger/core';
 import { addressOf, authorizationOf } from './address.js';
@@ -18,6 +19,8 @@ export interface PortSettings {
   /** Ask nobody; take what is kept. */
   readonly isOffline?: boolean;
   readonly http?: Partial<HttpSettings>;
+  /** Where the registry does not speak as ours do. */
+  readonly shape?: RegistryShape;
 }
 
 /** Documents that are worked on at once: far fewer files than systems let one program open. */
@@ -41,7 +44,7 @@ type Load = (name: string) => Promise<PackageRecord | null>;
 
 function loader(
   place: RegistryPlace,
-  { cacheFolder, isOffline = false, http }: PortSettings,
+  { cacheFolder, isOffline = false, http, shape }: PortSettings,
 ): Load {
   const address = addressOf(place.address);
   if (address === null) {
@@ -51,8 +54,12 @@ function loader(
   const registry = new HttpRegistry(
     { ...address, authorization: authorizationAt(place) ?? address.authorization },
     { ...http, ca: place.ca === null ? null : () => certificates(place.ca!) },
+    shape ?? null,
   );
-  const cache = cacheFolder === undefined ? null : new DocumentCache(cacheFolder, address.url);
+  const cache =
+    cacheFolder === undefined
+      ? null
+      : new DocumentCache(cacheFolder, `${address.url}${shape?.document ?? ''}`);
   return async (name) => {
     const where = registry.documentAddress(name);
     const recordOf = (body: unknown): PackageRecord | null =>

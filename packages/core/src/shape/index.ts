@@ -30,3 +30,4 @@ export {
   type ProposedShared,
 } from './propose/propose-shapes.js';
 export { printShapes } from './propose/print-shapes.js';
+export { documentOfForeign, documentPath, type RegistryShape } from './registry-shape.js';

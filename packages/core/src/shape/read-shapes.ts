@@ -12,6 +12,7 @@ import {
   type Shapes,
   type SharedShape,
 } from './shape.js';
+import { readReleaseQuery, type RegistryShape, type ReleaseQuery } from './registry-shape.js';
 import { PLAIN_SPELLING, type Spelling } from './spelling.js';
 import {
   JSON_SYNTAX,
@@ -48,14 +49,19 @@ export function readShapes(text: string): ShapesReading {
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
-  reader.allow(['format', 'readable', 'manifest', 'shared']);
+  reader.allow(['format', 'readable', 'manifest', 'shared', 'registry']);
   reader.format();
   if (problems.some(({ code }) => code === 'FORMAT_UNKNOWN')) return { shapes: null, problems };
   const isStrict = reader.choice('readable', ['lenient', 'strict'], 'lenient') === 'strict';
   const manifests = reader.tablesAt('manifest').flatMap((one) => readManifest(one) ?? []);
   const shared = reader.tableAt('shared');
   return {
-    shapes: { manifests, shared: shared === null ? null : readShared(shared), isStrict },
+    shapes: {
+      manifests,
+      shared: shared === null ? null : readShared(shared),
+      registries: readRegistryShapes(reader.tableAt('registry')),
+      isStrict,
+    },
     problems,
   };
 }
@@ -188,6 +194,70 @@ function readShared(reader: TableReader): SharedShape | null {
     spelling: readSpelling(reader.tableAt('spelling')),
     span: reader.table.span,
   };
+}
+
+function readRegistryShapes(reader: TableReader | null): ReadonlyMap<string, RegistryShape> {
+  const shapes = new Map<string, RegistryShape>();
+  for (const name of reader?.table.entries.keys() ?? []) {
+    const one = reader!.tableAt(name);
+    const shape = one === null ? null : readRegistryShape(one);
+    if (shape !== null) shapes.set(name, shape);
+  }
+  return shapes;
+}
+
+function readRegistryShape(reader: TableReader): RegistryShape | null {
+  reader.allow([
+    'document',
+    'releases',
+    'version',
+    'published',
+    'licence',
+    'needs',
+    'optional',
+    'deprecated',
+    'archive',
+  ]);
+  const document = reader.requiredString('document', '`document = "/p/{+name}"`');
+  if (!reader.table.entries.has('releases')) reader.missing('releases', '`releases = "$.all.*"`');
+  const releases = query(reader, 'releases');
+  const archive = reader.tableAt('archive');
+  if (!reader.table.entries.has('archive'))
+    reader.missing('archive', '`archive = { url = "$.file.url", integrity = "$.file.sum" }`');
+  archive?.allow(['url', 'integrity']);
+  const [url, integrity] =
+    archive === null ? [null, null] : [ofRelease(archive, 'url'), ofRelease(archive, 'integrity')];
+  for (const key of ['url', 'integrity'])
+    if (archive !== null && !archive.table.entries.has(key))
+      archive.missing(key, `\`${key} = "$.${key}"\``);
+  const of = (key: string): ReleaseQuery | null => ofRelease(reader, key);
+  if (document === null || releases === null || url === null || integrity === null) return null;
+  const path = document.value as string;
+  if (!/^\/[^\s]*$/.test(path) || !/\{\+?name\}/.test(path)) {
+    invalid(reader, 'document', `"${path}" is no path with {name} in it.`, document.span);
+    return null;
+  }
+  return {
+    document: path,
+    releases,
+    version: of('version'),
+    published: of('published'),
+    licence: of('licence'),
+    needs: of('needs'),
+    optional: of('optional'),
+    deprecated: of('deprecated'),
+    url,
+    integrity,
+  };
+}
+
+function ofRelease(reader: TableReader, key: string): ReleaseQuery | null {
+  const node = reader.string(key);
+  if (node === null) return null;
+  const read = readReleaseQuery(node.value as string);
+  if (typeof read !== 'string') return read;
+  invalid(reader, key, read, node.span);
+  return null;
 }
 
 /** One query, or a list of them. */

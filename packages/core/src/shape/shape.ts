@@ -1,6 +1,7 @@
 import type { RequirementKind } from '../manifest/index.js';
 import type { Span } from '../text/index.js';
 import type { Query } from './query.js';
+import type { RegistryShape } from './registry-shape.js';
 import type { Spelling } from './spelling.js';
 import type { Syntax } from './syntax/index.js';
 
@@ -46,8 +47,15 @@ export interface SharedShape {
 export interface Shapes {
   readonly manifests: readonly ManifestShape[];
   readonly shared: SharedShape | null;
+  /** Registries that do not speak as ours do, by name. */
+  readonly registries: ReadonlyMap<string, RegistryShape>;
   /** Requirements that are no ranges are errors. */
   readonly isStrict: boolean;
 }
 
-export const NO_SHAPES: Shapes = { manifests: [], shared: null, isStrict: false };
+export const NO_SHAPES: Shapes = {
+  manifests: [],
+  shared: null,
+  registries: new Map(),
+  isStrict: false,
+};

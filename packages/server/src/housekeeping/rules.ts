@@ -29,12 +29,12 @@ export const RULES: readonly { readonly what: string; readonly statement: string
   },
   {
     what: 'documents of registries that no workspace uses',
-    statement: `DELETE FROM "package_document" WHERE "registry_url" NOT IN
+    statement: `DELETE FROM "package_document" WHERE split_part("registry_url", '#', 1) NOT IN
       (${URLS_IN_USE})`,
   },
   {
     what: 'how far registries were read that no workspace uses',
-    statement: `DELETE FROM "registry" WHERE "url" NOT IN
+    statement: `DELETE FROM "registry" WHERE split_part("url", '#', 1) NOT IN
       (${URLS_IN_USE})`,
   },
   {

@@ -20,6 +20,7 @@ import {
   type PackageRecord,
   type PackageRecords,
   type Registries,
+  type RegistryShape,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { LockedOtherwise, Vault } from '../credentials/vault.js';
@@ -34,11 +35,18 @@ const TIMEOUT_MS = 5_000;
 const MOST_REGISTRIES = 8;
 
 /** A registry as a workspace knows it. */
-export type RegistrySource = KnownRegistry;
+export interface RegistrySource extends KnownRegistry {
+  /** Where it does not speak as ours do. */
+  readonly shape?: RegistryShape | undefined;
+}
+
+/** What a registry without a list of changes said is asked for again after so long. */
+const OUTDATED_AFTER = '10 minutes';
 
 /** The registries of a workspace: which names belong to which, and where each is. */
 export interface RegistrySources {
   readonly registries: Registries;
+  readonly shapes: ReadonlyMap<string, RegistryShape>;
   readonly known: WorkspaceEntity['registries'];
 }
 
@@ -198,7 +206,7 @@ export class RegistryService {
 
   /** @throws RegistryError if the registry does not answer as one */
   async probe(source: RegistrySource): Promise<void> {
-    await (await this.client(source)).read('/changes?since=0');
+    await (await this.client(source)).probe();
   }
 
   /** What a registry says of a package now, kept nowhere. @throws RegistryError */
@@ -227,9 +235,10 @@ export class RegistryService {
   }
 
   private async textsIn(
-    { url }: RegistrySource,
+    source: RegistrySource,
     names: readonly string[],
   ): Promise<readonly string[]> {
+    const url = keyOf(source);
     const found = await this.documents
       .createQueryBuilder('document')
       .select('document.body::text', 'text')
@@ -240,7 +249,8 @@ export class RegistryService {
     return found.map(({ text }) => text);
   }
 
-  private cacheOf({ url }: RegistrySource): Documents {
+  private cacheOf(source: RegistrySource): Documents {
+    const url = keyOf(source);
     const cache = this.parsed.get(url) ?? new Map<string, ParsedDocument>();
     this.parsed.set(url, cache);
     return cache;
@@ -258,14 +268,14 @@ export class RegistryService {
     const found = (await this.documents.query(
       `SELECT "name", "etag", "is_outdated" AS "isOutdated", "sum" FROM "package_document"
        WHERE "registry_url" = $1 AND "name" = ANY($2)`,
-      [source.url, names],
+      [keyOf(source), names],
     )) as readonly StoredDocument[];
     const unread = found.filter(({ name, sum }) => cache.get(name)?.sum !== sum);
     if (unread.length > 0) {
       const bodies = (await this.documents.query(
         `SELECT "name", "body", "sum" FROM "package_document"
          WHERE "registry_url" = $1 AND "name" = ANY($2)`,
-        [source.url, unread.map(({ name }) => name)],
+        [keyOf(source), unread.map(({ name }) => name)],
       )) as readonly Pick<PackageDocumentEntity, 'name' | 'body' | 'sum'>[];
       for (const { name, body, sum } of bodies) {
         const reading = body === null ? null : readPackageRecord(body);
@@ -278,7 +288,8 @@ export class RegistryService {
 
   /** Asks what has changed since the last time, and notes the documents that have. @returns how far was read */
   private async noteChanges(source: RegistrySource): Promise<string> {
-    const { url } = source;
+    const url = keyOf(source);
+    if (source.shape !== undefined) return this.noteAge(url);
     const known = await this.registries.findOneBy({ url });
     const client = await this.client(source);
     const since = known?.cursor ?? '0';
@@ -301,6 +312,22 @@ export class RegistryService {
           [url, names],
         );
     });
+    return cursor;
+  }
+
+  /** Of a registry that does not say what has changed, what was asked long ago counts as changed. */
+  private async noteAge(url: string): Promise<string> {
+    await this.documents.query(
+      `UPDATE "package_document" SET "is_outdated" = true
+       WHERE "registry_url" = $1 AND "fetched_at" < $2::timestamptz - interval '${OUTDATED_AFTER}'`,
+      [url, this.clock.now()],
+    );
+    const cursor = 'none';
+    await this.database.query(
+      `INSERT INTO "registry" ("url", "cursor") VALUES ($1, $2)
+       ON CONFLICT ("url") DO UPDATE SET "cursor" = $2`,
+      [url, cursor],
+    );
     return cursor;
   }
 
@@ -343,19 +370,20 @@ export class RegistryService {
    * since it was asked, the document may be one from before them, and is asked for again.
    */
   private async keep(
-    { url }: RegistrySource,
+    source: RegistrySource,
     name: string,
     cursor: string | null,
     document: { readonly body: unknown; readonly etag: string | null; readonly sum: string } | null,
   ): Promise<void> {
+    const url = keyOf(source);
     // Whoever notes changes at this moment has the row first, or waits for this statement.
     const known = `WITH "known" AS (SELECT "cursor" FROM "registry" WHERE "url" = $1 FOR SHARE)`;
     const isOutdated = `(SELECT "cursor" FROM "known") IS DISTINCT FROM $3::text`;
     if (document === null)
       await this.documents.query(
-        `${known} UPDATE "package_document" SET "is_outdated" = ${isOutdated}
+        `${known} UPDATE "package_document" SET "is_outdated" = ${isOutdated}, "fetched_at" = $4
          WHERE "registry_url" = $1 AND "name" = $2`,
-        [url, name, cursor],
+        [url, name, cursor, this.clock.now()],
       );
     else
       await this.documents.query(
@@ -376,8 +404,9 @@ export class RegistryService {
       );
   }
 
-  private async client({ url, credentials: locked }: RegistrySource): Promise<HttpRegistry> {
-    const key = `${url}\n${locked ?? ''}`;
+  private async client(source: RegistrySource): Promise<HttpRegistry> {
+    const { url, credentials: locked, shape } = source;
+    const key = `${keyOf(source)}\n${locked ?? ''}`;
     const known = this.clients.get(key);
     if (known !== undefined) return known;
     const address = addressOf(url);
@@ -390,6 +419,7 @@ export class RegistryService {
     const client = new HttpRegistry(
       { ...address, authorization },
       { timeoutMs: TIMEOUT_MS, retries: 1 },
+      shape ?? null,
     );
     this.clients.set(key, client);
     return client;
@@ -406,12 +436,22 @@ export class RegistryService {
   }
 }
 
+/** What a registry says is kept under its address and the shape by which it was read. */
+function keyOf({ url, shape }: RegistrySource): string {
+  if (shape === undefined) return url;
+  const said = Object.values(shape).map((one: string | { readonly text: string } | null) =>
+    typeof one === 'string' ? one : (one?.text ?? ''),
+  );
+  return `${url}#${sumOf(JSON.stringify(said)).slice(0, 12)}`;
+}
+
 /** Where a registry is; null: nobody has said so. */
 export function sourceOf(
-  { registries, known }: RegistrySources,
+  { registries, known, shapes }: RegistrySources,
   registry: string,
 ): RegistrySource | null {
-  return known[registry] ?? (registries.length === 1 ? known[''] : undefined) ?? null;
+  const place = known[registry] ?? (registries.length === 1 ? known[''] : undefined);
+  return place === undefined ? null : { ...place, shape: shapes.get(registry) };
 }
 
 function sumOf(text: string): string {

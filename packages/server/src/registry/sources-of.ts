@@ -5,7 +5,11 @@ import type { RegistrySources } from './registry.service.js';
 /** The registries of a workspace as it was read; where it could not be, none. */
 export function sourcesOf(
   { registries: known }: Pick<WorkspaceEntity, 'registries'>,
-  workspace: Pick<Workspace, 'registries'> | null,
+  workspace: Pick<Workspace, 'registries' | 'shapes'> | null,
 ): RegistrySources {
-  return { registries: workspace?.registries ?? [], known };
+  return {
+    registries: workspace?.registries ?? [],
+    shapes: workspace?.shapes.registries ?? new Map(),
+    known,
+  };
 }

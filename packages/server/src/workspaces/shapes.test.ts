@@ -1,4 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { TestRegistry } from '../test/test-registry.js';
+import { TestRepository } from '../test/test-repository.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 
 const SHAPES = `format = 1
@@ -51,6 +53,43 @@ beforeAll(async () => {
   world = await TestWorkspace.open(FILES, REGISTRY);
 });
 afterAll(() => world.stop());
+
+test('a registry that speaks otherwise is asked as its shape says', async () => {
+  const release = (version: string) => ({
+    v: version,
+    file: { url: `/f/${version}`, sum: 'ab'.repeat(32) },
+  });
+  const files = {
+    ...FILES,
+    'ledger.shapes.toml': `${SHAPES}
+[registry.main]
+document = "/p/{+name}"
+releases = "$.all[*]"
+version = "$.v"
+archive = { url = "$.file.url", integrity = "$.file.sum" }
+`,
+  };
+  const other = await TestRegistry.with({});
+  other.lies.set('/p/log', JSON.stringify({ all: ['1.0.0', '1.1.0', 'main'].map(release) }));
+  other.lies.set('/p/json', JSON.stringify({ all: [release('1.0.0')] }));
+  const repository = await TestRepository.with(files);
+  const { body } = await world.server.http
+    .post('/api/workspaces')
+    .send({ address: repository.address, registry: other.url })
+    .expect(201);
+  const { slug } = body as { slug: string };
+  const draft = await world.server.http.post(`/api/workspaces/${slug}/drafts`).send({}).expect(201);
+  const { evaluation } = draft.body as {
+    evaluation: { consequences: { change: { entered: { name: string; version: string }[] } } };
+  };
+  expect(evaluation.consequences.change.entered).toEqual([
+    { name: 'json', version: '1.0.0' },
+    { name: 'log', version: '1.1.0' },
+  ]);
+  expect(other.asked.filter((path) => path.startsWith('/changes'))).toEqual([]);
+  await other.stop();
+  await repository.remove();
+});
 
 describe('a repository in layouts of its own', () => {
   test('is opened, and its projects stand where their files are', async () => {

@@ -10,7 +10,7 @@ import { Clock } from '../clock.js';
 import { Vault } from '../credentials/vault.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
-import { RegistryService, sourceOf } from '../registry/registry.service.js';
+import { RegistryService, sourceOf, type RegistrySource } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { SnapshotService } from './snapshot.service.js';
 import type { OpenWorkspaceDto, SetRegistryDto } from './workspace.dto.js';
@@ -80,7 +80,6 @@ export class WorkspaceService {
     const registries = given[''] === undefined ? { ...known?.registries, ...given } : given;
     const isOther = at.credentials !== null || isOtherThan(registries, known?.registries ?? {});
     if (known?.closedAt === null && !isOther) return known;
-    for (const place of Object.values(given)) await this.probeRegistry(place);
     const id = known?.id ?? randomUUID();
     const entity = this.workspaces.create({
       id,
@@ -105,6 +104,11 @@ export class WorkspaceService {
       }
       entity.name = base.workspace.name;
       entity.registries = namedPlaces(base.workspace, registries);
+      const sources = sourcesOf(entity, base.workspace);
+      for (const { name } of base.workspace.registries) {
+        const source = sourceOf(sources, name);
+        if (source !== null && isGiven(given, source)) await this.probeRegistry(source);
+      }
       entity.slug = known?.slug ?? (await this.freeSlug(base.workspace.name, branch));
       return await this.workspaces.save(entity);
     } catch (error) {
@@ -127,7 +131,7 @@ export class WorkspaceService {
     asked: SetRegistryDto,
   ): Promise<WorkspaceEntity> {
     const place = await this.registryPlace(entity, workspace, name, asked);
-    await this.probeRegistry(place);
+    await this.probeRegistry({ ...place, shape: workspace.shapes.registries.get(name) });
     const { '': unnamed, ...named } = entity.registries;
     const isOnly = workspace.registries.length === 1;
     const known = unnamed === undefined || isOnly ? named : { ...named, '': unnamed };
@@ -142,7 +146,10 @@ export class WorkspaceService {
     name: string,
     asked: SetRegistryDto,
   ): Promise<PackageRecord | null> {
-    const place = await this.registryPlace(entity, workspace, name, asked);
+    const place = {
+      ...(await this.registryPlace(entity, workspace, name, asked)),
+      shape: workspace.shapes.registries.get(name),
+    };
     await this.probeRegistry(place);
     if (asked.package === undefined) return null;
     return this.tellingOfRegistry(() => this.registries.tryOut(place, asked.package!));
@@ -225,7 +232,7 @@ export class WorkspaceService {
     return this.vault.lock(credentials);
   }
 
-  private probeRegistry(place: KnownRegistry): Promise<void> {
+  private probeRegistry(place: RegistrySource): Promise<void> {
     return this.tellingOfRegistry(() => this.registries.probe(place));
   }
 
@@ -244,6 +251,11 @@ export class WorkspaceService {
     for (const slug of wishes) if (!(await this.workspaces.existsBy({ slug }))) return slug;
     return randomUUID();
   }
+}
+
+/** Was a place said now, and not known before? */
+function isGiven(given: WorkspaceEntity['registries'], { url }: KnownRegistry): boolean {
+  return Object.values(given).some((one) => one.url === url);
 }
 
 function isOtherThan(
