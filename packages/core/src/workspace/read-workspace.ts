@@ -293,7 +293,7 @@ class ProjectBuilder {
     const file = isForeign ? foreign.files[0]!.file : manifestPath(folder);
     const problems: FileProblem[] = [];
     const own = manifest.requirements.flatMap((one): Requirement[] => {
-      const { lacks, file: ownFile = file, ...written } = this.understood(one);
+      const { lacks: _, file: ownFile = file, ...written } = this.understood(one);
       const report = (problem: ManifestProblem): void =>
         void problems.push({ file: ownFile, problem });
       const meaning = this.meaning(report, written.name, written.written, written.span);

@@ -1,9 +1,12 @@
 import { describe, expect, test } from 'vitest';
-import { applyEdit } from '../draft/apply-edit.js';
+import { applyEdit } from './apply-edit.js';
 import type { Edit } from '../edit/index.js';
-import { placeProblems } from './place-problem.js';
-import { readWorkspace } from './read-workspace.js';
-import { workspaceFileTest, type WorkspaceFiles } from './workspace.js';
+import {
+  placeProblems,
+  readWorkspace,
+  workspaceFileTest,
+  type WorkspaceFiles,
+} from '../workspace/index.js';
 
 const ROOT = 'format = 1\nname = "w"\nprojects = []\nregistry = "main"\n';
 const SHAPE = `[[manifest]]
