@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import {
   checkLock,
   draftBase,
-  isWorkspaceFile,
+  isOwnFile,
   mergeManifests,
   readPackageRecord,
   readWorkspace,
@@ -31,7 +31,7 @@ async function git(...args: readonly string[]): Promise<string> {
 
 async function filesOf(branch: string): Promise<WorkspaceFiles> {
   const paths = (await git('ls-tree', '-r', '--name-only', branch)).split('\n');
-  const ours = paths.filter(isWorkspaceFile);
+  const ours = paths.filter(isOwnFile);
   return new Map(
     await Promise.all(
       ours.map(async (path) => {

@@ -1,11 +1,16 @@
 import { compile, type JSONPathQuery } from 'json-p3';
-import { plainOf, type SourceNode, type SourcePath } from './syntax/index.js';
+import { plainOf, sourceAt, type SourceNode, type SourcePath } from './syntax/index.js';
+
+/** A key, an index, or all that there is. */
+type Step = { readonly key: string } | { readonly index: number } | 'all';
 
 /** A JSONPath query (RFC 9535) that was read. */
 export interface Query {
   readonly text: string;
   readonly compiled: JSONPathQuery;
-  /** The names that it is made of, where it is nothing but names: `$.app.id`. */
+  /** What it is made of where it is a row of keys, indices and stars; null: it is more than that. */
+  readonly steps: readonly Step[] | null;
+  /** The same where it is nothing but keys: `$.app.id`. */
   readonly names: readonly string[] | null;
 }
 
@@ -22,32 +27,43 @@ export function readQuery(text: string): QueryReading {
     return { ok: false, message: `"${text}" uses match or search, which are not taken here.` };
   try {
     const compiled = compile(text);
-    return { ok: true, query: { text, compiled, names: namesOf(text) } };
+    const steps = stepsOf(text);
+    const names = steps?.flatMap((step) =>
+      typeof step === 'object' && 'key' in step ? [step.key] : [],
+    );
+    const areNames = names !== undefined && names.length === steps!.length;
+    return { ok: true, query: { text, compiled, steps, names: areNames ? names : null } };
   } catch (error) {
     const said = (error as Error).message.replace(/ \('.*$/s, '');
     return { ok: false, message: `"${text}" is no JSONPath query: ${said}.` };
   }
 }
 
-const NAME = /\.([\p{L}_][\p{L}\p{Nd}_]*)|\[(?:'([^'\\]*)'|"([^"\\]*)")\]/uy;
+const STEP =
+  /\.([\p{L}_][\p{L}\p{Nd}_]*)|\[(?:'([^'\\]*)'|"([^"\\]*)")\]|\[(0|[1-9]\d*)\]|\[\*\]|\.\*/uy;
 
-function namesOf(text: string): readonly string[] | null {
-  const names: string[] = [];
+function stepsOf(text: string): readonly Step[] | null {
+  if (!text.startsWith('$')) return null;
+  const steps: Step[] = [];
   let at = 1;
   while (at < text.length) {
-    NAME.lastIndex = at;
-    const match = NAME.exec(text);
+    STEP.lastIndex = at;
+    const match = STEP.exec(text);
     if (match === null) return null;
-    names.push(match[1] ?? match[2] ?? match[3]!);
-    at = NAME.lastIndex;
+    const key = match[1] ?? match[2] ?? match[3];
+    const index = match[4];
+    steps.push(
+      key !== undefined ? { key } : index === undefined ? 'all' : { index: Number(index) },
+    );
+    at = STEP.lastIndex;
   }
-  return text.startsWith('$') ? names : null;
+  return steps;
 }
 
 /** Paths of what a query finds below a node, in the order of the document; null: more than are taken. */
 export function found(query: Query, node: SourceNode): readonly SourcePath[] | null {
-  // Most queries are a row of names.
-  if (query.names !== null) return foundByNames(query.names, node);
+  // Most queries need no copy of the tree.
+  if (query.steps !== null) return foundBySteps(query.steps, node);
   const paths: SourcePath[] = [];
   for (const { location } of query.compiled.lazyQuery(plainOf(node) as never)) {
     if (paths.length >= MOST_FOUND) return null;
@@ -56,12 +72,25 @@ export function found(query: Query, node: SourceNode): readonly SourcePath[] | n
   return paths;
 }
 
-function foundByNames(names: readonly string[], node: SourceNode): readonly SourcePath[] {
-  let now = node;
-  for (const name of names) {
-    const next = now.kind === 'table' ? now.entries.get(name)?.value : undefined;
-    if (next === undefined) return [];
-    now = next;
+function foundBySteps(steps: readonly Step[], root: SourceNode): readonly SourcePath[] | null {
+  let now: readonly (readonly [path: SourcePath, node: SourceNode])[] = [[[], root]];
+  for (const step of steps) {
+    now = now.flatMap(([path, node]) =>
+      keysFor(step, node).flatMap((key) => {
+        const next = sourceAt(node, [key]);
+        return next === null ? [] : [[[...path, key], next] as const];
+      }),
+    );
+    if (now.length > MOST_FOUND) return null;
   }
-  return [names];
+  return now.map(([path]) => path);
+}
+
+function keysFor(step: Step, node: SourceNode): readonly (string | number)[] {
+  if (step !== 'all') {
+    if ('index' in step) return node.kind === 'list' ? [step.index] : [];
+    return node.kind === 'table' ? [step.key] : [];
+  }
+  if (node.kind === 'table') return [...node.entries.keys()];
+  return node.kind === 'list' ? [...node.items.keys()] : [];
 }
