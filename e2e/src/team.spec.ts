@@ -128,3 +128,28 @@ test('a token is told once and can be revoked', async ({ page, workspace, reques
   const listed = await request.get(`/api/workspaces/${workspace.slug}/tokens`);
   expect(await listed.json()).toEqual([]);
 });
+
+test('where a registry is can be tried and set, and what does not answer changes nothing', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/team`);
+  await page.getByRole('button', { name: 'change main' }).click();
+  const address = page.getByRole('textbox', { name: 'Address' });
+  await expect(address).toBeFocused();
+  const known = await address.inputValue();
+  await page.getByRole('textbox', { name: 'Try it with a package' }).fill('scree-log');
+  await page.getByRole('button', { name: 'Try', exact: true }).click();
+  await expect(page.getByText(/main answers: scree-log has \d+ releases/)).toBeVisible();
+  await page.getByRole('textbox', { name: 'Try it with a package' }).fill('@nobody/knows');
+  await page.getByRole('button', { name: 'Try', exact: true }).click();
+  await expect(page.getByText('main answers, and has no package @nobody/knows')).toBeVisible();
+
+  await address.fill('http://127.0.0.1:9');
+  await page.getByRole('button', { name: 'Set' }).click();
+  await expect(page.getByRole('alert')).toContainText('The registry does not answer');
+  await address.fill(known);
+  await address.press('Enter');
+  await expect(page.getByRole('form', { name: 'The registry main' })).toHaveCount(0);
+  await expect(page.getByRole('row').filter({ hasText: known })).toBeVisible();
+});
