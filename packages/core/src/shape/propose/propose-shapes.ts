@@ -150,7 +150,8 @@ function linesIn(path: string, text: string): ReadFile | null {
   const lines = text.split(/\r?\n/).filter((line) => !/^\s*(?:#|\/\/|;|$)/.test(line));
   if (lines.length < 2 || lines.length > MOST_LINES) return null;
   // Most text says no versions at all.
-  if (lines.filter((line) => /\d\.\d|[\s@=]\*\s*$/.test(line)).length * 2 < lines.length) return null;
+  if (lines.filter((line) => /\d\.\d|[\s@=]\*\s*$/.test(line)).length * 2 < lines.length)
+    return null;
   for (const separator of SEPARATORS)
     for (const word of LINE_WORDS) {
       const source = String.raw`^[ \t]*${word}(?P<package>[^\s=#]+?)${separator}(?P<range>[^\s#]+)[ \t]*\r?$`;
