@@ -25,6 +25,9 @@ export function readQuery(text: string): QueryReading {
   // Their patterns are matched by engines that may take for ever.
   if (/\b(?:match|search)\s*\(/.test(text))
     return { ok: false, message: `"${text}" uses match or search, which are not taken here.` };
+  // Each such step may look at all that the one before it found.
+  if (text.split('..').length > 2)
+    return { ok: false, message: `"${text}" goes to any depth (..) more than once.` };
   try {
     const compiled = compile(text);
     const steps = stepsOf(text);
