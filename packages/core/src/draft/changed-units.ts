@@ -1,13 +1,13 @@
-import type { TomlUnit } from '../manifest/index.js';
+import type { ManifestUnit } from '../manifest/index.js';
 import { LOCK_FILE, shapesIn, unitsOfFile, type WorkspaceFiles } from '../workspace/index.js';
 
 /** Something that a hand-written file says otherwise than before. */
 export interface ChangedUnit {
   readonly file: string;
   /** Null: it was not there. */
-  readonly was: TomlUnit | null;
+  readonly was: ManifestUnit | null;
   /** Null: it is not there any more. */
-  readonly is: TomlUnit | null;
+  readonly is: ManifestUnit | null;
 }
 
 /**

@@ -45,7 +45,7 @@ export {
 export { setValue, type TomlValue } from './set-value.js';
 export { planSetUnit, withUnits, type WantedUnit } from './set-unit.js';
 export { withUnitLines } from './unit-lines.js';
-export { tomlUnits, unitKey, type TomlUnit } from './toml-units.js';
+export { tomlUnits, unitKey, type ManifestUnit } from './toml-units.js';
 export { parseToml, type TomlNode } from './toml-document.js';
 export { planSetString, printKey, printString } from './edit-toml.js';
 export { planAddTomlEntry, planRemoveTomlEntry } from './edit-plain-toml.js';

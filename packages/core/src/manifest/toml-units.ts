@@ -2,7 +2,7 @@ import { parseToml, type TomlNode, type TomlTable } from './toml-document.js';
 import type { Span } from '../text/index.js';
 
 /** One thing that a manifest says, as it is merged: a requirement, a shared version, an exception, a list. */
-export interface TomlUnit {
+export interface ManifestUnit {
   /**
    * Keys that lead to it; those of an exception are `exceptions`, project and package,
    * those of a muted finding `muted` and its name.
@@ -33,10 +33,10 @@ const UNIT_TABLES = [
 const UNIT_NAMES = ['finding', 'project', 'package', 'reads'];
 
 /** The units of a manifest by their path, or null where it is no TOML. O(length). */
-export function tomlUnits(text: string): ReadonlyMap<string, TomlUnit> | null {
+export function tomlUnits(text: string): ReadonlyMap<string, ManifestUnit> | null {
   const parsed = parseToml(text);
   if (!parsed.ok) return null;
-  const units = new Map<string, TomlUnit>();
+  const units = new Map<string, ManifestUnit>();
   collect(text, parsed.root, [], units);
   return units;
 }
@@ -49,7 +49,7 @@ function collect(
   text: string,
   table: TomlTable,
   path: readonly string[],
-  units: Map<string, TomlUnit>,
+  units: Map<string, ManifestUnit>,
 ): void {
   const areUnits = UNIT_TABLES.some((pattern) => pattern.test(path.join('/')));
   const add = (at: readonly string[], node: TomlNode, whole: Span): void => {

@@ -1,9 +1,9 @@
 import { applyPatch, structuredPatch } from 'diff';
-import type { RequirementKind, TomlUnit } from '../manifest/index.js';
+import type { RequirementKind, ManifestUnit } from '../manifest/index.js';
 import { foreignUnits, removeForeign, setForeignText, type ManifestShape } from '../shape/index.js';
 import type { ManifestConflict, ManifestMerge, Settle, ThreeTexts } from './merge-manifest.js';
 
-type Units = ReadonlyMap<string, TomlUnit>;
+type Units = ReadonlyMap<string, ManifestUnit>;
 /** By unit: the text that it is to have. What is not here is to be gone. */
 type Wanted = ReadonlyMap<string, string>;
 
@@ -59,7 +59,7 @@ function mergeUnits(
   const conflicts: ManifestConflict[] = [];
   for (const key of [...new Set([...base.keys(), ...ours.keys(), ...theirs.keys()])].sort()) {
     const [b, o, t] = [base.get(key), ours.get(key), theirs.get(key)];
-    let unit: TomlUnit | undefined;
+    let unit: ManifestUnit | undefined;
     if (o?.value === t?.value || t?.value === b?.value) unit = o;
     else if (o?.value === b?.value) unit = t;
     else {

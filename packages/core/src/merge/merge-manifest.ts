@@ -3,7 +3,7 @@ import {
   tomlUnits,
   withUnitLines,
   withUnits,
-  type TomlUnit,
+  type ManifestUnit,
   type WantedUnit,
 } from '../manifest/index.js';
 
@@ -34,7 +34,7 @@ export type Settle = (conflict: ManifestConflict) => keyof ThreeTexts | null;
 
 const UNDECIDED: Settle = () => null;
 
-type Units = ReadonlyMap<string, TomlUnit>;
+type Units = ReadonlyMap<string, ManifestUnit>;
 
 /**
  * Merges a hand-written file requirement by requirement, shared version by shared version. Of lists of
@@ -136,11 +136,14 @@ function mergeUnits(
 }
 
 /** Of two spellings of the same the one that sorts first. */
-function sooner(a: TomlUnit | undefined, b: TomlUnit | undefined): TomlUnit | undefined {
+function sooner(
+  a: ManifestUnit | undefined,
+  b: ManifestUnit | undefined,
+): ManifestUnit | undefined {
   return a === undefined || b === undefined || a.source < b.source ? a : b;
 }
 
-function want(wanted: Map<string, WantedUnit>, key: string, unit: TomlUnit | undefined): void {
+function want(wanted: Map<string, WantedUnit>, key: string, unit: ManifestUnit | undefined): void {
   if (unit === undefined) return;
   const { path, value, source, whole, span } = unit;
   wanted.set(key, {
@@ -152,9 +155,9 @@ function want(wanted: Map<string, WantedUnit>, key: string, unit: TomlUnit | und
 }
 
 function mergedList(
-  base: TomlUnit | undefined,
-  ours: TomlUnit | undefined,
-  theirs: TomlUnit | undefined,
+  base: ManifestUnit | undefined,
+  ours: ManifestUnit | undefined,
+  theirs: ManifestUnit | undefined,
 ): WantedUnit | null {
   if (!ours?.list || !theirs?.list || ours.value === theirs.value) return null;
   const before = base?.list ?? [];

@@ -1,4 +1,4 @@
-import type { TomlUnit } from '../manifest/index.js';
+import type { ManifestUnit } from '../manifest/index.js';
 import { readForeignManifest } from './read-foreign-manifest.js';
 import type { ManifestShape } from './shape.js';
 
@@ -9,7 +9,7 @@ import type { ManifestShape } from './shape.js';
 export function foreignUnits(
   text: string,
   shape: ManifestShape,
-): ReadonlyMap<string, TomlUnit> | null {
+): ReadonlyMap<string, ManifestUnit> | null {
   const { manifest } = readForeignManifest(text, shape);
   if (manifest === null) return null;
   return new Map(

@@ -1,4 +1,4 @@
-import { tomlUnits, type TomlUnit } from '../manifest/index.js';
+import { tomlUnits, type ManifestUnit } from '../manifest/index.js';
 import { foreignUnits, NO_SHAPES, readShapes, shapeOfFile, type Shapes } from '../shape/index.js';
 import { isOwnFile, SHAPES_FILE, type WorkspaceFiles } from './workspace.js';
 
@@ -13,7 +13,7 @@ export function unitsOfFile(
   path: string,
   text: string,
   shapes: Shapes,
-): ReadonlyMap<string, TomlUnit> | null {
+): ReadonlyMap<string, ManifestUnit> | null {
   if (isOwnFile(path)) return tomlUnits(text);
   const shape = shapeOfFile(shapes, path);
   return shape === null ? null : foreignUnits(text, shape);
