@@ -2,8 +2,8 @@ import { existsSync } from 'node:fs';
 import { readFile, stat } from 'node:fs/promises';
 import { basename, join, resolve } from 'node:path';
 import {
-  isName,
   isOwnFile,
+  placeProblems,
   printShapes,
   proposeShapes,
   readWorkspace,
@@ -59,15 +59,17 @@ export async function bringInCommand(options: BringInOptions, output: Output): P
     [ROOT_FILE, rootText(options)],
     [SHAPES_FILE, printShapes(proposal)],
   ]);
-  const { workspace, problems } = readWorkspace(new Map([...files, ...own]));
-  const projects = workspace?.projects ?? [];
+  const all = new Map([...files, ...own]);
+  const { workspace, problems } = readWorkspace(all);
+  for (const { message, place } of placeProblems(all, problems).slice(0, MOST_NAMED))
+    output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
+  if (workspace === null) return EXIT.unreadable;
+  const { projects } = workspace;
   const requirements = projects.flatMap((one) => one.requirements).length;
   const unresolved = projects.flatMap((one) => one.unresolved).length;
   output.say(
     `\nRead so, it is a workspace of ${count(projects.length, 'project')} with ${count(requirements, 'requirement')}${unresolved === 0 ? '' : `; ${count(unresolved, 'more')} are no ranges and are left alone`}.`,
   );
-  for (const { file, problem } of problems.slice(0, MOST_NAMED))
-    output.complain(`${file}: ${problem.code}`);
   if (write !== true) {
     for (const [file, text] of own) output.say(`\n--- ${file}\n${text.trimEnd()}`);
     output.say('\nNothing was written. deep-ledger bring-in --write writes these two files.');
@@ -81,8 +83,7 @@ export async function bringInCommand(options: BringInOptions, output: Output): P
 }
 
 function rootText({ in: folder, name, registryName }: BringInOptions): string {
-  const wanted = name ?? basename(resolve(folder)).replace(/\.git$/, '');
-  const called = isName(wanted) ? wanted : 'workspace';
+  const called = name ?? basename(resolve(folder));
   return `format = 1\nname = ${JSON.stringify(called)}\nprojects = []\nregistry = ${JSON.stringify(registryName)}\n`;
 }
 

@@ -80,6 +80,16 @@ test('a workspace is not brought in a second time', async () => {
   });
 });
 
+test('a name that is none is told, and nothing is written', async () => {
+  expect(await run('bring-in', '--write', '--name', 'our ferries')).toMatchObject({
+    code: 2,
+    err: expect.stringContaining(
+      'ledger.toml:2:8: "our ferries" is no name of a workspace.',
+    ) as string,
+  });
+  expect(await readdir(tree)).not.toContain('ledger.toml');
+});
+
 test('where nothing is recognised, that is said', async () => {
   const bare = join(folder, 'bare');
   await mkdir(bare);

@@ -164,6 +164,22 @@ describe('projects in foreign manifests', () => {
   });
 });
 
+describe('a package that two manifests of one project require', () => {
+  const twice = filesWith({
+    'ledger.shapes.toml': `format = 1\n${SHAPE}[[manifest]]\nfiles = ["gate/more.json"]\nsyntax = "json"\n[[manifest.requirements]]\nat = "$.uses"\n`,
+    'gate/more.json': '{ "uses": { "log": "^2.0.0" } }\n',
+  });
+
+  test('is told, also when nothing but another file was read anew', () => {
+    const first = readWorkspace(twice);
+    const codes = ({ problems }: typeof first): readonly string[] =>
+      problems.map(({ problem }) => problem.code);
+    expect(codes(first)).toEqual(['REQUIRED_TWICE']);
+    const again = readWorkspace(new Map(twice).set('kit/build/app.yaml', 'libraries: {}\n'), first);
+    expect(codes(again)).toEqual(['REQUIRED_TWICE']);
+  });
+});
+
 describe('a file that has no word for the shared version', () => {
   const files = filesWith({
     'ledger.shared.toml': 'format = 1\n[shared]\nlog = "^1.0.0"\n',

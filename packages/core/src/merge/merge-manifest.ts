@@ -32,7 +32,7 @@ export type ManifestMerge =
 /** Which state stands where both sides changed one thing; null: nobody has decided. */
 export type Settle = (conflict: ManifestConflict) => keyof ThreeTexts | null;
 
-const UNDECIDED: Settle = () => null;
+export const UNDECIDED: Settle = () => null;
 
 type Units = ReadonlyMap<string, ManifestUnit>;
 
@@ -48,9 +48,25 @@ export function mergeManifest(
   texts: ThreeTexts,
   settle: Settle = UNDECIDED,
 ): ManifestMerge {
+  return wholeOrParts(file, texts, settle, () => mergeByUnits(file, texts, settle));
+}
+
+/**
+ * What goes for a file of any kind: a side that changed nothing gives way, and what cannot be merged in parts is
+ * decided as a whole.
+ * @param inParts the merge of its parts; null: they do not fit together
+ */
+export function wholeOrParts(
+  file: string,
+  texts: ThreeTexts,
+  settle: Settle,
+  inParts: () => ManifestMerge | null,
+): ManifestMerge {
   const { base, ours, theirs } = texts;
   if (ours === theirs || theirs === base) return { kind: 'merged', text: ours };
   if (ours === base) return { kind: 'merged', text: theirs };
+  const merged = inParts();
+  if (merged !== null) return merged;
   const whole: ManifestConflict = {
     file,
     path: [],
@@ -58,19 +74,24 @@ export function mergeManifest(
     ours: ours ?? null,
     theirs: theirs ?? null,
   };
-  const asWhole = (): ManifestMerge => {
-    const side = settle(whole);
-    return side === null
-      ? { kind: 'conflicts', conflicts: [whole] }
-      : { kind: 'merged', text: texts[side] };
-  };
-  if (ours === undefined || theirs === undefined) return asWhole();
+  const side = settle(whole);
+  return side === null
+    ? { kind: 'conflicts', conflicts: [whole] }
+    : { kind: 'merged', text: texts[side] };
+}
+
+function mergeByUnits(
+  file: string,
+  { base, ours, theirs }: ThreeTexts,
+  settle: Settle,
+): ManifestMerge | null {
+  if (ours === undefined || theirs === undefined) return null;
   const three = [base ?? '', ours, theirs].map(tomlUnits) as [
     Units | null,
     Units | null,
     Units | null,
   ];
-  if (three.includes(null)) return asWhole();
+  if (three.includes(null)) return null;
   const [inBase, inOurs, inTheirs] = three as [Units, Units, Units];
   const { wanted, conflicts, taken } = mergeUnits(file, inBase, inOurs, inTheirs, settle);
   if (conflicts.length > 0) return { kind: 'conflicts', conflicts };
@@ -78,7 +99,7 @@ export function mergeManifest(
   const [first, second] =
     agreed.ours < agreed.theirs ? [agreed.ours, agreed.theirs] : [agreed.theirs, agreed.ours];
   const text = brought(first, agreed.base, second, wanted) ?? brought(first, null, '', wanted);
-  return text === null ? asWhole() : { kind: 'merged', text };
+  return text === null ? null : { kind: 'merged', text };
 }
 
 type Texts = Readonly<Record<keyof ThreeTexts, string>>;
@@ -92,9 +113,9 @@ function withTakenLines(texts: Texts, taken: ReadonlyMap<string, keyof ThreeText
   return all;
 }
 
-type Wanted = ReadonlyMap<string, WantedUnit>;
+export type Wanted = ReadonlyMap<string, WantedUnit>;
 
-function mergeUnits(
+export function mergeUnits(
   file: string,
   base: Units,
   ours: Units,

@@ -25,6 +25,8 @@ export interface ForeignProject {
   readonly manifest: ProjectManifest;
   readonly files: readonly ForeignFile[];
   readonly unresolved: readonly UnresolvedRequirement[];
+  /** What its manifests say against each other. */
+  readonly problems: readonly FileProblem[];
   /** What it was made of. */
   readonly readings: readonly KnownForeign[];
 }
@@ -89,9 +91,13 @@ export function foreignProjects(
     }
     const kept = before.projects.get(folder);
     const isSame =
-      kept?.readings.length === read.length && kept.readings.every((one, i) => one === read[i]);
-    const project = isSame ? kept : joined(folder, own, read, workspaceName, problems);
+      // Without a name of its own, the project at the root is called as the workspace is.
+      folder !== '.' &&
+      kept?.readings.length === read.length &&
+      kept.readings.every((one, i) => one === read[i]);
+    const project = isSame ? kept : joined(folder, own, read, workspaceName);
     projects.set(folder, project);
+    problems.push(...project.problems);
     if (isStrict) problems.push(...project.unresolved.flatMap((one) => strictly(one, readings)));
   }
   return { projects, unreadable, readings, problems };
@@ -108,8 +114,8 @@ function joined(
   files: readonly ForeignFile[],
   readings: readonly KnownForeign[],
   workspaceName: string,
-  problems: FileProblem[],
 ): ForeignProject {
+  const problems: FileProblem[] = [];
   const manifests = readings.map(({ manifest }) => manifest!);
   const name = manifests.find((one) => one.name !== null)?.name ?? null;
   const seen = new Map<string, string>();
@@ -161,6 +167,7 @@ function joined(
     },
     files,
     unresolved,
+    problems,
     readings,
   };
 }

@@ -119,10 +119,11 @@ export class MergeService {
       sides.ours.commit,
       sides.theirs.commit,
     );
+    const isOfWorkspace = ofEitherSide(sides);
     const shown = {
       ...common,
       conflicts,
-      otherConflicts: paths.filter((path) => !isOfWorkspace(sides, path)),
+      otherConflicts: paths.filter((path) => !isOfWorkspace(path)),
     };
     const outcome = await this.merge(entity, sides, terms.decisions);
     switch (outcome.kind) {
@@ -222,7 +223,8 @@ export class MergeService {
         sides.ours.commit,
         sides.theirs.commit,
       );
-      const others = conflicts.filter((path) => !isOfWorkspace(sides, path));
+      const isOfWorkspace = ofEitherSide(sides);
+      const others = conflicts.filter((path) => !isOfWorkspace(path));
       if (others.length > 0)
         throw new Problem(
           'MERGE_OTHER_FILES',
@@ -234,7 +236,7 @@ export class MergeService {
       const files = [...outcome.files].map(([path, text]) => ({ path, text }));
       const gone = (await this.history.tree(id, tree))
         .map(({ path }) => path)
-        .filter((path) => isOfWorkspace(sides, path) && !outcome.files.has(path));
+        .filter((path) => isOfWorkspace(path) && !outcome.files.has(path));
       const at = this.clock.now();
       const message = await this.git.withTrailers(
         request.message,
@@ -374,9 +376,10 @@ export class MergeService {
 }
 
 /** Copies in dispute that the merge touches in our branch. */
-/** Is a path one of the files of either side's workspace? */
-function isOfWorkspace({ files }: Sides, path: string): boolean {
-  return [files.ours, files.theirs].some((side) => workspaceFileTest(side.get(SHAPES_FILE))(path));
+/** Whether a path is one of the files of either side's workspace. */
+function ofEitherSide({ files }: Sides): (path: string) => boolean {
+  const tests = [files.ours, files.theirs].map((side) => workspaceFileTest(side.get(SHAPES_FILE)));
+  return (path) => tests.some((test) => test(path));
 }
 
 function disputedBy({ files }: Sides, { disputed, resolution }: Merged): readonly DisputedCopy[] {
