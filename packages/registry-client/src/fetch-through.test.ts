@@ -1,0 +1,63 @@
+import { createServer, type Server } from 'node:http';
+import { connect, type AddressInfo } from 'node:net';
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { placeAt } from '@deep-ledger/core';
+import { registryPort } from './registry-port.js';
+
+const DOCUMENT = JSON.stringify({ name: 'log', releases: [] });
+
+let registry: Server;
+let proxy: Server;
+let asked: string[];
+
+const portOf = (server: Server): number => (server.address() as AddressInfo).port;
+const listening = (server: Server): Promise<void> =>
+  new Promise((resolve) => server.listen(0, '127.0.0.1', resolve));
+
+beforeEach(async () => {
+  asked = [];
+  registry = createServer((_, response) => response.end(DOCUMENT));
+  // Leads everybody to the registry, whatever host they ask for.
+  proxy = createServer((request, response) => {
+    asked.push(request.url!);
+    response.end(DOCUMENT);
+  });
+  proxy.on('connect', (request, client) => {
+    asked.push(request.url!);
+    const onward = connect(portOf(registry), '127.0.0.1', () => {
+      client.write('HTTP/1.1 200 Connection Established\r\n\r\n');
+      onward.pipe(client).pipe(onward);
+    });
+    client.on('error', () => onward.destroy());
+    onward.on('error', () => client.destroy());
+  });
+  await Promise.all([listening(registry), listening(proxy)]);
+});
+afterEach(async () => {
+  vi.unstubAllEnvs();
+  for (const server of [registry, proxy]) {
+    server.closeAllConnections();
+    await new Promise((resolve) => server.close(resolve));
+  }
+});
+
+const packagesAt = (address: string) =>
+  registryPort(placeAt(address), { http: { retries: 0, timeoutMs: 5000 } }).packages(['log']);
+
+test('a registry is asked through the proxy that the variables name', async () => {
+  vi.stubEnv('http_proxy', `http://127.0.0.1:${portOf(proxy)}`);
+  const records = await packagesAt('http://registry.example');
+  expect(records.get('log')?.name).toBe('log');
+  expect(asked).toHaveLength(1);
+  expect(asked[0]).toContain('registry.example');
+});
+
+test('what NO_PROXY names, and this machine itself, are asked without it', async () => {
+  vi.stubEnv('http_proxy', 'http://127.0.0.1:9');
+  await packagesAt(`http://127.0.0.1:${portOf(registry)}`);
+  await packagesAt(`http://localhost:${portOf(registry)}`);
+  vi.stubEnv('http_proxy', `http://127.0.0.1:${portOf(proxy)}`);
+  vi.stubEnv('no_proxy', 'registry.example');
+  await expect(packagesAt('http://registry.example')).rejects.toThrow(/cannot be reached/);
+  expect(asked).toEqual([]);
+});
