@@ -20,7 +20,8 @@ export {
   workspaceFileTest,
 } from './workspace.js';
 export { matchingTargets } from './matching-targets.js';
-export { manifestPath, readWorkspace, type WorkspaceReading } from './read-workspace.js';
+export { manifestPath } from './project-builder.js';
+export { readWorkspace, type WorkspaceReading } from './read-workspace.js';
 export {
   placeOf,
   placeProblem,

@@ -1,0 +1,202 @@
+import {
+  policyOf,
+  registryOf,
+  type ManifestProblem,
+  type ProjectManifest,
+  type RootManifest,
+  type SharedManifest,
+  type WrittenRequirement,
+} from '../manifest/index.js';
+import { globMatcher, nearestWord, type Span } from '../text/index.js';
+import { isSameRange, requireRange } from '../version/index.js';
+import type { ForeignProjects } from './foreign-projects.js';
+import { matchingTargets } from './matching-targets.js';
+import {
+  PROJECT_FILE,
+  SHARED_FILE,
+  type Agreement,
+  type FileProblem,
+  type Meaning,
+  type Project,
+  type Requirement,
+} from './workspace.js';
+
+/** A project with its requirements given their meaning, and what is wrong with that. */
+export interface BuiltProject {
+  readonly manifest: ProjectManifest;
+  readonly project: Project;
+  readonly problems: readonly FileProblem[];
+}
+
+/** Path of a project's manifest. */
+export function manifestPath(folder: string): string {
+  return folder === '.' ? PROJECT_FILE : `${folder}/${PROJECT_FILE}`;
+}
+
+export type Report = (file: string, problems: readonly ManifestProblem[]) => void;
+
+const MOST_SEARCHES = 50;
+
+/** Gives the requirements of all projects their meaning. */
+export class ProjectBuilder {
+  readonly agreements: ReadonlyMap<string, Agreement>;
+  private readonly folderByName: ReadonlyMap<string, string>;
+  private readonly allTargets: readonly string[];
+  private searches = 0;
+
+  constructor(
+    private readonly root: RootManifest,
+    private readonly shared: SharedManifest,
+    manifests: ReadonlyMap<string, ProjectManifest>,
+    private readonly foreign: ForeignProjects,
+    private readonly report: Report,
+  ) {
+    this.agreements = agreementsOf(root, shared);
+    this.allTargets = matchingTargets(root.targets, []);
+    this.folderByName = new Map(
+      [...manifests].reverse().map(([folder, { name }]) => [name, folder]),
+    );
+    this.refuseUnknownProjects(manifests);
+  }
+
+  project(folder: string, manifest: ProjectManifest): BuiltProject {
+    const foreign = this.foreign.projects.get(folder);
+    const isForeign = foreign?.manifest === manifest;
+    const file = isForeign ? foreign.files[0]!.file : manifestPath(folder);
+    const problems: FileProblem[] = [];
+    const own = manifest.requirements.flatMap((one): Requirement[] => {
+      const { lacks: _, file: ownFile = file, ...written } = this.understood(one);
+      const report = (problem: ManifestProblem): void =>
+        void problems.push({ file: ownFile, problem });
+      const meaning = this.meaning(report, written.name, written.written, written.span);
+      if (meaning === null) return [];
+      const targets = this.targets(report, written.when, written.span);
+      if (targets === null) return [];
+      return [
+        { project: folder, ...written, meaning, targets, isEverywhere: false, file: ownFile },
+      ];
+    });
+    const required = new Set(own.map(({ name }) => name));
+    const everywhere = this.everywhere(folder, manifest.name).filter(
+      ({ name }) => !required.has(name),
+    );
+    const project = {
+      folder,
+      file,
+      name: manifest.name,
+      version: manifest.version,
+      ships: manifest.ships,
+      requirements: [...own, ...everywhere],
+      implicit: manifest.implicit,
+      foreign: isForeign ? foreign.files : [],
+      unresolved: isForeign ? foreign.unresolved : [],
+    };
+    return { manifest, project, problems };
+  }
+
+  /** A requirement with what a foreign file says by a range or a name alone: a shared version, a project. */
+  private understood(one: WrittenRequirement): WrittenRequirement {
+    const { name, written, lacks } = one;
+    if (lacks === undefined || written === 'shared' || written === 'workspace') return one;
+    if (lacks.workspace && this.folderByName.has(name)) return { ...one, written: 'workspace' };
+    const agreement = lacks.shared ? this.agreements.get(name) : undefined;
+    const policy = policyOf(this.root.policy, name).prereleases;
+    const isAgreed =
+      agreement !== undefined && isSameRange(agreement.range, requireRange(written, policy));
+    return isAgreed ? { ...one, written: 'shared' } : one;
+  }
+
+  private meaning(
+    report: (problem: ManifestProblem) => void,
+    name: string,
+    written: string,
+    span: Span,
+  ): Meaning | null {
+    if (written === 'workspace') {
+      const folder = this.folderByName.get(name);
+      if (folder !== undefined) return { kind: 'project', folder };
+      report({ code: 'PROJECT_UNKNOWN', name, meant: this.meantProject(name), span });
+      return null;
+    }
+    if (registryOf(this.root.registries, name) === null) {
+      report({ code: 'REGISTRY_NONE', name, span });
+      return null;
+    }
+    if (written !== 'shared') return this.rangeOf(name, written);
+    const agreement = this.agreements.get(name);
+    if (agreement !== undefined)
+      return { kind: 'range', text: agreement.text, range: agreement.range };
+    report({ code: 'NOT_SHARED', name, span });
+    return null;
+  }
+
+  /** The project that a name most likely means; looked for a few times only, as it looks at all of them. */
+  private meantProject(name: string): string | null {
+    this.searches += 1;
+    return this.searches > MOST_SEARCHES ? null : nearestWord(name, [...this.folderByName.keys()]);
+  }
+
+  private rangeOf(name: string, text: string): Meaning {
+    const policy = policyOf(this.root.policy, name).prereleases;
+    return { kind: 'range', text, range: requireRange(text, policy) };
+  }
+
+  /** The workspace's targets that a `when` names; null, with a problem, where a pattern names none. */
+  private targets(
+    report: (problem: ManifestProblem) => void,
+    when: readonly string[],
+    span: Span,
+  ): readonly string[] | null {
+    const { targets } = this.root;
+    if (when.length === 0) return this.allTargets;
+    const idle = when.find((pattern) => !targets.some(globMatcher(pattern)));
+    if (idle === undefined) return matchingTargets(targets, when);
+    report({ code: 'TARGET_UNKNOWN', pattern: idle, targets, span });
+    return null;
+  }
+
+  private everywhere(folder: string, projectName: string): readonly Requirement[] {
+    return this.shared.everywhere
+      .filter(({ except }) => !except.some(({ text }) => text === folder || text === projectName))
+      .map(({ name, kind, text, span, line }) => ({
+        project: folder,
+        kind,
+        name,
+        written: text,
+        meaning: this.rangeOf(name, text),
+        when: [],
+        targets: this.allTargets,
+        isEverywhere: true,
+        file: SHARED_FILE,
+        span,
+        line,
+      }));
+  }
+
+  /** Exceptions and [everywhere] may only name projects that are there. */
+  private refuseUnknownProjects(manifests: ReadonlyMap<string, ProjectManifest>): void {
+    const known = new Set([...this.folderByName.keys(), ...manifests.keys()]);
+    const named = [
+      ...this.shared.exceptions.map(({ project, span }) => ({ text: project, span })),
+      ...this.shared.everywhere.flatMap(({ except }) => except),
+    ];
+    for (const { text, span } of named) {
+      if (known.has(text)) continue;
+      const meant = this.meantProject(text);
+      this.report(SHARED_FILE, [{ code: 'PROJECT_UNKNOWN', name: text, meant, span }]);
+    }
+  }
+}
+
+function agreementsOf(root: RootManifest, shared: SharedManifest): ReadonlyMap<string, Agreement> {
+  const agreements = new Map<string, Agreement>();
+  const add = (name: string, text: string, set: string | null): void => {
+    if (agreements.has(name)) return;
+    const range = requireRange(text, policyOf(root.policy, name).prereleases);
+    agreements.set(name, { text, range, set });
+  };
+  for (const [name, { text }] of shared.shared) add(name, text, null);
+  for (const set of shared.lockstep) for (const name of set.packages) add(name, set.text, set.name);
+  for (const { name, text } of shared.everywhere) add(name, text, null);
+  return agreements;
+}
