@@ -12,6 +12,7 @@ const CORE_ORDER = [
   'registry',
   'shape',
   'workspace',
+  'bring-in',
   'resolve',
   'lock',
   'merge',

@@ -2,11 +2,14 @@ import { existsSync } from 'node:fs';
 import { readFile, stat } from 'node:fs/promises';
 import { basename, join, resolve } from 'node:path';
 import {
+  formOfProposal,
   isOwnFile,
+  onlyRegistry,
   placeProblems,
   printShapes,
   proposeShapes,
   readWorkspace,
+  rootText,
   ROOT_FILE,
   SHAPES_FILE,
   type Proposal,
@@ -56,8 +59,8 @@ export async function bringInCommand(options: BringInOptions, output: Output): P
     return EXIT.stale;
   }
   const own = new Map([
-    [ROOT_FILE, rootText(options)],
-    [SHAPES_FILE, printShapes(proposal)],
+    [ROOT_FILE, rootText(nameOf(options), onlyRegistry(options.registryName))],
+    [SHAPES_FILE, printShapes(formOfProposal(proposal))],
   ]);
   const all = new Map([...files, ...own]);
   const { workspace, problems } = readWorkspace(all);
@@ -82,9 +85,8 @@ export async function bringInCommand(options: BringInOptions, output: Output): P
   return EXIT.ok;
 }
 
-function rootText({ in: folder, name, registryName }: BringInOptions): string {
-  const called = name ?? basename(resolve(folder));
-  return `format = 1\nname = ${JSON.stringify(called)}\nprojects = []\nregistry = ${JSON.stringify(registryName)}\n`;
+function nameOf({ in: folder, name }: BringInOptions): string {
+  return name ?? basename(resolve(folder));
 }
 
 async function filesIn(
@@ -112,11 +114,15 @@ async function filesIn(
   return { files, left };
 }
 
-function tell({ manifests, shared, unread }: Proposal, left: number, output: Output): void {
+function tell({ manifests, shared, adopt, unread }: Proposal, left: number, output: Output): void {
   for (const manifest of manifests) tellManifest(manifest, output);
   if (shared !== null)
     output.say(
-      `${shared.file}  (${shared.syntax})\n  ${shared.at}  ${count(shared.values, 'agreed version')}, because other files have a word for them`,
+      `${shared.form.file}  (${shared.form.syntax})\n  ${shared.form.at}  ${count(shared.values, 'agreed version')}, because other files have a word for them`,
+    );
+  if (adopt !== null)
+    output.say(
+      `${adopt.form.file}  (${adopt.form.syntax})\n  ${adopt.form.items}  ${count(adopt.values, 'version')} that ${adopt.values === 1 ? 'is' : 'are'} installed today, from which the first lockfile starts`,
     );
   if (unread.length > 0)
     output.say(
@@ -128,13 +134,21 @@ function tell({ manifests, shared, unread }: Proposal, left: number, output: Out
     );
 }
 
-function tellManifest(
-  { files, syntax, paths, requirements, name, shared }: ProposedManifest,
-  output: Output,
-): void {
-  output.say(`${files}  (${syntax}, ${count(paths.length, 'file')})`);
-  for (const { at, package: item, kind, why } of requirements)
-    output.say(`  ${at}${item === null ? '' : `, named by ${item}`}  ${kind}: ${why}`);
+function tellManifest({ form, paths, evidence, isSure }: ProposedManifest, output: Output): void {
+  const { files, syntax, requirements, name, pattern, kind, spelling } = form;
+  output.say(
+    `${files.join(' ')}  (${syntax}, ${count(paths.length, 'file')}, ${isSure ? 'sure' : 'likely'})`,
+  );
+  const places = requirements.map((one) => ({
+    what: `${one.at}${one.package.length === 0 ? '' : `, named by ${one.package.join(one.join)}`}`,
+    kind: one.kind,
+  }));
+  const all = pattern === null ? places : [{ what: pattern, kind }];
+  for (const [i, one] of all.entries())
+    output.say(`  ${one.what}  ${one.kind}: ${evidence[i]!.why}`);
   if (name !== null) output.say(`  ${name}  the project's name`);
-  if (shared !== null) output.say(`  "${shared}"  seems to take the shared version`);
+  if (spelling.shared !== null)
+    output.say(`  "${spelling.shared}"  seems to take the shared version`);
+  if (spelling.workspace !== null)
+    output.say(`  "${spelling.workspace}"  seems to mean a project of the workspace`);
 }

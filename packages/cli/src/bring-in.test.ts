@@ -53,7 +53,7 @@ afterEach(() => rm(folder, { recursive: true }));
 test('a repository in layouts of its own is recognised, brought in, locked and checked; none of its files changes', async () => {
   const shown = await run('bring-in');
   expect(shown).toMatchObject({ code: 0, err: '' });
-  expect(shown.out).toContain('*/build/app.yaml  (yaml, 2 files)');
+  expect(shown.out).toContain('*/build/app.yaml  (yaml, 2 files, sure)');
   expect(shown.out).toContain('"@agreed"  seems to take the shared version');
   expect(shown.out).toContain('versions.json  (json)');
   expect(shown.out).toContain('a workspace of 4 projects with 7 requirements.');

@@ -1,5 +1,7 @@
 import { join } from 'node:path';
 import {
+  adoptedBefore,
+  adoptedOutcome,
   checkLock,
   disputedCopies,
   Engine,
@@ -14,6 +16,7 @@ import {
   readWorkspace,
   requiredPackages,
   suggestFixes,
+  type AdoptedOutcome,
   type PackageRecords,
   type Question,
   type Resolution,
@@ -77,7 +80,7 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
   const question: Question = {
     workspace,
     asOf: options.asOf,
-    before,
+    before: before ?? (options.fromNothing === true ? null : adoptedBefore(workspace, records)),
     takenIntegrities,
     refresh: options.refresh === true ? 'all' : new Set(options.refresh),
   };
@@ -105,10 +108,25 @@ export async function lockCommand(options: LockOptions, output: Output): Promise
         );
       else if (text === files.get(LOCK_FILE))
         output.say(`${LOCK_FILE} is consistent already (sum ${lockSum(text).slice(0, 8)}).`);
-      else tellChange(question, outcome, text, isWritten, output);
+      else {
+        tellChange({ ...question, before }, outcome, text, isWritten, output);
+        if (before === null && options.fromNothing !== true)
+          tellAdopted(adoptedOutcome(workspace, records, outcome.resolution), output);
+      }
       return EXIT.ok;
     }
   }
+}
+
+/** Tells what became of the versions that were installed by other means. */
+function tellAdopted(outcome: AdoptedOutcome | null, output: Output): void {
+  if (outcome === null) return;
+  const { kept, changed } = outcome;
+  output.say(
+    `Of the versions that were installed, ${kept} stay${kept === 1 ? 's' : ''}${changed.length === 0 ? '.' : ` and ${changed.length} ${changed.length === 1 ? 'does' : 'do'} not:`}`,
+  );
+  for (const { name, from, to, why } of changed)
+    output.say(`  ${name} ${from} → ${to.length === 0 ? 'gone' : to.join(', ')}  ${why}`);
 }
 
 /** Tells of copies whose integrity the registry says otherwise. @returns those of which its own is taken */

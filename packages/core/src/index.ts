@@ -314,6 +314,10 @@ export {
   type Severity,
 } from './findings/index.js';
 export {
+  adoptedBefore,
+  adoptedOutcome,
+  type AdoptedChange,
+  type AdoptedOutcome,
   changedUnits,
   clearEverything,
   triedRemedies,
@@ -374,7 +378,10 @@ export {
 } from './answer/index.js';
 export {
   NO_SHAPES,
+  formOfProposal,
+  printRegistry,
   printShapes,
+  proposeRegistry,
   proposeShapes,
   readShapes,
   SYNTAX_NAMES,
@@ -385,5 +392,22 @@ export {
   type RegistryShape,
   type ProposedManifest,
   type Shapes,
+  type AdoptForm,
+  type PlaceEvidence,
+  type ManifestForm,
+  type RegistryForm,
+  type RequirementForm,
+  type ShapesForm,
+  type SharedForm,
   type ShapesReading,
+  type SyntaxName,
 } from './shape/index.js';
+export {
+  readBroughtIn,
+  rootText,
+  type BroughtIn,
+  type Mark,
+  type Sample,
+  type SampleLine,
+  type ShapeFigures,
+} from './bring-in/index.js';

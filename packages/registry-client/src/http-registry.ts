@@ -75,6 +75,12 @@ export class HttpRegistry {
     return { ...answer, body: documentOfForeign(this.shape, name, answer.body) };
   }
 
+  /** What stands at a path below the registry's address, whoever it is for; null: nothing. @throws RegistryError */
+  async raw(path: string): Promise<unknown> {
+    const answer = await this.get(`${this.address.url}${path}`, null);
+    return answer.kind === 'found' ? answer.body : null;
+  }
+
   /** Asks something, to see whether it answers as a registry. @throws RegistryError */
   async probe(): Promise<void> {
     if (this.shape === null) await this.read('/changes?since=0');

@@ -2,6 +2,7 @@ import { Global, Module, type DynamicModule } from '@nestjs/common';
 import { APP_FILTER } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
+import { BringInModule } from './bring-in/bring-in.module.js';
 import { BrokenConnections } from './database/broken-connections.js';
 import { dataSourceOptions } from './database/data-source-options.js';
 import { DriftModule } from './drift/drift.module.js';
@@ -41,6 +42,7 @@ export class AppModule {
         ProjectsModule,
         SharedModule,
         ModelModule,
+        BringInModule,
         DraftsModule,
         JournalModule,
         FindingsModule,

@@ -13,6 +13,8 @@ import {
 /** What drafts are evaluated on: a workspace at one commit, read once. */
 export interface DraftBase {
   readonly files: WorkspaceFiles;
+  /** Of these, the ones that the repository does not have yet: every draft adds them. */
+  readonly unwritten: ReadonlySet<string>;
   readonly records: PackageRecords;
   /** Answers one draft after another from where it stands. */
   readonly engine: Engine;
@@ -34,6 +36,7 @@ export interface DraftBase {
  * @param reading of these files, where there is one already
  * @param engine of these records, where there is one already
  * @param before the same workspace at another commit: a lockfile that is the same is not read again
+ * @param unwritten paths of files that the repository does not have yet
  * Cost: O(size of all files), without the lockfile's where `before` has the same.
  */
 export function draftBase(
@@ -43,6 +46,7 @@ export function draftBase(
   reading: WorkspaceReading = readWorkspace(files),
   engine: Engine = new Engine(records),
   before: Pick<DraftBase, 'files' | 'lockReading'> | null = null,
+  unwritten: ReadonlySet<string> = new Set(),
 ): DraftBase {
   const { workspace } = reading;
   const lockReading = lockReadingOf(files, before);
@@ -54,7 +58,19 @@ export function draftBase(
     unmet ??= workspace === null ? [] : peersNow(engine, workspace, lock, today);
     return unmet;
   };
-  return { files, records, engine, today, reading, workspace, lockReading, lock, rows, unmetPeers };
+  return {
+    files,
+    unwritten,
+    records,
+    engine,
+    today,
+    reading,
+    workspace,
+    lockReading,
+    lock,
+    rows,
+    unmetPeers,
+  };
 }
 
 function lockReadingOf(

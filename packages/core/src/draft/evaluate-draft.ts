@@ -29,11 +29,12 @@ import {
   type WorkspaceFiles,
   type WorkspaceReading,
 } from '../workspace/index.js';
+import { adoptedAnswers, adoptedOutcome, type AdoptedOutcome } from './adopted.js';
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
 import { overtakenIntegrity } from './overtaken-integrity.js';
 import { withEarlierAnswers } from './earlier-answers.js';
-import type { Edit, EditProblem } from '../edit/index.js';
+import type { EarlierAnswer, Edit, EditProblem } from '../edit/index.js';
 import { mergeLockAnswers } from '../merge/index.js';
 
 export interface FileChange {
@@ -75,6 +76,8 @@ export interface Consequences {
   readonly otherRegistries: readonly RegistryMove[];
   /** Rows of Alignment that come out otherwise. */
   readonly rows: readonly RowOutcome[];
+  /** What became of the versions that the first lockfile was to start from; null: there were none. */
+  readonly adopted: AdoptedOutcome | null;
   readonly sum: string;
   /** The lockfile before was not consistent, so the change holds more than the edits led to. */
   readonly lockBefore: LockState['state'];
@@ -150,7 +153,7 @@ export function evaluateDraft(
   const problems = ofFiles.map((problem, i) => problem ?? overtakenIntegrity(base, edits[i]!));
   if (problems.some((problem) => problem !== null)) return { kind: 'inapplicable', problems };
   const { workspace } = reading;
-  const changes = changedFiles(base.files, files);
+  const changes = changedFiles(base, files);
   if (workspace === null || reading.problems.some(isBlocking)) {
     return {
       kind: 'unreadable',
@@ -194,11 +197,13 @@ export function evaluateDraft(
         disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
         otherRegistries: registryMoves(before, resolution),
         rows: changedRows(base.rows, rows),
+        adopted:
+          base.lock?.resolution == null ? adoptedOutcome(workspace, records, resolution) : null,
         sum: lockSum(lock),
         lockBefore: base.lock?.state ?? 'broken',
       };
       const after = { workspace, files: new Map(files).set(LOCK_FILE, lock), rows, unmetPeers };
-      const withLock = changedFiles(base.files, after.files);
+      const withLock = changedFiles(base, after.files);
       return { kind: 'answered', changes: withLock, consequences, resolution, after };
     }
   }
@@ -211,7 +216,10 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   const picked = edits.flatMap((edit) =>
     edit.kind === 're-pick' ? [{ name: edit.package, from: edit.from, to: edit.to }] : [],
   );
-  const held = withEarlierAnswers(base.lock?.resolution ?? bothSides(base), earlier);
+  const held = withEarlierAnswers(base.lock?.resolution ?? bothSides(base), [
+    ...installed(base),
+    ...earlier,
+  ]);
   const isPicked = picked.length > 0 && held !== null && base.workspace !== null;
   const terms = {
     asOf: base.today,
@@ -223,6 +231,11 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   if (renewed.length === 0) return terms;
   const isAll = renewed.some((packages) => packages.length === 0);
   return { ...terms, refresh: isAll ? 'all' : new Set(renewed.flat()) };
+}
+
+/** Of a workspace without a lockfile, what is installed by other means. */
+function installed({ workspace, records, lock }: DraftBase): readonly EarlierAnswer[] {
+  return workspace === null || lock?.resolution != null ? [] : adoptedAnswers(workspace, records);
 }
 
 /** Of a lockfile that carries the marks of an unfinished merge, what either side has. */
@@ -317,10 +330,15 @@ export function makeEdits(
 }
 
 /** Files that are new or differ, sorted by path, the lockfile last. */
-function changedFiles(before: WorkspaceFiles, after: WorkspaceFiles): readonly FileChange[] {
+function changedFiles(
+  { files, unwritten }: Pick<DraftBase, 'files' | 'unwritten'>,
+  after: WorkspaceFiles,
+): readonly FileChange[] {
+  const before = (path: string): string | null =>
+    unwritten.has(path) ? null : (files.get(path) ?? null);
   return [...after]
-    .filter(([path, text]) => before.get(path) !== text)
-    .map(([path, text]) => ({ path, before: before.get(path) ?? null, after: text }))
+    .filter(([path, text]) => before(path) !== text)
+    .map(([path, text]) => ({ path, before: before(path), after: text }))
     .sort((a, b) => {
       const isLock = Number(a.path === LOCK_FILE) - Number(b.path === LOCK_FILE);
       return isLock || (a.path < b.path ? -1 : 1);

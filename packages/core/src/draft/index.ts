@@ -1,3 +1,9 @@
+export {
+  adoptedBefore,
+  adoptedOutcome,
+  type AdoptedChange,
+  type AdoptedOutcome,
+} from './adopted.js';
 export { applyEdit } from './apply-edit.js';
 export { changedUnits, type ChangedUnit } from './changed-units.js';
 export { endOfAnswer } from './end-of-answer.js';

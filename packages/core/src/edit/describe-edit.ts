@@ -174,11 +174,13 @@ export const CLEAR_EVERYTHING = 'Clear everything';
 /**
  * A commit message made of the edits: a line that sums up, then one line for each edit.
  * @param name of the draft
+ * @param isBroughtIn it also adds the files that make the repository a workspace
  */
 export function draftMessage(
   workspace: Workspace | null,
   edits: readonly Edit[],
   name = '',
+  isBroughtIn = false,
 ): string {
   const described = edits.map((edit) => describeEdit(workspace, edit));
   const lines = described.map(({ subject, verb, from, to, detail }) => {
@@ -193,10 +195,18 @@ export function draftMessage(
     return `- ${subject}: ${verb}${versions}${detail === null ? '' : ` (${detail})`}`;
   });
   const title = messageTitle(edits, described);
+  const before = isBroughtIn
+    ? `Bring in ${workspace?.name ?? 'the repository'}`
+    : name === CLEAR_EVERYTHING
+      ? name
+      : null;
+  const isSaid = edits.every(({ kind }) => kind === 'bring-up');
   const whole =
-    name === CLEAR_EVERYTHING
-      ? `${name}: ${title.slice(0, 1).toLowerCase()}${title.slice(1)}`
-      : title;
+    before === null
+      ? title
+      : isBroughtIn && isSaid
+        ? before
+        : `${before}: ${title.slice(0, 1).toLowerCase()}${title.slice(1)}`;
   return `${whole}\n\n${lines.join('\n')}\n`;
 }
 

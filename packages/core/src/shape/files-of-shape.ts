@@ -1,5 +1,5 @@
 import { globMatcher } from '../text/index.js';
-import type { ManifestShape, SharedShape } from './shape.js';
+import type { AdoptShape, ManifestShape, SharedShape } from './shape.js';
 
 /** Whether a path is one of a shape's manifests: patterns count in order, and one that begins with `!` takes paths back. */
 export function filesOfShape({ files }: Pick<ManifestShape, 'files'>): (path: string) => boolean {
@@ -18,10 +18,13 @@ export function filesOfShape({ files }: Pick<ManifestShape, 'files'>): (path: st
 export function isShaped({
   manifests,
   shared,
+  adopt,
 }: {
   readonly manifests: readonly ManifestShape[];
   readonly shared: SharedShape | null;
+  readonly adopt: readonly AdoptShape[];
 }): (path: string) => boolean {
   const tests = manifests.map(filesOfShape);
-  return (path) => path === shared?.file || tests.some((test) => test(path));
+  const adopted = new Set(adopt.map(({ file }) => file));
+  return (path) => path === shared?.file || adopted.has(path) || tests.some((test) => test(path));
 }

@@ -84,15 +84,14 @@ class ForeignReader {
     const name = this.textAt(shape.name);
     const version = this.textAt(shape.version)?.text ?? null;
     const ships = shape.ships === null ? null : (this.textAt(shape.ships.at)?.text ?? null);
+    const requirements = shape.requirements.flatMap((block, i) => this.block(block, i));
     const isLibrary = ships !== null && shape.ships!.library.includes(ships);
     return {
       name: name === null ? null : this.named(name),
       // Other ways of counting versions are no error of the manifest's.
       version: version !== null && parseVersion(version).ok ? version : null,
       ships: isLibrary ? 'library' : 'app',
-      requirements: this.withoutRepeats(
-        shape.requirements.flatMap((block, i) => this.block(block, i)),
-      ),
+      requirements: shape.mayRepeat === true ? requirements : this.withoutRepeats(requirements),
     };
   }
 

@@ -7,6 +7,7 @@ import {
 import type { Span } from '../text/index.js';
 import { readQuery, type Query } from './query.js';
 import {
+  type AdoptShape,
   type ManifestShape,
   type RequirementShape,
   type Shapes,
@@ -49,7 +50,7 @@ export function readShapes(text: string): ShapesReading {
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
-  reader.allow(['format', 'readable', 'manifest', 'shared', 'registry']);
+  reader.allow(['format', 'readable', 'manifest', 'shared', 'adopt', 'registry']);
   reader.format();
   if (problems.some(({ code }) => code === 'FORMAT_UNKNOWN')) return { shapes: null, problems };
   const isStrict = reader.choice('readable', ['lenient', 'strict'], 'lenient') === 'strict';
@@ -59,6 +60,7 @@ export function readShapes(text: string): ShapesReading {
     shapes: {
       manifests,
       shared: shared === null ? null : readShared(shared),
+      adopt: reader.tablesAt('adopt').flatMap((one) => readAdopt(one) ?? []),
       registries: readRegistryShapes(reader.tableAt('registry')),
       isStrict,
     },
@@ -184,14 +186,37 @@ function readShared(reader: TableReader): SharedShape | null {
   const file = reader.requiredString('file', '`file = "versions.json"`');
   if (!reader.table.entries.has('at')) reader.missing('at', '`at = "$.agreed"`');
   const at = query(reader, 'at');
-  if (reader.requiredString('syntax', '`syntax = "json"`') === null) return null;
-  const name = reader.choice<SyntaxName | ''>('syntax', ['toml', 'json', 'yaml', 'xml'], '');
-  if (file === null || at === null || name === '' || name === 'lines') return null;
+  const syntax = readGrammar(reader);
+  if (file === null || at === null || syntax === null) return null;
   return {
     file: file.value as string,
-    syntax: SYNTAXES[name],
+    syntax,
     at,
     spelling: readSpelling(reader.tableAt('spelling')),
+    span: reader.table.span,
+  };
+}
+
+/** A syntax with a grammar, in which values stand at places. */
+function readGrammar(reader: TableReader): Syntax | null {
+  if (reader.requiredString('syntax', '`syntax = "json"`') === null) return null;
+  const name = reader.choice<SyntaxName | ''>('syntax', ['toml', 'json', 'yaml', 'xml'], '');
+  return name === '' || name === 'lines' ? null : SYNTAXES[name];
+}
+
+function readAdopt(reader: TableReader): AdoptShape | null {
+  reader.allow(['file', 'syntax', 'items', 'package', 'version']);
+  const file = reader.requiredString('file', '`file = "frozen.json"`');
+  if (!reader.table.entries.has('items')) reader.missing('items', '`items = "$.set[*]"`');
+  const items = query(reader, 'items');
+  const syntax = readGrammar(reader);
+  if (file === null || items === null || syntax === null) return null;
+  return {
+    file: file.value as string,
+    syntax,
+    items,
+    package: query(reader, 'package'),
+    version: query(reader, 'version'),
     span: reader.table.span,
   };
 }

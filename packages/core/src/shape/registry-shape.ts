@@ -45,7 +45,7 @@ function withVersion(text: string, version: string): string {
 }
 
 /** The place of a package's document below the registry's address: `{name}` is percent-encoded whole, `{+name}` keeps slashes. */
-export function documentPath({ document }: RegistryShape, name: string): string {
+export function documentPath({ document }: Pick<RegistryShape, 'document'>, name: string): string {
   const kept = name.split('/').map(encodeURIComponent).join('/');
   return document.replaceAll('{+name}', kept).replaceAll('{name}', encodeURIComponent(name));
 }

@@ -30,6 +30,8 @@ export interface ManifestShape {
   readonly ships: { readonly at: Query; readonly library: readonly string[] } | null;
   readonly requirements: readonly RequirementShape[];
   readonly spelling: Spelling;
+  /** A package may be there several times; else that is a problem. */
+  readonly mayRepeat?: boolean;
   /** In the file of shapes. */
   readonly span: Span;
 }
@@ -43,10 +45,23 @@ export interface SharedShape {
   readonly span: Span;
 }
 
+/** Where a file says which versions are installed today by other means. */
+export interface AdoptShape {
+  readonly file: string;
+  readonly syntax: Syntax;
+  /** Items that name a package and a version, or, without `package`, tables whose keys are names. */
+  readonly items: Query;
+  readonly package: Query | null;
+  /** Null: the value itself. */
+  readonly version: Query | null;
+  readonly span: Span;
+}
+
 /** What `ledger.shapes.toml` says. */
 export interface Shapes {
   readonly manifests: readonly ManifestShape[];
   readonly shared: SharedShape | null;
+  readonly adopt: readonly AdoptShape[];
   /** Registries that do not speak as ours do, by name. */
   readonly registries: ReadonlyMap<string, RegistryShape>;
   /** Requirements that are no ranges are errors. */
@@ -56,6 +71,7 @@ export interface Shapes {
 export const NO_SHAPES: Shapes = {
   manifests: [],
   shared: null,
+  adopt: [],
   registries: new Map(),
   isStrict: false,
 };

@@ -9,8 +9,10 @@ import {
 } from '../manifest/index.js';
 import {
   NO_SHAPES,
+  readAdopted,
   readShapes,
   readSharedVersions,
+  type AdoptedVersion,
   type Shapes,
   type ShapesReading,
 } from '../shape/index.js';
@@ -18,6 +20,7 @@ import { foreignProjects, NO_FOREIGN, type ForeignProjects } from './foreign-pro
 import { manifestPath, ProjectBuilder, type BuiltProject, type Report } from './project-builder.js';
 import { projectFolders } from './project-folders.js';
 import {
+  LOCK_FILE,
   PROJECT_FILE,
   ROOT_FILE,
   SHAPES_FILE,
@@ -109,6 +112,7 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
   unreadable.push(...foreign.unreadable);
   const sorted = new Map([...manifests].sort(([a], [b]) => (a < b ? -1 : 1)));
   refuseSameNames(sorted, foreign, report);
+  const adopted = adoptedIn(files, shapes, report);
   const names = [...sorted].map(([folder, { name }]) => `${folder} ${name}`);
   const agreedElsewhere = shapes.shared === null ? '' : (files.get(shapes.shared.file) ?? '');
   const context = [
@@ -135,6 +139,7 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
       agreements: builder.agreements,
       exceptions: shared.exceptions,
       projects: [...built.values()].map(({ project }) => project),
+      adopted,
       unreadable: unreadable.sort(),
     },
     problems,
@@ -211,6 +216,25 @@ function withForeignShared(
         },
       ]);
   return { ...shared, shared: new Map([...agreed, ...shared.shared]) };
+}
+
+/** What is installed today, which counts until there is a lockfile. */
+function adoptedIn(
+  files: WorkspaceFiles,
+  { adopt }: Shapes,
+  report: Report,
+): readonly AdoptedVersion[] {
+  if (files.has(LOCK_FILE)) return [];
+  return adopt.flatMap((shape) => {
+    const text = files.get(shape.file);
+    if (text === undefined) {
+      report(SHAPES_FILE, [{ code: 'SHAPE_WITHOUT_MATCH', files: [shape.file], span: shape.span }]);
+      return [];
+    }
+    const { versions, problems } = readAdopted(text, shape);
+    report(shape.file, problems);
+    return versions;
+  });
 }
 
 /** The file in which a project of this folder says its name. */

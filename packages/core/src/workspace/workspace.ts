@@ -8,7 +8,13 @@ import type {
   ScanSettings,
   SharedManifest,
 } from '../manifest/index.js';
-import { isShaped, readShapes, type ManifestShape, type Shapes } from '../shape/index.js';
+import {
+  isShaped,
+  readShapes,
+  type AdoptedVersion,
+  type ManifestShape,
+  type Shapes,
+} from '../shape/index.js';
 import type { Span } from '../text/index.js';
 import type { Range, Version } from '../version/index.js';
 
@@ -114,6 +120,8 @@ export interface Workspace {
   readonly exceptions: readonly ExceptionLine[];
   /** Sorted by folder. */
   readonly projects: readonly Project[];
+  /** What is installed today by other means; none where there is a lockfile. */
+  readonly adopted: readonly AdoptedVersion[];
   /** Folders of projects whose manifest cannot be read, sorted. */
   readonly unreadable: readonly string[];
 }

@@ -110,7 +110,15 @@ export class AnswersService {
   ): Promise<AnyAnswer> {
     const key = createHash('sha256')
       .update(
-        JSON.stringify([PRODUCT_VERSION, entity.registries, commit, today, fingerprint, question]),
+        JSON.stringify([
+          PRODUCT_VERSION,
+          entity.registries,
+          entity.bringIn,
+          commit,
+          today,
+          fingerprint,
+          question,
+        ]),
       )
       .digest('hex');
     const where = { workspaceId: id, key };
@@ -173,11 +181,11 @@ export class AnswersService {
   /** What source refers to, kept for as long as the commit is the one that is worked on. */
   private async use(
     entity: WorkspaceEntity,
-    { commit, reading: { workspace } }: Material,
+    { commit, point, reading: { workspace } }: Material,
     watch: JobWatch,
   ): Promise<SourceUse | null> {
     if (workspace === null) return null;
-    const key = `${entity.id} ${commit}`;
+    const key = `${entity.id} ${point}`;
     const use = this.uses.get(key) ?? (await this.scans.work(entity, commit, workspace, watch));
     this.uses.set(key, use);
     return use;

@@ -41,6 +41,8 @@ function material(): Material {
   );
   const reading = readWorkspace(files);
   return {
+    point: 'c1',
+    unwritten: new Set(),
     commit: 'c',
     files,
     records,

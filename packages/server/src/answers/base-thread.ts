@@ -34,7 +34,7 @@ export class BaseThread implements OnModuleDestroy {
     signal: AbortSignal,
     progress: Progress,
   ): Promise<Answers[K]> {
-    const { files, records, today } = material;
+    const { files, unwritten, records, today } = material;
     const common = {
       key: `${this.keyOf(material)} ${use === null ? '' : this.keyOf(use)}`,
       recordsKey: this.keyOf(records),
@@ -47,7 +47,7 @@ export class BaseThread implements OnModuleDestroy {
     for (;;) {
       const found = await this.run({ ...common, ...sent }, signal, progress);
       if (found.kind === 'answer') return found.answer as Answers[K];
-      if (found.what === 'about') sent.about = { files, today, use };
+      if (found.what === 'about') sent.about = { files, unwritten, today, use };
       else sent.records = records;
     }
   }

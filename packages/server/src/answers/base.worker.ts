@@ -13,7 +13,7 @@ import {
 } from '@deep-ledger/core';
 
 /** What a question is about, beside the registry's records. */
-export interface About extends Pick<DraftBase, 'files' | 'today'> {
+export interface About extends Pick<DraftBase, 'files' | 'unwritten' | 'today'> {
   readonly use: SourceUse | null;
 }
 
@@ -60,12 +60,12 @@ function readAnew({ key, about, recordsKey, records }: BaseTask): AskedWorkspace
   if (about === null) return { kind: 'lacks', what: 'about' };
   const before = latest.get(recordsKey);
   if (before === undefined && records === null) return { kind: 'lacks', what: 'records' };
-  const { files, today, use } = about;
+  const { files, unwritten, today, use } = about;
   const reading = readWorkspace(files, before?.reading);
   const base =
     before === undefined
-      ? draftBase(files, records!, today, reading)
-      : draftBase(files, before.records, today, reading, before.engine);
+      ? draftBase(files, records!, today, reading, undefined, null, unwritten)
+      : draftBase(files, before.records, today, reading, before.engine, null, unwritten);
   const asked = { base, known: { use, needless: lookForNeedless(base) } };
   kept.set(key, asked);
   latest.set(recordsKey, base);

@@ -118,7 +118,7 @@ function evaluated(
   snapshot: Snapshot,
   { outcome, endOfAnswer, findings }: Extract<DraftAnswer, { kind: 'settled' }>,
 ): Evaluated {
-  const { files } = snapshot.base;
+  const { files, unwritten } = snapshot.base;
   const evaluation: SettledEvaluation =
     outcome.kind === 'inapplicable'
       ? outcome
@@ -126,7 +126,7 @@ function evaluated(
           ...outcome,
           changes: outcome.changes.map(({ path, after }) => ({
             path,
-            before: files.get(path) ?? null,
+            before: unwritten.has(path) ? null : (files.get(path) ?? null),
             after,
           })),
         };

@@ -71,7 +71,12 @@ export function toDraft(
       endsAnswer: entity.entries[i] === ending,
     })),
     evaluation: toEvaluation({ evaluation, findings }),
-    message: draftMessage(workspace, editsOf(entity), entity.name),
+    message: draftMessage(
+      workspace,
+      editsOf(entity),
+      entity.name,
+      snapshot.base.unwritten.size > 0,
+    ),
   };
 }
 

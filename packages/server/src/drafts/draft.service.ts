@@ -184,6 +184,11 @@ export class DraftService {
     };
   }
 
+  /** Lets nobody post or approve an open draft as they have seen it: it comes out otherwise now. */
+  async touchAll({ id: workspaceId }: WorkspaceEntity): Promise<void> {
+    await this.drafts.increment({ workspaceId, state: 'open' }, 'revision', 1);
+  }
+
   /** Takes a draft out of sight; `restore` brings it back. */
   async throwAway(draft: DraftEntity): Promise<void> {
     await this.drafts.update(

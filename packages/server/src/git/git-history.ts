@@ -64,6 +64,8 @@ function foreignPaths(shapesText: string | null): readonly string[] {
   return [...patterns.map((one) => `:(glob)${one}`), ...shared.map((one) => `:(literal)${one}`)];
 }
 
+const NOTHING_ADDED: WorkspaceFiles = new Map();
+
 function commitInfo(text: string): CommitInfo {
   const [commit = '', subject = '', author = '', at = ''] = text.split('\0');
   return { commit, subject, author, at };
@@ -243,11 +245,28 @@ export class GitHistory {
    * @throws Problem FILE_NOT_UTF8, FILE_TOO_LARGE before anything is read
    */
   async readFiles(id: string, commit: string): Promise<WorkspaceFiles> {
+    return (await this.readFilesWith(id, commit, NOTHING_ADDED)).files;
+  }
+
+  /**
+   * The same, as if the commit had these files too. Where it has a workspace's root or shapes of its own, they are left out.
+   * @returns also the paths of those that it does not have
+   * @throws Problem FILE_NOT_UTF8, FILE_TOO_LARGE before anything is read
+   */
+  async readFilesWith(
+    id: string,
+    commit: string,
+    added: WorkspaceFiles,
+  ): Promise<{ readonly files: WorkspaceFiles; readonly unwritten: ReadonlySet<string> }> {
     const tree = await this.tree(id, commit);
-    const isOfWorkspace = workspaceFileTest(await this.shapesText(id, tree));
-    const blobs = tree.filter(({ path }) => isOfWorkspace(path));
+    const isThere = tree.some(({ path }) => path === ROOT_FILE || path === SHAPES_FILE);
+    const more = isThere ? NOTHING_ADDED : added;
+    const shapes = more.get(SHAPES_FILE) ?? (await this.shapesText(id, tree));
+    const isOfWorkspace = workspaceFileTest(shapes);
+    const blobs = tree.filter(({ path }) => isOfWorkspace(path) && !more.has(path));
     demandReadable(blobs);
-    return filesOfBatch(await this.batch(id, blobs), blobs);
+    const files = filesOfBatch(await this.batch(id, blobs), blobs);
+    return { files: new Map([...files, ...more]), unwritten: new Set(more.keys()) };
   }
 
   /** What describes files that are not ours; undefined: there is nothing. */

@@ -114,7 +114,8 @@ export class DraftPosting {
   async patch(workspace: WorkspaceEntity, draft: DraftEntity, reader: Author): Promise<string> {
     const snapshot = await this.snapshots.read(workspace);
     const evaluation = await this.postable(workspace, snapshot, draft);
-    const message = draftMessage(snapshot.base.workspace, editsOf(draft), draft.name);
+    const { workspace: read, unwritten } = snapshot.base;
+    const message = draftMessage(read, editsOf(draft), draft.name, unwritten.size > 0);
     const head = snapshot.head.commit;
     const author = authorOfDraft(draft) ?? reader;
     const at = this.clock.now();

@@ -15,6 +15,7 @@ import {
   portOfRegistries,
   readPackageRecord,
   recordOfDocument,
+  documentOfForeign,
   RegistryError,
   registryOf,
   type PackageRecord,
@@ -60,6 +61,18 @@ export interface RegistryReading {
   readonly unknown: readonly string[];
   /** A sum over the documents of these packages: the same at every server that has read the same. */
   readonly fingerprint: string;
+}
+
+/** What a registry has at a path. */
+export interface RawReading {
+  /** Where it was asked for. */
+  readonly address: string;
+  /** Null: nothing. */
+  readonly raw: unknown;
+  /** Null: it cannot be read. */
+  readonly record: PackageRecord | null;
+  /** Why not. */
+  readonly trouble: string | null;
 }
 
 type StoredDocument = Pick<PackageDocumentEntity, 'name' | 'etag' | 'isOutdated' | 'sum'>;
@@ -215,6 +228,21 @@ export class RegistryService {
     const answer = await client.document(name);
     if (answer.kind !== 'found') return null;
     return recordOfDocument(client.documentAddress(name), name, answer.body);
+  }
+
+  /** What stands at a path, and what is read of it as the document of a package; kept nowhere. @throws RegistryError */
+  async readRaw(source: RegistrySource, path: string, name: string): Promise<RawReading> {
+    const client = await this.client(source);
+    const raw = await client.raw(path);
+    const address = `${source.url}${path}`;
+    if (raw === null) return { address, raw, record: null, trouble: null };
+    const body = source.shape == null ? raw : documentOfForeign(source.shape, name, raw);
+    try {
+      return { address, raw, record: recordOfDocument(address, name, body), trouble: null };
+    } catch (error) {
+      if (!(error instanceof RegistryError)) throw error;
+      return { address, raw, record: null, trouble: error.message };
+    }
   }
 
   /** The documents of these packages as they were read, each as JSON; those that the registry lacks are left out. */

@@ -10,6 +10,7 @@ import {
   printLock,
   readWorkspace,
   requiredPackages,
+  type DraftBase,
   type PackageRecords,
   type Resolution,
   type WorkspaceReading,
@@ -26,6 +27,7 @@ import {
 } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { SETTINGS, type Settings } from '../settings.js';
+import { filesToAdd } from './files-to-add.js';
 import type { Material, Snapshot } from './snapshot.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 
@@ -91,7 +93,8 @@ export class SnapshotService implements OnModuleDestroy {
   async read(entity: WorkspaceEntity, freshness: 'kept' | 'now' = 'kept'): Promise<Snapshot> {
     const { id } = entity;
     const kept = this.kept.get(id);
-    if (freshness === 'now' || kept === undefined) return this.lookNow(entity, freshness);
+    const isOf = kept?.point === pointOf(entity, kept?.head.commit);
+    if (freshness === 'now' || kept === undefined || !isOf) return this.lookNow(entity, freshness);
     const age = this.clock.now().getTime() - kept.askedAt.getTime();
     if (age >= FRESH_MS) {
       const look = this.looks.get(id) ?? this.look(entity);
@@ -136,8 +139,7 @@ export class SnapshotService implements OnModuleDestroy {
       this.failures.delete(id);
       const isOther =
         kept !== undefined &&
-        (kept.head.commit !== built.head.commit ||
-          kept.registry.fingerprint !== built.registry.fingerprint);
+        (kept.point !== built.point || kept.registry.fingerprint !== built.registry.fingerprint);
       if (isOther) this.changed.next(id);
       return snapshot;
     });
@@ -150,10 +152,11 @@ export class SnapshotService implements OnModuleDestroy {
   material(entity: WorkspaceEntity, commit: string, signal: AbortSignal): Promise<Material> {
     return this.inTurn(entity.id, async () => {
       const kept = this.materials.get(entity.id);
-      const isSame = kept?.commit === commit;
+      const point = pointOf(entity, commit);
+      const isSame = kept?.point === point;
       if (!isSame && !(await this.history.has(entity.id, commit)))
         await this.git.fetch(entity, signal);
-      const files = isSame ? kept.files : await this.history.readFiles(entity.id, commit);
+      const { files, unwritten } = isSame ? kept : await this.filesAt(entity, commit);
       const reading = isSame ? kept.reading : readWorkspace(files, kept?.reading);
       const registry = await this.documents(entity, reading, []);
       if (registry.unknown.length > 0) throw registryIncomplete(registry);
@@ -162,7 +165,7 @@ export class SnapshotService implements OnModuleDestroy {
       // What is the same stays the same object, so that a thread that has it is not sent it again.
       if (isSame && isKnown && kept.today === today) return kept;
       const records = isKnown ? kept.records : registry.records;
-      const material = { commit, files, reading, records, registry, today };
+      const material = { commit, point, files, unwritten, reading, records, registry, today };
       this.materials.set(entity.id, material);
       return material;
     });
@@ -231,8 +234,9 @@ export class SnapshotService implements OnModuleDestroy {
       );
     }
     const today = this.clock.today();
-    const isSame = kept?.head.commit === head.commit;
-    const files = isSame ? kept.base.files : await this.history.readFiles(entity.id, head.commit);
+    const point = pointOf(entity, head.commit);
+    const isSame = kept?.point === point;
+    const { files, unwritten } = isSame ? kept.base : await this.filesAt(entity, head.commit);
     const reading = isSame ? kept.base.reading : readWorkspace(files, kept?.base.reading);
     const registry = await this.documents(entity, reading, names);
     // The same records stay the same object, so that what was worked out from them need not be worked out again.
@@ -243,17 +247,25 @@ export class SnapshotService implements OnModuleDestroy {
     const [records, engine] = isSameRecords
       ? [kept.base.records, kept.base.engine]
       : [registry.records, undefined];
-    const base = draftBase(files, records, today, reading, engine, kept?.base);
+    const base = draftBase(files, records, today, reading, engine, kept?.base, unwritten);
     await setImmediate();
     const resolution = base.lock?.resolution ?? null;
     const isSameLock = kept !== undefined && kept.base.lock?.resolution === resolution;
     return {
       head,
+      point,
       base,
       problems: placeProblems(files, reading.problems),
       lockSum: isSameLock ? kept.lockSum : sumOf(resolution),
       registry,
     };
+  }
+
+  private filesAt(
+    entity: WorkspaceEntity,
+    commit: string,
+  ): Promise<Pick<DraftBase, 'files' | 'unwritten'>> {
+    return this.history.readFilesWith(entity.id, commit, filesToAdd(entity));
   }
 
   private async documents(
@@ -269,6 +281,11 @@ export class SnapshotService implements OnModuleDestroy {
     const isHeldUp = found.unknown.length > 0 && more.length > 0;
     return isHeldUp ? this.registries.read(sources, required) : found;
   }
+}
+
+/** What files are read from: a commit, with the files that are added to it. */
+function pointOf({ bringIn }: WorkspaceEntity, commit = ''): string {
+  return bringIn === null ? commit : `${commit} ${bringIn.root} ${bringIn.shapes}`;
 }
 
 /** Measured at sizes M and L: what is read of a text, and of a release with what the engine makes of it. */

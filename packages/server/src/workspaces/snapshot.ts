@@ -5,6 +5,8 @@ import type { RegistryReading } from '../registry/registry.service.js';
 /** A workspace as it stands at one commit, with what its registry says. */
 export interface Snapshot {
   readonly head: CommitInfo;
+  /** Whether the same would be read again: the head's commit with the files that it was read with. */
+  readonly point: string;
   /** When the repository was last read. */
   readonly readAt: Date;
   /** When it was last asked, with or without an answer. */
@@ -19,8 +21,10 @@ export interface Snapshot {
 }
 
 /** What a workspace at a commit is worked out from. */
-export interface Material extends Pick<DraftBase, 'files' | 'records' | 'today'> {
+export interface Material extends Pick<DraftBase, 'files' | 'unwritten' | 'records' | 'today'> {
   readonly commit: string;
+  /** Whether the same would be read again: the commit with the files that it was read with. */
+  readonly point: string;
   readonly reading: WorkspaceReading;
   readonly registry: RegistryReading;
 }

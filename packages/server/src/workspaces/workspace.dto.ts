@@ -17,7 +17,7 @@ import {
 import { BranchName } from '../git/branch-name.js';
 import { PlacedProblemDto, PlaceDto } from '../problems/problem.dto.js';
 
-function RegistryUrl(): PropertyDecorator {
+export function RegistryUrl(): PropertyDecorator {
   return applyDecorators(
     IsUrl(
       { require_tld: false, protocols: ['http', 'https'], require_protocol: true },
@@ -27,7 +27,7 @@ function RegistryUrl(): PropertyDecorator {
   );
 }
 
-function AccessToken(): PropertyDecorator {
+export function AccessToken(): PropertyDecorator {
   return applyDecorators(
     ApiProperty({ type: String, required: false, description: 'Sent as a bearer token' }),
     IsOptional(),
@@ -192,7 +192,16 @@ export class LastPostDto {
   @ApiProperty({ type: String, format: 'date-time' }) at: string;
 }
 
+/** Whether a repository has the files that make it a workspace. */
+export const BRING_IN_STATES = ['done', 'prepared', 'needed'] as const;
+
 export class WorkspaceStateDto extends WorkspaceSummaryDto {
+  @ApiProperty({
+    enum: BRING_IN_STATES,
+    description:
+      'Whether the repository has our files; prepared: it is read with files that it does not have yet',
+  })
+  bringIn: (typeof BRING_IN_STATES)[number];
   @ApiProperty({ type: Boolean, description: 'A post waits for a second person’s approval' })
   needsApproval: boolean;
   @ApiProperty({ type: CommitDto }) head: CommitDto;

@@ -1,4 +1,4 @@
-import { isShared } from '@deep-ledger/core';
+import { isShared, ROOT_FILE } from '@deep-ledger/core';
 import type { PostEntity } from '../journal/post.entity.js';
 import type { Snapshot } from './snapshot.js';
 import { sourceOf } from '../registry/registry.service.js';
@@ -65,6 +65,7 @@ export function toState(
             at: lastPost.postedAt.toISOString(),
           },
     needsApproval: entity.needsApproval,
+    bringIn: bringInState(snapshot),
     head: snapshot.head,
     readAt: snapshot.readAt.toISOString(),
     repositoryTrouble: snapshot.repositoryTrouble,
@@ -76,6 +77,11 @@ export function toState(
     registryState: { state, messages: [...messages], unknown: [...unknown] },
     problems: [...snapshot.problems],
   };
+}
+
+function bringInState({ base }: Snapshot): WorkspaceStateDto['bringIn'] {
+  if (base.unwritten.size > 0) return 'prepared';
+  return base.files.has(ROOT_FILE) ? 'done' : 'needed';
 }
 
 function toLock({ base: { lock }, lockSum }: Snapshot): LockStateDto {

@@ -4,17 +4,30 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
-import { RegistryError, type PackageRecord, type Workspace } from '@deep-ledger/core';
+import {
+  composed,
+  isName,
+  RegistryError,
+  ROOT_FILE,
+  type PackageRecord,
+  type RegistryShape,
+  type Workspace,
+} from '@deep-ledger/core';
 import { splitAddress, type Credentials } from '@deep-ledger/registry-client';
 import { Clock } from '../clock.js';
 import { Vault } from '../credentials/vault.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
-import { RegistryService, sourceOf, type RegistrySource } from '../registry/registry.service.js';
+import {
+  RegistryService,
+  sourceOf,
+  type RawReading,
+  type RegistrySource,
+} from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { SnapshotService } from './snapshot.service.js';
 import type { OpenWorkspaceDto, SetRegistryDto } from './workspace.dto.js';
-import { WorkspaceEntity, type KnownRegistry } from './workspace.entity.js';
+import { WorkspaceEntity, type BringInFiles, type KnownRegistry } from './workspace.entity.js';
 
 /** So long a workspace that is only looked at is taken for what it was. */
 const LATELY_MS = 1000;
@@ -90,26 +103,26 @@ export class WorkspaceService {
       // Opened again without them, it keeps those that it has.
       credentials: credentials ?? known?.credentials ?? null,
       registries,
+      bringIn: known?.bringIn ?? null,
       openedAt: this.clock.now(),
       closedAt: null,
       needsApproval: known?.needsApproval ?? false,
     });
     try {
       const { base, problems } = await this.snapshots.read(entity, 'now');
-      if (base.workspace === null) {
+      const isToBringIn = base.workspace === null && !base.files.has(ROOT_FILE);
+      if (base.workspace === null && !isToBringIn) {
         const detail = problems
           .map(({ message, place }) => `${place.file}:${place.line}:${place.column}: ${message}`)
           .join(' ');
         throw new Problem('NO_WORKSPACE', 422, 'Not a workspace yet', detail, problems);
       }
-      entity.name = base.workspace.name;
-      entity.registries = namedPlaces(base.workspace, registries);
-      const sources = sourcesOf(entity, base.workspace);
-      for (const { name } of base.workspace.registries) {
-        const source = sourceOf(sources, name);
-        if (source !== null && isGiven(given, source)) await this.probeRegistry(source);
+      entity.name = base.workspace?.name ?? nameOfAddress(at.address);
+      if (base.workspace !== null) {
+        entity.registries = namedPlaces(base.workspace, registries);
+        await this.probeGiven(entity, base.workspace, given);
       }
-      entity.slug = known?.slug ?? (await this.freeSlug(base.workspace.name, branch));
+      entity.slug = known?.slug ?? (await this.freeSlug(entity.name, branch));
       return await this.workspaces.save(entity);
     } catch (error) {
       if (known === null) {
@@ -118,6 +131,59 @@ export class WorkspaceService {
       }
       throw error;
     }
+  }
+
+  /**
+   * Has the repository read with files that it does not have yet, once its registries have answered.
+   * @param given places that are said now; those of the other registries stay
+   * @throws Problem that says what is wrong with a registry
+   */
+  async prepare(
+    entity: WorkspaceEntity,
+    bringIn: BringInFiles,
+    workspace: Workspace,
+    registries: readonly { name: string; address?: string; token?: string }[],
+  ): Promise<WorkspaceEntity> {
+    const said = registries.flatMap(({ name, address, token }) =>
+      address === undefined ? [] : [{ name, address, ...(token === undefined ? {} : { token }) }],
+    );
+    const given = await this.givenPlaces({ registries: said }, entity.registries);
+    const named = new Set(workspace.registries.map(({ name }) => name));
+    const all = Object.entries({ ...entity.registries, ...given });
+    const places = Object.fromEntries(all.filter(([name]) => named.has(name)));
+    const changed = { name: workspace.name, registries: namedPlaces(workspace, places), bringIn };
+    await this.probeGiven(changed, workspace, given);
+    this.snapshots.expire(entity.id);
+    return this.change(entity, changed);
+  }
+
+  private async probeGiven(
+    entity: Pick<WorkspaceEntity, 'registries'>,
+    workspace: Workspace,
+    given: WorkspaceEntity['registries'],
+  ): Promise<void> {
+    const sources = sourcesOf(entity, workspace);
+    for (const { name } of workspace.registries) {
+      const source = sourceOf(sources, name);
+      if (source !== null && isGiven(given, source)) await this.probeRegistry(source);
+    }
+  }
+
+  /**
+   * What a registry at an address has at a path, and what is read of it by a shape, or as ours are read.
+   * @throws Problem where it does not answer
+   */
+  async tryDocument(
+    entity: WorkspaceEntity,
+    { name, address, token, package: wanted }: TriedPlace,
+    path: string,
+    shape: RegistryShape | undefined,
+  ): Promise<RawReading> {
+    const place = await this.placeAt(address, entity.registries[name] ?? null);
+    const source = await this.withToken(place, token);
+    return this.tellingOfRegistry(() =>
+      this.registries.readRaw({ ...source, shape }, path, wanted),
+    );
   }
 
   /**
@@ -205,7 +271,7 @@ export class WorkspaceService {
 
   async change(
     entity: WorkspaceEntity,
-    values: Partial<Pick<WorkspaceEntity, 'needsApproval' | 'registries'>>,
+    values: Partial<Pick<WorkspaceEntity, 'name' | 'needsApproval' | 'registries' | 'bringIn'>>,
   ): Promise<WorkspaceEntity> {
     this.lately.delete(entity.slug);
     return this.workspaces.save(Object.assign(entity, values));
@@ -251,6 +317,25 @@ export class WorkspaceService {
     for (const slug of wishes) if (!(await this.workspaces.existsBy({ slug }))) return slug;
     return randomUUID();
   }
+}
+
+/** A registry that is tried before anything is kept. */
+interface TriedPlace {
+  readonly name: string;
+  readonly address: string;
+  readonly token?: string;
+  readonly package: string;
+}
+
+/** What a repository is called by where it is. */
+function nameOfAddress(address: string): string {
+  const last = address
+    .replace(/[\\/]+$/, '')
+    .split(/[\\/:]/)
+    .at(-1)!
+    .replace(/\.git$/, '');
+  const name = composed(last).replace(/[^\p{L}\p{Nd}._~+@-]+/gu, '-');
+  return isName(name) ? name : 'workspace';
 }
 
 /** Was a place said now, and not known before? */

@@ -60,16 +60,20 @@ describe('opening', () => {
     expect(gone.body).toMatchObject({ code: 'WORKSPACE_UNKNOWN' });
   });
 
-  test('a repository without our files is told what is missing', async () => {
+  test('a repository without our files is open to be brought in, and one whose own cannot be read is told why', async () => {
     const bare = await TestRepository.with({ 'README.md': 'nothing' });
-    const { body } = await open({ address: bare.address })
+    const { body } = await open({ address: bare.address, registry: undefined }).expect(201);
+    const { slug } = body as { slug: string };
+    const state = await server.http.get(`/api/workspaces/${slug}`).expect(200);
+    expect(state.body).toMatchObject({ bringIn: 'needed', projects: 0 });
+    await server.http.delete(`/api/workspaces/${slug}`).expect(204);
+    await bare.remove();
+    const broken = await TestRepository.with({ 'ledger.toml': 'format = 1\nname = 3\n' });
+    const refused = await open({ address: broken.address })
       .expect(422)
       .expect('content-type', /application\/problem\+json/);
-    expect(body).toMatchObject({ code: 'NO_WORKSPACE', status: 422 });
-    expect((body as { detail: string }).detail).toMatch(
-      /There is no ledger\.toml at the root of the repository\. Add one that names/,
-    );
-    await bare.remove();
+    expect(refused.body).toMatchObject({ code: 'NO_WORKSPACE', status: 422 });
+    await broken.remove();
   });
 
   test.each([

@@ -40,6 +40,9 @@ const OWN_WORDS = new Set([
   'release',
 ]);
 
+/** Keys by which an entry says its own range, rather than that of a package of this name. */
+const RANGE_WORDS = new Set(['range', 'version', 'versions', 'wanted', 'at', 'takes', 'is']);
+
 /** What a text is like: a range, a version by itself, or neither. */
 export function likeness(text: string): 'range' | 'version' | 'interval' | null {
   const said = text.trim();
@@ -103,6 +106,8 @@ function tableCandidate(table: SourceTable, path: SourcePath, isXml: boolean): C
   if (plain.length + tables.length !== entries.length || tables.length === 0) return null;
   const member = commonMember(tables.map((one) => one.table));
   if (member === null) return null;
+  const isOuter = entries.length > 2 || RANGE_WORDS.has(member.toLowerCase());
+  if (!isOuter && tables.every((one) => hasRangesAlone(one.table))) return null;
   const inside = tables.flatMap(({ key, span, table }) => {
     const value = textOf(table, member);
     return value === null ? [] : [{ name: key, text: value.text, span }];
@@ -113,6 +118,14 @@ function tableCandidate(table: SourceTable, path: SourcePath, isXml: boolean): C
     range: step(tables[0]!.table, member),
     entries: [...plain, ...inside],
   };
+}
+
+/** Its entries may as well be requirements themselves. */
+function hasRangesAlone({ entries }: SourceTable): boolean {
+  return [...entries.values()].every(
+    ({ value }) =>
+      value.kind === 'scalar' && typeof value.value === 'string' && likeness(value.text) !== null,
+  );
 }
 
 function listCandidate(items: readonly SourceNode[], path: SourcePath): Candidate | null {

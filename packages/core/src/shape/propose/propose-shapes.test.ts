@@ -4,15 +4,15 @@ import { filesOfShape } from '../files-of-shape.js';
 import { anyForeign, LAYOUTS } from '../foreign-document.arbitrary.js';
 import { readForeignManifest } from '../read-foreign-manifest.js';
 import { readShapes } from '../read-shapes.js';
-import { printShapes } from './print-shapes.js';
-import { proposeShapes, type Proposal } from './propose-shapes.js';
+import { printShapes } from '../print-shapes.js';
+import { formOfProposal, proposeShapes, type Proposal } from './propose-shapes.js';
 
 /** What is read from files by the shapes that are proposed for them. */
 function readBy(
   proposal: Proposal,
   files: ReadonlyMap<string, string>,
 ): ReadonlyMap<string, readonly string[]> {
-  const { shapes, problems } = readShapes(printShapes(proposal));
+  const { shapes, problems } = readShapes(printShapes(formOfProposal(proposal)));
   expect(problems).toEqual([]);
   return new Map(
     [...files].map(([path, text]) => {
@@ -87,13 +87,13 @@ const FERRY = new Map([
 test('a repository of several layouts is recognised with its reasons, and what is none is left out', () => {
   const { manifests, shared, unread } = proposeShapes(FERRY);
   expect(
-    manifests.map(({ files, syntax, name, version, shared: word, ranges }) => ({
-      files,
+    manifests.map(({ form: { files, syntax, name, version, spelling } }) => ({
+      files: files.join(' '),
       syntax,
       name,
       version,
-      word,
-      ranges,
+      word: spelling.shared,
+      ranges: spelling.ranges,
     })),
   ).toEqual([
     {
@@ -121,27 +121,27 @@ test('a repository of several layouts is recognised with its reasons, and what i
       ranges: 'semver',
     },
   ]);
-  expect(manifests[0]!.requirements).toEqual([
+  expect(manifests[0]!.form.requirements).toMatchObject([
+    { at: '$.libraries', package: [], range: null, kind: 'runtime' },
+    { at: '$.tools[*]', package: ['$.id'], range: '$.wanted', kind: 'dev' },
+  ]);
+  expect(manifests[0]!.evidence).toEqual([
     {
-      at: '$.libraries',
-      package: null,
-      range: null,
-      kind: 'runtime',
-      ranges: 1,
+      good: 4,
       values: 4,
-      why: 'in 2 of 2 files keys read as names, and 1 of 4 values as ranges',
+      why: 'in 2 of 2 files keys read as names, and 1 of 4 values as ranges, 3 more as words that stand for one',
     },
     {
-      at: '$.tools[*]',
-      package: '$.id',
-      range: '$.wanted',
-      kind: 'dev',
-      ranges: 1,
+      good: 1,
       values: 1,
       why: 'in 1 of 2 files $.id reads as a name, and 1 of 1 values as ranges',
     },
   ]);
-  expect(shared).toEqual({ file: 'versions.json', syntax: 'json', at: '$.agreed', values: 2 });
+  expect(manifests.map(({ isSure }) => isSure)).toEqual([true, true, false]);
+  expect(shared).toEqual({
+    form: { file: 'versions.json', syntax: 'json', at: '$.agreed' },
+    values: 2,
+  });
   expect(unread).toEqual(['docs/settings.json']);
 });
 
@@ -156,6 +156,36 @@ test('of a repository without anything of the kind nothing is proposed', () => {
   ).toEqual({
     manifests: [],
     shared: null,
+    adopt: null,
     unread: ['a.json'],
   });
+});
+
+test('the word for a project of the workspace is told apart from that for the shared version', () => {
+  const text = (id: string, more: string): string =>
+    `app:\n  id: ${id}\nparts:\n  log: agreed\n  json: ^1.0.0\n  kelp: ^2.0.0\n${more}`;
+  const { manifests } = proposeShapes(
+    new Map([
+      ['a/app.yaml', text('gate', '  mast: agreed\n')],
+      ['b/app.yaml', text('roster', '  gate: here\n')],
+    ]),
+  );
+  expect(manifests[0]!.form.spelling).toMatchObject({ shared: 'agreed', workspace: 'here' });
+});
+
+test('a file that says one version of most packages is what is installed', () => {
+  const frozen = '{ "set": [{ "name": "log", "at": "1.4.0" }, { "name": "mast", "at": "2.1.3" }] }';
+  const { manifests, adopt } = proposeShapes(new Map([...FERRY, ['frozen.json', frozen]]));
+  expect(manifests).toHaveLength(3);
+  expect(adopt).toEqual({
+    form: {
+      file: 'frozen.json',
+      syntax: 'json',
+      items: '$.set[*]',
+      package: '$.name',
+      version: '$.at',
+    },
+    values: 2,
+  });
+  expect(proposeShapes(new Map([['frozen.json', frozen]])).adopt).toBeNull();
 });

@@ -2,6 +2,8 @@ import { NAME } from '../../text/index.js';
 import { parseVersion } from '../../version/index.js';
 import type { RequirementKind } from '../../manifest/index.js';
 import type { SyntaxName } from '../read-shapes.js';
+import type { AdoptForm, ManifestForm, ShapesForm, SharedForm } from '../shapes-form.js';
+import { PLAIN_SPELLING, writtenOf, type Spelling } from '../spelling.js';
 import {
   JSON_SYNTAX,
   linePattern,
@@ -9,53 +11,49 @@ import {
   TOML_SYNTAX,
   XML_SYNTAX,
   YAML_SYNTAX,
+  sourceAt,
   type SourceNode,
   type SourceTable,
 } from '../syntax/index.js';
+import { found, readQuery } from '../query.js';
 import { candidatesIn, entriesAt, likeness, queryOf, type Candidate } from './candidates.js';
 import { patternOf } from './path-pattern.js';
 
-/** A place in which requirements seem to stand, over all files of a group. */
-export interface ProposedRequirements {
-  readonly at: string;
-  readonly package: string | null;
-  readonly range: string | null;
-  readonly kind: RequirementKind;
-  /** How many of its values read as ranges, and how many there are. */
-  readonly ranges: number;
+/** Why a place is thought to hold requirements. */
+export interface PlaceEvidence {
+  /** How many of its values read as ranges, or are words that stand for one, and how many there are. */
+  readonly good: number;
   readonly values: number;
-  /** Why it is thought to be one, in a sentence. */
   readonly why: string;
 }
 
 /** One sort of manifests that a repository seems to have. */
 export interface ProposedManifest {
-  readonly files: string;
-  readonly syntax: SyntaxName;
-  readonly pattern: string | null;
+  readonly form: ManifestForm;
   readonly paths: readonly string[];
-  /** From a file's folder up to its project's. */
-  readonly levels: number;
-  readonly name: string | null;
-  readonly version: string | null;
-  readonly requirements: readonly ProposedRequirements[];
-  readonly ranges: 'semver' | 'interval';
-  /** The text that seems to mean the shared version. */
-  readonly shared: string | null;
-}
-
-export interface ProposedShared {
-  readonly file: string;
-  readonly syntax: SyntaxName;
-  readonly at: string;
-  readonly values: number;
+  /** One for each place of the form; of lines, one. */
+  readonly evidence: readonly PlaceEvidence[];
+  /** Nearly all values read as ranges, and the file has a grammar. */
+  readonly isSure: boolean;
 }
 
 export interface Proposal {
   readonly manifests: readonly ProposedManifest[];
-  readonly shared: ProposedShared | null;
+  readonly shared: { readonly form: SharedForm; readonly values: number } | null;
+  /** What seems to say which versions are installed. */
+  readonly adopt: { readonly form: AdoptForm; readonly values: number } | null;
   /** Files with a structure in which nothing was recognised. */
   readonly unread: readonly string[];
+}
+
+/** The form that says all that is proposed. */
+export function formOfProposal({ manifests, shared, adopt }: Proposal): ShapesForm {
+  return {
+    manifests: manifests.map(({ form }) => form),
+    shared: shared?.form ?? null,
+    adopt: adopt === null ? [] : [adopt.form],
+    registries: [],
+  };
 }
 
 const BY_ENDING: Readonly<Record<string, Exclude<SyntaxName, 'lines'>>> = {
@@ -105,11 +103,14 @@ export function proposeShapes(files: ReadonlyMap<string, string>): Proposal {
   const recognised = groups.filter((group) => group.length > 0);
   const known = new Set(recognised.flatMap((group) => group.map(({ path }) => path)));
   const paths = all.map(([path]) => path);
-  const manifests = recognised
-    .map((group) => proposedManifest(group, paths))
-    .sort((a, b) => b.paths.length - a.paths.length || (a.files < b.files ? -1 : 1));
+  const sketches = recognised.map((group) => ({ form: formOfGroup(group, paths), group }));
+  const projects = projectNames(sketches);
+  const manifests = sketches
+    .map((sketch) => proposedManifest(sketch, projects))
+    .sort((a, b) => b.paths.length - a.paths.length || (a.paths[0]! < b.paths[0]! ? -1 : 1));
   const unread = read.flatMap(({ path }) => (known.has(path) ? [] : [path]));
-  return withShared(manifests, recognised.flat(), unread);
+  const readable = recognised.flat();
+  return withAdopt(withShared(manifests, readable, unread), readable);
 }
 
 /**
@@ -202,34 +203,67 @@ function joinedByPlace(groups: readonly (readonly ReadFile[])[]): readonly (read
   return [...groups.filter((group) => group.length > 1), ...together];
 }
 
-function proposedManifest(group: readonly ReadFile[], all: readonly string[]): ProposedManifest {
+/** Files of one sort, with the form that reads them. */
+interface Sketch {
+  readonly form: ManifestForm;
+  readonly group: readonly ReadFile[];
+}
+
+function formOfGroup(group: readonly ReadFile[], all: readonly string[]): ManifestForm {
   const [{ syntax, pattern }] = group as [ReadFile];
+  const isLines = syntax === 'lines';
   const paths = group.map(({ path }) => path);
-  const places = groupBy(
-    group.flatMap(({ candidates }) => candidates),
-    ({ at, name, range }) => [at, name, range].join('\n'),
-  );
-  const texts = group.flatMap(({ candidates }) =>
-    candidates.flatMap(({ entries }) => entries.map(({ text }) => text)),
-  );
+  const texts = candidatesOf(group).flatMap(({ entries }) => entries.map(({ text }) => text));
   const roots = group.map(({ root }) => root);
   return {
-    files: patternOf(paths, all),
+    files: [patternOf(paths, all)],
     syntax,
     pattern,
-    paths,
     levels: levelsOf(paths),
-    name:
-      syntax === 'lines'
-        ? null
-        : memberIn(roots, ['name', 'id', 'project'], (text) => NAME.test(text)),
-    version:
-      syntax === 'lines'
-        ? null
-        : memberIn(roots, ['version', 'at'], (text) => parseVersion(text).ok),
-    requirements: places.map((candidates) => proposedRequirements(candidates, group.length)),
-    ranges: texts.some((text) => likeness(text) === 'interval') ? 'interval' : 'semver',
-    shared: repeatedWord(group.flatMap(({ candidates }) => candidates)),
+    name: isLines ? null : memberIn(roots, ['name', 'id', 'project'], (text) => NAME.test(text)),
+    version: isLines ? null : memberIn(roots, ['version', 'at'], (text) => parseVersion(text).ok),
+    ships: null,
+    requirements: isLines ? [] : placesOf(group).map(([first]) => requirementForm(first!)),
+    kind: isLines ? kindOf(paths[0]!) : 'runtime',
+    spelling: {
+      ...PLAIN_SPELLING,
+      ranges: texts.some((text) => likeness(text) === 'interval') ? 'interval' : 'semver',
+    },
+  };
+}
+
+function candidatesOf(group: readonly ReadFile[]): readonly Candidate[] {
+  return group.flatMap(({ candidates }) => candidates);
+}
+
+function placesOf(group: readonly ReadFile[]): readonly (readonly Candidate[])[] {
+  return groupBy(candidatesOf(group), ({ at, name, range }) => [at, name, range].join('\n'));
+}
+
+/** With the words by which the files seem to say the shared version and a project of the workspace, and with the reasons. */
+function proposedManifest(
+  { form, group }: Sketch,
+  projects: ReadonlySet<string>,
+): ProposedManifest {
+  const words = wordsFor(candidatesOf(group));
+  const workspace = words.find(({ owners }) => owners.every((name) => projects.has(name)));
+  const shared = words.find(
+    ({ owners }) => owners.length > 1 && !owners.some((name) => projects.has(name)),
+  );
+  const spelling = {
+    ...form.spelling,
+    shared: shared?.word ?? null,
+    workspace: workspace?.word ?? null,
+  };
+  const evidence = placesOf(group).map((candidates) =>
+    evidenceOf(candidates, group.length, spelling),
+  );
+  const isLines = form.syntax === 'lines';
+  return {
+    form: { ...form, spelling },
+    paths: group.map(({ path }) => path),
+    evidence,
+    isSure: !isLines && evidence.every(({ good, values }) => good * 10 >= values * 9),
   };
 }
 
@@ -241,30 +275,40 @@ function levelsOf(paths: readonly string[]): number {
   return same < 0 ? 0 : same;
 }
 
-function proposedRequirements(
-  candidates: readonly Candidate[],
-  files: number,
-): ProposedRequirements {
-  const [{ at, name, range }] = candidates as [Candidate];
-  const entries = candidates.flatMap((one) => one.entries);
-  const ranges = entries.filter(({ text }) => likeness(text) !== null).length;
-  const what = name === null ? 'keys read as names' : `${name} reads as a name`;
+function requirementForm({ at, name, range }: Candidate): ManifestForm['requirements'][number] {
   return {
     at,
-    package: name,
+    package: name === null ? [] : [name],
+    join: '',
     range,
+    when: null,
     kind: kindOf(at),
-    ranges,
-    values: entries.length,
-    why: `in ${candidates.length} of ${files} ${files === 1 ? 'file' : 'files'} ${what}, and ${ranges} of ${entries.length} values as ranges`,
   };
 }
 
-function kindOf(at: string): RequirementKind {
-  const words = at.toLowerCase();
+function evidenceOf(
+  candidates: readonly Candidate[],
+  files: number,
+  spelling: Spelling,
+): PlaceEvidence {
+  const [{ name }] = candidates as [Candidate];
+  const entries = candidates.flatMap((one) => one.entries);
+  const ranges = entries.filter(({ text }) => likeness(text) !== null).length;
+  const good = entries.filter((one) => writtenOf(spelling, one.name, one.text) !== null).length;
+  const what = name === null ? 'keys read as names' : `${name} reads as a name`;
+  const words = good > ranges ? `, ${good - ranges} more as words that stand for one` : '';
+  return {
+    good,
+    values: entries.length,
+    why: `in ${candidates.length} of ${files} ${files === 1 ? 'file' : 'files'} ${what}, and ${ranges} of ${entries.length} values as ranges${words}`,
+  };
+}
+
+function kindOf(place: string): RequirementKind {
+  const words = place.toLowerCase();
   if (/peer/.test(words)) return 'peer';
   if (/optional|extra/.test(words)) return 'optional';
-  return /dev|test|tool|build/.test(words) ? 'dev' : 'runtime';
+  return /dev|test|tool|build|bench/.test(words) ? 'dev' : 'runtime';
 }
 
 /** A member at the top, or one level below it, that says such a text in every file. */
@@ -287,8 +331,8 @@ function membersOf(
   const below: (readonly [readonly (string | number)[], SourceTable])[] = [[[], root]];
   for (const [key, { value }] of root.entries) {
     if (value.kind === 'table') below.push([[key], value]);
-    const [only] = value.kind === 'list' ? value.items : [];
-    if (only?.kind === 'table') below.push([[key, 0], only]);
+    const [only, other] = value.kind === 'list' ? value.items : [];
+    if (only?.kind === 'table' && other === undefined) below.push([[key, 0], only]);
   }
   return words.flatMap((word) =>
     below.flatMap(([path, table]) =>
@@ -301,17 +345,54 @@ function membersOf(
   );
 }
 
-/** A text that is no range and stands for several packages, as it is or with the package's name in it. */
-function repeatedWord(candidates: readonly Candidate[]): string | null {
-  const owners = new Map<string, Set<string>>();
+/** Texts that are no ranges, as they are or with the package's name left open, and of which requirements; the commonest first. */
+function wordsFor(
+  candidates: readonly Candidate[],
+): readonly { readonly word: string; readonly owners: readonly string[] }[] {
+  const owners = new Map<string, string[]>();
   for (const { entries } of candidates)
     for (const { name, text } of entries) {
       if (likeness(text) !== null || /[/\\]/.test(text)) continue;
-      for (const word of [text, text.replaceAll(name, '{name}')])
-        owners.set(word, (owners.get(word) ?? new Set()).add(name));
+      for (const word of new Set([text, text.replaceAll(name, '{name}')]))
+        owners.set(word, [...(owners.get(word) ?? []), name]);
     }
-  const [best] = [...owners].sort(([, a], [, b]) => b.size - a.size);
-  return best !== undefined && best[1].size > 1 ? best[0] : null;
+  return [...owners]
+    .map(([word, names]) => ({ word, owners: names }))
+    .sort((a, b) => b.owners.length - a.owners.length);
+}
+
+/** What the projects seem to be called: by what their manifests say, or by their folders. */
+function projectNames(sketches: readonly Sketch[]): ReadonlySet<string> {
+  return new Set(
+    sketches.flatMap(({ group, form: { name, levels } }) => {
+      const reading = name === null ? null : readQuery(name);
+      return group.flatMap(({ path, root }) => {
+        const [at] = reading?.ok === true ? (found(reading.query, root) ?? []) : [];
+        const node = at === undefined ? null : sourceAt(root, at);
+        if (node?.kind === 'scalar') return [node.text];
+        return path.split('/').at(-2 - levels) ?? [];
+      });
+    }),
+  );
+}
+
+/** A place of a file by itself that may be no manifest's. */
+interface LonePlace {
+  readonly path: string;
+  readonly syntax: Exclude<SyntaxName, 'lines'>;
+  readonly candidate: Candidate;
+}
+
+function lonePlaces(
+  manifests: readonly ProposedManifest[],
+  read: readonly ReadFile[],
+): readonly LonePlace[] {
+  const alone = new Set(manifests.flatMap(({ paths }) => (paths.length === 1 ? paths : [])));
+  return read.flatMap(({ path, syntax, candidates }) =>
+    syntax === 'lines' || !alone.has(path)
+      ? []
+      : candidates.map((candidate) => ({ path, syntax, candidate })),
+  );
 }
 
 /** A file by itself whose table has the packages for which manifests have the word for the shared version. */
@@ -322,7 +403,8 @@ function withShared(
 ): Proposal {
   const taken = new Set(
     read.flatMap(({ path, candidates }) => {
-      const word = manifests.find(({ paths }) => paths.includes(path))?.shared ?? null;
+      const word =
+        manifests.find(({ paths }) => paths.includes(path))?.form.spelling.shared ?? null;
       if (word === null) return [];
       return candidates.flatMap(({ entries }) =>
         entries.flatMap(({ name, text }) =>
@@ -331,23 +413,52 @@ function withShared(
       );
     }),
   );
-  const places = read.flatMap(({ path, syntax, candidates }) =>
-    syntax === 'lines'
-      ? []
-      : candidates.flatMap((candidate) => {
-          const names = new Set(candidate.entries.map(({ name }) => name));
-          const hasAll = taken.size > 0 && [...taken].every((name) => names.has(name));
-          const isPlain = candidate.name === null && candidate.range === null;
-          const isAlone = manifests.some(({ paths }) => paths.length === 1 && paths[0] === path);
-          return hasAll && isPlain && isAlone ? [{ path, syntax, candidate }] : [];
-        }),
-  );
-  const [place] = places;
-  if (place === undefined) return { manifests, shared: null, unread };
+  const place = lonePlaces(manifests, read).find(({ candidate: { name, range, entries } }) => {
+    const names = new Set(entries.map((entry) => entry.name));
+    const hasAll = taken.size > 0 && [...taken].every((one) => names.has(one));
+    return hasAll && name === null && range === null;
+  });
+  if (place === undefined) return { manifests, shared: null, adopt: null, unread };
   const { path: file, syntax, candidate } = place;
   return {
     manifests: manifests.filter(({ paths }) => paths[0] !== file),
-    shared: { file, syntax, at: candidate.at, values: candidate.entries.length },
+    shared: { form: { file, syntax, at: candidate.at }, values: candidate.entries.length },
+    adopt: null,
     unread,
+  };
+}
+
+/** A file by itself that says one version, and no range, of most packages that manifests require. */
+function withAdopt(proposal: Proposal, read: readonly ReadFile[]): Proposal {
+  const place = lonePlaces(proposal.manifests, read).find(({ path, candidate: { entries } }) => {
+    if (!entries.every(({ text }) => likeness(text) === 'version')) return false;
+    const required = new Set(
+      proposal.manifests.flatMap(({ paths }) =>
+        read.flatMap((file) =>
+          paths.includes(file.path) && file.path !== path
+            ? file.candidates.flatMap((one) => one.entries.map(({ name }) => name))
+            : [],
+        ),
+      ),
+    );
+    const names = new Set(entries.map(({ name }) => name));
+    return (
+      required.size > 0 &&
+      [...required].filter((name) => names.has(name)).length * 2 >= required.size
+    );
+  });
+  if (place === undefined) return proposal;
+  const {
+    path: file,
+    syntax,
+    candidate: { at: items, name, range, entries },
+  } = place;
+  return {
+    ...proposal,
+    manifests: proposal.manifests.filter(({ paths }) => paths[0] !== file),
+    adopt: {
+      form: { file, syntax, items, package: name, version: range },
+      values: entries.length,
+    },
   };
 }

@@ -261,6 +261,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a repository without our files has that could be read, and how */
+        get: operations["readBringIn"];
+        /** Read the repository with these files until they are posted */
+        put: operations["prepareBringIn"];
+        post?: never;
+        /** Read the repository without any files that it does not have */
+        delete: operations["forgetBringIn"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/bring-in/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What shapes read over all files of the repository; nothing is kept */
+        post: operations["readByShapes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/bring-in/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a registry for a package, and read it by a shape; nothing is kept */
+        post: operations["tryDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/drafts": {
         parameters: {
             query?: never;
@@ -1408,6 +1461,11 @@ export interface components {
             registries: components["schemas"]["RegistryPlaceDto"][];
             /** Format: date-time */
             openedAt: string;
+            /**
+             * @description Whether the repository has our files; prepared: it is read with files that it does not have yet
+             * @enum {string}
+             */
+            bringIn: "done" | "prepared" | "needed";
             /** @description A post waits for a second person’s approval */
             needsApproval: boolean;
             head: components["schemas"]["CommitDto"];
@@ -2250,6 +2308,228 @@ export interface components {
             }[];
             /** @description Packages that the registry does not have */
             missing: string[];
+        };
+        ShipsFormDto: {
+            at: string;
+            library: string[];
+        };
+        RequirementFormDto: {
+            at: string;
+            /** @description None: keys are names */
+            package: string[];
+            join: string;
+            range: string | null;
+            when: string | null;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+        };
+        SpellingDto: {
+            /** @enum {string} */
+            ranges: "semver" | "interval" | "vers";
+            /** @enum {string|null} */
+            bare: "exact" | "at-least" | "caret" | null;
+            shared: string | null;
+            workspace: string | null;
+        };
+        ManifestFormDto: {
+            files: string[];
+            /** @enum {string} */
+            syntax: "toml" | "json" | "yaml" | "xml" | "lines";
+            pattern: string | null;
+            levels: number;
+            name: string | null;
+            version: string | null;
+            ships: components["schemas"]["ShipsFormDto"] | null;
+            requirements: components["schemas"]["RequirementFormDto"][];
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            spelling: components["schemas"]["SpellingDto"];
+        };
+        PlaceEvidenceDto: {
+            /** @description Values that read as ranges or as words for one */
+            good: number;
+            values: number;
+            why: string;
+        };
+        ProposedManifestDto: {
+            form: components["schemas"]["ManifestFormDto"];
+            files: number;
+            /** @description One for each place */
+            evidence: components["schemas"]["PlaceEvidenceDto"][];
+            isSure: boolean;
+        };
+        SharedFormDto: {
+            file: string;
+            /** @enum {string} */
+            syntax: "toml" | "json" | "yaml" | "xml";
+            at: string;
+        };
+        ProposedSharedDto: {
+            form: components["schemas"]["SharedFormDto"];
+            values: number;
+        };
+        AdoptFormDto: {
+            file: string;
+            /** @enum {string} */
+            syntax: "toml" | "json" | "yaml" | "xml";
+            items: string;
+            package: string | null;
+            version: string | null;
+        };
+        ProposedAdoptDto: {
+            form: components["schemas"]["AdoptFormDto"];
+            values: number;
+        };
+        PreparedDto: {
+            /** @description The text of ledger.toml */
+            root: string;
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+        };
+        BringInDto: {
+            commit: string;
+            /** @description What the workspace could be called */
+            name: string;
+            files: number;
+            /** @description Files that are too large to be looked at */
+            tooLarge: number;
+            notText: number;
+            /** @description There are more files than were looked at */
+            isCut: boolean;
+            manifests: components["schemas"]["ProposedManifestDto"][];
+            shared: components["schemas"]["ProposedSharedDto"] | null;
+            adopt: components["schemas"]["ProposedAdoptDto"] | null;
+            /** @description The first files with a structure in which nothing was recognised */
+            unread: string[];
+            unreadCount: number;
+            /** @description What the repository is read with until it is posted; null: nothing yet */
+            prepared: components["schemas"]["PreparedDto"] | null;
+        };
+        RegistryPatternsDto: {
+            /** @description As ledger.toml is to have it */
+            name: string;
+            /** @description Of package names */
+            patterns: string[];
+        };
+        ReadAskedDto: {
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+            /** @description Of the workspace */
+            name: string;
+            registries: components["schemas"]["RegistryPatternsDto"][];
+            /** @description Path of a file to show with what is read in it */
+            sample?: string;
+        };
+        WorkspaceFiguresDto: {
+            projects: number;
+            requirements: number;
+            packages: number;
+            /** @description Requirements that are no ranges */
+            unresolved: number;
+        };
+        PlaceFiguresDto: {
+            /** @description In which something stands there */
+            files: number;
+            requirements: number;
+        };
+        ShapeFiguresDto: {
+            files: number;
+            /** @description The first of them */
+            paths: string[];
+            /** @description That say their project's name */
+            named: number;
+            places: components["schemas"]["PlaceFiguresDto"][];
+            /** @description Requirements that are no ranges */
+            foreign: number;
+            /** @description The first files in which it reads nothing */
+            empty: string[];
+            emptyCount: number;
+        };
+        MarkDto: {
+            start: number;
+            end: number;
+            /** @enum {string} */
+            kind: "project" | "package" | "range" | "word" | "foreign";
+        };
+        SampleLineDto: {
+            name: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description As the file has it */
+            text: string;
+            /** @description A range, shared or workspace; null: it is no range */
+            written: string | null;
+            agreed: string | null;
+            line: number;
+            column: number;
+        };
+        SampleDto: {
+            path: string;
+            text: string;
+            /** @description The text goes on */
+            isCut: boolean;
+            /** @description Index of the shape that reads it */
+            shape: number;
+            project: string | null;
+            marks: components["schemas"]["MarkDto"][];
+            lines: components["schemas"]["SampleLineDto"][];
+        };
+        BroughtInDto: {
+            workspace: components["schemas"]["WorkspaceFiguresDto"] | null;
+            shapes: components["schemas"]["ShapeFiguresDto"][];
+            agreed: number;
+            /** @description Versions that are installed by other means */
+            adopted: number;
+            problems: components["schemas"]["PlacedProblemDto"][];
+            problemCount: number;
+            sample: components["schemas"]["SampleDto"] | null;
+        };
+        TryDto: {
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+            /** @description Of the registry */
+            name: string;
+            address: string;
+            /** @description Sent as a bearer token */
+            token?: string;
+            /** @description Where documents are, as /p/{name}, where the shapes do not say it */
+            path?: string;
+            /** @description A package that it should have */
+            package: string;
+        };
+        TriedDocumentDto: {
+            /** @description Where it was asked for */
+            address: string;
+            /** @description Null: it has no such package */
+            document: string | null;
+            /** @description The document goes on */
+            isCut: boolean;
+            /** @description Null: it cannot be read */
+            releases: number | null;
+            newest: string | null;
+            /** @description What its newest release requires */
+            needs: number;
+            /** @description Why it cannot be read */
+            trouble: string | null;
+            /** @description A shape by which it could be read, as TOML */
+            proposed: string | null;
+        };
+        BroughtInRegistryDto: {
+            /** @description As ledger.toml is to have it */
+            name: string;
+            /** @description Of package names */
+            patterns: string[];
+            /** @description http or https; when absent, the one that is known */
+            address?: string;
+            /** @description Sent as a bearer token */
+            token?: string;
+        };
+        PrepareDto: {
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+            /** @description Of the workspace */
+            name: string;
+            registries: components["schemas"]["BroughtInRegistryDto"][];
         };
         DraftSummaryDto: {
             /** Format: uuid */
@@ -3702,6 +3982,168 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ModelDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readBringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    prepareBringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrepareDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    forgetBringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readByShapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAskedDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    tryDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedDocumentDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
