@@ -1,7 +1,3 @@
-import { mkdir, mkdtemp, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
-import { execa } from 'execa';
 import {
   applyEdits,
   LOCK_FILE,
@@ -15,9 +11,8 @@ import {
   SHARED_FILE,
   type PackageRecords,
 } from '@deep-ledger/core';
+import { buildBare, commitTree, readTree, type Git, type Tree } from './git-repository.js';
 import { BRANCHES, MAIN, type Change, type Step } from './history.js';
-
-type Tree = Map<string, string>;
 
 /**
  * Builds the made-up repository as a bare git repository, byte for byte the same on every machine:
@@ -30,10 +25,7 @@ export async function buildRepository(
   records: PackageRecords,
   target: string,
 ): Promise<void> {
-  const work = await mkdtemp(join(tmpdir(), 'brindlepeak-'));
-  try {
-    const git = gitIn(work);
-    await git(['init', '--quiet', '--initial-branch=main', '--template=', '.']);
+  await buildBare(target, async (git, work) => {
     const tree: Tree = await readTree(sources);
     const started = new Map<string, { readonly tree: Tree; readonly behind: number }>();
     for (const [i, step] of MAIN.entries()) {
@@ -47,50 +39,7 @@ export async function buildRepository(
       const onBranch = new Map(start.tree);
       for (const step of steps) await commitStep(git, work, onBranch, step, records);
     }
-    await git(['checkout', '--quiet', 'main']);
-    const bare = join(work, 'bare.git');
-    await git(['clone', '--quiet', '--bare', '--template=', work, bare]);
-    await gitIn(bare)(['remote', 'remove', 'origin']);
-    await rm(target, { recursive: true, force: true });
-    await mkdir(dirname(target), { recursive: true });
-    await moveFolder(bare, target);
-  } finally {
-    await rm(work, { recursive: true, force: true });
-  }
-}
-
-type Git = (args: readonly string[], env?: Readonly<Record<string, string>>) => Promise<void>;
-
-function gitIn(cwd: string): Git {
-  return async (args, env = {}) => {
-    await execa('git', args, {
-      cwd,
-      env: { ...env, GIT_CONFIG_NOSYSTEM: '1', GIT_CONFIG_GLOBAL: '/dev/null', HOME: cwd },
-    });
-  };
-}
-
-/** Renames, or copies where the target is on another file system. */
-async function moveFolder(from: string, to: string): Promise<void> {
-  try {
-    await rename(from, to);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
-    await execa('cp', ['-a', from, to]);
-  }
-}
-
-async function readTree(sources: string): Promise<Tree> {
-  const entries = await readdir(sources, { recursive: true, withFileTypes: true });
-  const paths = entries
-    .filter((entry) => entry.isFile())
-    .map((entry) => join(entry.parentPath, entry.name).slice(sources.length + 1))
-    .sort();
-  return new Map(
-    await Promise.all(
-      paths.map(async (path) => [path, await readFile(join(sources, path), 'utf8')] as const),
-    ),
-  );
+  });
 }
 
 async function commitStep(
@@ -102,21 +51,8 @@ async function commitStep(
 ): Promise<void> {
   for (const change of step.changes) applyChange(tree, change);
   if (step.forgetsLock !== true) tree.set(LOCK_FILE, lockOf(tree, step, records));
-  for (const [path, text] of tree) {
-    await mkdir(dirname(join(work, path)), { recursive: true });
-    await writeFile(join(work, path), text);
-  }
-  await git(['add', '--all', '--', ...tree.keys()]);
   const email = `${step.who.replaceAll(' ', '.')}@brindlepeak.example`;
-  const date = `${step.day}T09:30:00+0000`;
-  await git(['commit', '--quiet', '--no-gpg-sign', '--message', step.message], {
-    GIT_AUTHOR_NAME: step.who,
-    GIT_AUTHOR_EMAIL: email,
-    GIT_AUTHOR_DATE: date,
-    GIT_COMMITTER_NAME: step.who,
-    GIT_COMMITTER_EMAIL: email,
-    GIT_COMMITTER_DATE: date,
-  });
+  await commitTree(git, work, tree, { ...step, email });
 }
 
 function applyChange(tree: Tree, change: Change): void {

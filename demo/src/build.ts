@@ -5,12 +5,15 @@ import { parseArgs } from 'node:util';
 import { readPackageRecord, type PackageRecord } from '@deep-ledger/core';
 import { buildRepository } from './build-repository.js';
 import { expandPackage } from './expand-package.js';
+import { writeHouseRegistry } from './house-registry.js';
 import { PACKAGES } from './packages.js';
+import { buildWendholm } from './wendholm.js';
+import { HOUSE_PACKAGES, SEA_PACKAGES } from './wendholm-packages.js';
 
 const { values } = parseArgs({ options: { out: { type: 'string' } } });
 if (values.out === undefined) {
   process.stderr.write(
-    'usage: build.js --out DIR    writes DIR/registry and DIR/brindlepeak.git\n',
+    'usage: build.js --out DIR    writes DIR/registry, DIR/house, DIR/brindlepeak.git and DIR/wendholm.git\n',
   );
   process.exit(2);
 }
@@ -19,7 +22,7 @@ const registry = join(values.out, 'registry');
 await rm(registry, { recursive: true, force: true });
 await mkdir(registry, { recursive: true });
 const records = new Map<string, PackageRecord>();
-for (const line of PACKAGES) {
+for (const line of [...PACKAGES, ...SEA_PACKAGES]) {
   const document = await expandPackage(line);
   const reading = readPackageRecord(document);
   if (!reading.ok)
@@ -29,3 +32,9 @@ for (const line of PACKAGES) {
 }
 const sources = fileURLToPath(new URL('../repository', import.meta.url));
 await buildRepository(sources, records, join(values.out, 'brindlepeak.git'));
+const house = join(values.out, 'house');
+await rm(house, { recursive: true, force: true });
+const inner = await writeHouseRegistry(HOUSE_PACKAGES, house);
+const ferries = fileURLToPath(new URL('../wendholm', import.meta.url));
+const all = new Map([...records, ...inner]);
+await buildWendholm(ferries, all, join(values.out, 'wendholm.git'));

@@ -11,7 +11,12 @@ import { Trouble } from './say.js';
 export interface StackWorld {
   readonly documents: string;
   readonly repository: string;
+  /** A repository that is to be brought in, with the folder that its own registry serves. */
+  readonly ferries?: { readonly repository: string; readonly house: string };
 }
+
+/** The house registry of the demo wants it; known to everybody who reads the README. */
+export const HOUSE_TOKEN = 'high-water';
 
 export interface StackOptions {
   /** The checkout. */
@@ -37,6 +42,8 @@ export interface StackOptions {
 export interface Stack {
   readonly url: string;
   readonly registryUrl: string;
+  /** Of the repository that is to be brought in; null: there is none. */
+  readonly houseUrl: string | null;
   readonly databaseUrl: string;
   readonly repository: string;
   readonly pids: readonly number[];
@@ -45,7 +52,7 @@ export interface Stack {
   stop(): Promise<void>;
 }
 
-const USUAL_PORTS = { web: 4600, registry: 4601, database: 4602 };
+const USUAL_PORTS = { web: 4600, registry: 4601, database: 4602, house: 4603 };
 
 /** Starts database, registry stand-in and server with the demo workspace loaded. Stops what it started if one part fails. */
 export async function startStack(options: StackOptions): Promise<Stack> {
@@ -90,6 +97,10 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     );
     undo.push(() => registry.stop());
 
+    const { ferries } = world;
+    const house = ferries === undefined ? null : await startHouse(ferries.house, options);
+    if (house !== null) undo.push(() => house.part.stop());
+
     const port = await webPort(options.port, [databasePort, registryPort]);
     const url = `http://127.0.0.1:${port}`;
     tell(`server     migrations, then ${url}`);
@@ -110,6 +121,9 @@ export async function startStack(options: StackOptions): Promise<Stack> {
           : {
               DEEP_LEDGER_DEMO_REPOSITORY: world.repository,
               DEEP_LEDGER_DEMO_REGISTRY: registryUrl,
+              ...(ferries === undefined
+                ? {}
+                : { DEEP_LEDGER_DEMO_TO_BRING_IN: ferries.repository }),
             }),
         ...(options.today === null ? {} : { DEEP_LEDGER_TODAY: options.today }),
       },
@@ -137,10 +151,11 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     undo.push(() => worker.stop());
 
     const { repository } = world;
-    const parts = [registry, server, worker];
+    const parts = [registry, server, worker, ...(house === null ? [] : [house.part])];
     return {
       url,
       registryUrl,
+      houseUrl: house?.url ?? null,
       databaseUrl,
       repository,
       pids: parts.map(({ pid }) => pid),
@@ -151,6 +166,33 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     await stop();
     throw error;
   }
+}
+
+/** A second registry, which speaks a JSON of its own and wants a token. */
+async function startHouse(
+  documents: string,
+  { root, folder, tell, signal }: StackOptions,
+): Promise<{ readonly part: Part; readonly url: string }> {
+  const port = await getPort({ port: USUAL_PORTS.house, host: '127.0.0.1' });
+  const url = `http://127.0.0.1:${port}`;
+  tell(`registry   ${url}, of Wendholm Ferries, with a token`);
+  const part = await startPart(
+    'house registry',
+    [
+      join(root, 'packages/registry/dist/main.js'),
+      '--plain',
+      documents,
+      '--token',
+      HOUSE_TOKEN,
+      '--port',
+      String(port),
+    ],
+    {},
+    join(folder, 'logs/house-registry.log'),
+    `${url}/health`,
+    signal,
+  );
+  return { part, url };
 }
 
 async function webPort(wanted: number | null, exclude: readonly number[]): Promise<number> {
@@ -169,7 +211,11 @@ async function demoWorld(
   tell: (line: string) => void,
 ): Promise<StackWorld> {
   if (await buildDemo(root, demo)) tell('demo       releases and git repository built');
-  return { documents: join(demo, 'registry'), repository: join(demo, 'brindlepeak.git') };
+  return {
+    documents: join(demo, 'registry'),
+    repository: join(demo, 'brindlepeak.git'),
+    ferries: { repository: join(demo, 'wendholm.git'), house: join(demo, 'house') },
+  };
 }
 
 /** Builds the demo where its sources have changed since, or it is not there. */
@@ -179,6 +225,7 @@ async function buildDemo(root: string, target: string): Promise<boolean> {
     'find',
     [
       'demo/repository',
+      'demo/wendholm',
       'demo/dist',
       'packages/core/dist',
       'packages/registry/dist',

@@ -6,7 +6,7 @@ import { PostgresCluster } from './postgres-cluster.js';
 import { clearRunState, isOurs, readRunState, writeRunState } from './run-state.js';
 import { runMain } from './run-main.js';
 import { say, Trouble } from './say.js';
-import { startStack } from './stack.js';
+import { HOUSE_TOKEN, startStack } from './stack.js';
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local');
@@ -72,6 +72,11 @@ async function run(port: number | null, isEmpty: boolean): Promise<void> {
     if (link !== null) say(`The first keeper's link, good once: ${link.trim()}`);
   } else {
     say(`The demo's overview:  ${stack.url}/w/brindlepeak/overview`);
+    if (stack.houseUrl !== null) {
+      say(`One to bring in:      ${stack.url}/w/wendholm/bring-in`);
+      say(`Its registries:       main ${stack.registryUrl}`);
+      say(`                      house ${stack.houseUrl}, token ${HOUSE_TOKEN}`);
+    }
     say(
       'Sign in as platform (keeper), kiosk (editor) or gate (reader); password: brindlepeak demo',
     );

@@ -1,8 +1,10 @@
 import { createHash } from 'node:crypto';
-import express, { type Express, type Response } from 'express';
+import express, { type Express } from 'express';
+import { bearerOf } from './bearer-of.js';
 import { buildArchive } from './build-archive.js';
 import type { Catalogue } from './catalogue.js';
 import { OPENAPI } from './openapi.js';
+import { problem } from './problem.js';
 
 const PAGE_SIZE = 50;
 
@@ -18,11 +20,7 @@ export function registryApp(catalogue: Catalogue, token: string | null = null): 
   app.get('/openapi.json', (_request, response) => void response.json(OPENAPI));
   app.get('/health', (_request, response) => void response.json({ status: 'ok' }));
 
-  app.use((request, response, next) => {
-    if (token === null || request.headers.authorization === `Bearer ${token}`) return next();
-    response.set('www-authenticate', 'Bearer');
-    problem(response, 401, 'a token is wanted here');
-  });
+  app.use(bearerOf(token));
 
   app.get('/packages', (request, response) => {
     const query = typeof request.query['query'] === 'string' ? request.query['query'] : '';
@@ -86,14 +84,4 @@ export function registryApp(catalogue: Catalogue, token: string | null = null): 
 function wholeNumber(value: unknown, otherwise: number): number | null {
   if (value === undefined) return otherwise;
   return typeof value === 'string' && /^\d{1,12}$/.test(value) ? Number(value) : null;
-}
-
-const TITLES: Readonly<Record<number, string>> = { 401: 'Not let in', 404: 'Not found' };
-
-function problem(response: Response, status: number, detail: string): void {
-  const title = TITLES[status] ?? 'Bad request';
-  response
-    .status(status)
-    .type('application/problem+json')
-    .send(JSON.stringify({ title, status, detail }));
 }

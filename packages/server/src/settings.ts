@@ -22,7 +22,12 @@ export interface Settings {
   /** More source files than this, if they were never scanned, are scanned by a worker process. */
   readonly filesAtOnce: number;
   /** A demonstration to open and to fill with people. */
-  readonly demo: { readonly address: string; readonly registry: string } | null;
+  readonly demo: {
+    readonly address: string;
+    readonly registry: string;
+    /** A repository that is opened to be brought in; null: none. */
+    readonly toBringIn: string | null;
+  } | null;
   readonly logLevel: string;
   /** About so much memory workspaces that were read may take together. */
   readonly memoryBytes: number;
@@ -88,5 +93,5 @@ function demoFrom(env: Readonly<Record<string, string | undefined>>): Settings['
   if (address === undefined && registry === undefined) return null;
   if (address === undefined || registry === undefined)
     throw new Error('DEEP_LEDGER_DEMO_REPOSITORY and DEEP_LEDGER_DEMO_REGISTRY go together');
-  return { address, registry };
+  return { address, registry, toBringIn: env['DEEP_LEDGER_DEMO_TO_BRING_IN'] ?? null };
 }

@@ -29,6 +29,12 @@ export const router = createBrowserRouter([
           },
           { path: 'alignment', element: <AlignmentPage /> },
           {
+            path: 'bring-in',
+            lazy: async () => ({
+              Component: (await import('./bring-in/BringInPage')).BringInPage,
+            }),
+          },
+          {
             path: 'trace',
             lazy: async () => ({ Component: (await import('./trace/TracePage')).TracePage }),
           },

@@ -13,6 +13,8 @@ import { readSample, type Sample } from './read-sample.js';
 
 /** What one shape reads, over all its files. */
 export interface ShapeFigures {
+  /** As the shape has them: which it is, where others could not be used. */
+  readonly patterns: readonly string[];
   /** Sorted. */
   readonly paths: readonly string[];
   /** Files that say their project's name. */
@@ -84,6 +86,7 @@ function figuresOf(shape: ManifestShape, { foreign }: WorkspaceReading): ShapeFi
     (manifest?.requirements ?? []).map((one) => ({ path, ...one })),
   );
   return {
+    patterns: shape.files,
     paths: read.map(([path]) => path),
     named: read.filter(([, { manifest }]) => manifest?.name != null).length,
     places: shape.requirements.map((_, i) => {

@@ -68,6 +68,7 @@ export class PlaceEvidenceDto {
 export class ProposedManifestDto {
   @ApiProperty({ type: ManifestFormDto }) form: ManifestFormDto;
   @ApiProperty({ type: Number }) files: number;
+  @ApiProperty({ type: String, description: 'The path of the first of them' }) first: string;
   @ApiProperty({ type: [PlaceEvidenceDto], description: 'One for each place' })
   evidence: PlaceEvidenceDto[];
   @ApiProperty({ type: Boolean }) isSure: boolean;
@@ -180,6 +181,7 @@ export class PlaceFiguresDto {
 }
 
 export class ShapeFiguresDto {
+  @ApiProperty({ type: [String], description: 'As the shape has them' }) patterns: string[];
   @ApiProperty({ type: Number }) files: number;
   @ApiProperty({ type: [String], description: 'The first of them' }) paths: string[];
   @ApiProperty({ type: Number, description: "That say their project's name" }) named: number;
@@ -293,6 +295,21 @@ export class TryDto extends ShapesTextDto {
   package: string;
 }
 
+/** How a registry speaks. What is not found is empty. */
+export class RegistryFormDto {
+  @ApiProperty({ type: String }) registry: string;
+  @ApiProperty({ type: String }) document: string;
+  @ApiProperty({ type: String }) releases: string;
+  @ApiProperty({ type: String }) version: string;
+  @ApiProperty({ type: String }) published: string;
+  @ApiProperty({ type: String }) licence: string;
+  @ApiProperty({ type: String }) needs: string;
+  @ApiProperty({ type: String }) optional: string;
+  @ApiProperty({ type: String }) deprecated: string;
+  @ApiProperty({ type: String }) url: string;
+  @ApiProperty({ type: String }) integrity: string;
+}
+
 /** What a registry answers for a package, and what is read of it. */
 export class TriedDocumentDto {
   @ApiProperty({ type: String, description: 'Where it was asked for' }) address: string;
@@ -306,9 +323,9 @@ export class TriedDocumentDto {
   @ApiProperty({ type: String, nullable: true, description: 'Why it cannot be read' }) trouble:
     string | null;
   @ApiProperty({
-    type: String,
+    type: RegistryFormDto,
     nullable: true,
-    description: 'A shape by which it could be read, as TOML',
+    description: 'A shape by which it could be read, where it cannot be read as it is',
   })
-  proposed: string | null;
+  proposed: RegistryFormDto | null;
 }

@@ -25,6 +25,7 @@ export function toBringIn(
     manifests: manifests.map(({ form, paths, evidence, isSure }) => ({
       form: structuredClone(form) as BringInDto['manifests'][number]['form'],
       files: paths.length,
+      first: paths[0]!,
       evidence: [...evidence],
       isSure,
     })),
@@ -41,8 +42,9 @@ export function toBroughtIn({ workspace, shapes, sample, ...found }: BroughtInPl
     ...found,
     workspace,
     problems: [...found.problems],
-    shapes: shapes.map(({ paths, empty, places, ...figures }) => ({
+    shapes: shapes.map(({ patterns, paths, empty, places, ...figures }) => ({
       ...figures,
+      patterns: [...patterns],
       files: paths.length,
       paths: paths.slice(0, MOST_PATHS),
       places: [...places],

@@ -3,13 +3,13 @@ import {
   documentPath,
   isBlocking,
   placeProblems,
-  printRegistry,
   proposeRegistry,
   readShapes,
   readWorkspace,
   ROOT_FILE,
   rootText,
   SHAPES_FILE,
+  type RegistryForm,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { DraftService } from '../drafts/draft.service.js';
@@ -36,7 +36,7 @@ export interface TriedDocument {
   readonly newest: string | null;
   readonly needs: number;
   readonly trouble: string | null;
-  readonly proposed: string | null;
+  readonly proposed: RegistryForm | null;
 }
 
 /** Brings repositories in that have none of our files. Nothing is written into them before a draft is posted. */
@@ -146,7 +146,7 @@ export class BringInService {
       newest: last?.text ?? null,
       needs: last?.needs.length ?? 0,
       trouble,
-      proposed: form === null ? null : printRegistry(form),
+      proposed: form,
     };
   }
 

@@ -1,5 +1,10 @@
 import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from 'vitest';
-import { printShapes, type ManifestForm } from '@deep-ledger/core';
+import {
+  printRegistry,
+  printShapes,
+  type ManifestForm,
+  type RegistryForm,
+} from '@deep-ledger/core';
 import { seen, type SeenDraft } from '../test/seen-draft.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
@@ -222,7 +227,7 @@ test('a registry is tried before anything is kept, and one that speaks otherwise
     .post(at('/bring-in/try'))
     .send({ ...ask, token: 'tide', shapes: 'format = 1\n' })
     .expect(200);
-  const { proposed, ...told } = first.body as { proposed: string };
+  const { proposed, ...told } = first.body as { proposed: RegistryForm };
   expect(told).toMatchObject({
     address: `${registry.url}/goods/log`,
     releases: null,
@@ -230,7 +235,7 @@ test('a registry is tried before anything is kept, and one that speaks otherwise
   });
   const second = await server.http
     .post(at('/bring-in/try'))
-    .send({ ...ask, token: 'tide', shapes: `format = 1\n${proposed}` })
+    .send({ ...ask, token: 'tide', shapes: `format = 1\n${printRegistry(proposed)}` })
     .expect(200);
   expect(second.body).toMatchObject({ releases: 2, newest: '1.1.0', needs: 1, trouble: null });
 });

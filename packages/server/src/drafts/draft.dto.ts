@@ -205,6 +205,18 @@ export class RegistryMoveDto {
   @ApiProperty({ type: String }) to: string;
 }
 
+export class AdoptedChangeDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) from: string;
+  @ApiProperty({ type: [String], description: 'None: nothing requires the package' }) to: string[];
+  @ApiProperty({ type: String }) why: string;
+}
+
+export class AdoptedDto {
+  @ApiProperty({ type: Number }) kept: number;
+  @ApiProperty({ type: [AdoptedChangeDto] }) changed: AdoptedChangeDto[];
+}
+
 export class ConsequencesDto {
   @ApiProperty({ type: FindingsChangeDto }) findings: FindingsChangeDto;
   @ApiProperty({ type: Number, description: 'Packages out of line' }) outOfLineBefore: number;
@@ -235,6 +247,12 @@ export class ConsequencesDto {
   })
   otherRegistries: RegistryMoveDto[];
   @ApiProperty({ type: [RowOutcomeDto] }) rows: RowOutcomeDto[];
+  @ApiProperty({
+    type: AdoptedDto,
+    nullable: true,
+    description: 'What became of the versions that the first lockfile was to start from',
+  })
+  adopted: AdoptedDto | null;
   @ApiProperty({ type: String }) sum: string;
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore:
     'consistent' | 'stale' | 'broken';

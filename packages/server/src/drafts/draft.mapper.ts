@@ -1,4 +1,5 @@
 import {
+  type AdoptedOutcome,
   type CauseFixes,
   describeEdit,
   draftMessage,
@@ -12,6 +13,7 @@ import { accountOf, type Actor } from '../team/actor.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import type { Evaluated, SettledEvaluation } from './draft-evaluator.js';
 import type {
+  AdoptedDto,
   DraftDto,
   DraftSummaryDto,
   EntryDto,
@@ -166,10 +168,19 @@ export function toEvaluation({
           disputed: rest.disputed.map((one) => ({ ...one })),
           otherRegistries: [...rest.otherRegistries],
           rows: [...rows],
+          adopted: toAdopted(rest.adopted),
         },
       };
     }
   }
+}
+
+function toAdopted(adopted: AdoptedOutcome | null): AdoptedDto | null {
+  if (adopted === null) return null;
+  return {
+    kept: adopted.kept,
+    changed: adopted.changed.map(({ to, ...one }) => ({ ...one, to: [...to] })),
+  };
 }
 
 function toPeer({ copy, name, range, provider, version }: UnmetPeer): UnmetPeerDto {

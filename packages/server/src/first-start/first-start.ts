@@ -34,9 +34,10 @@ export async function firstStart(
         const email = `${name}.crew@brindlepeak.example`;
         await accounts.add({ name, shownName, email, role }, DEMO_PASSWORD);
       }
-    const { address, registry } = settings.demo;
+    const { address, registry, toBringIn } = settings.demo;
     const workspaces = app.get(WorkspaceService, { strict: false });
     await workspaces.open({ address, branch: 'main', registry });
+    if (toBringIn !== null) await workspaces.open({ address: toBringIn, branch: 'main' });
   } else if (isEmpty) {
     const file = join(settings.dataFolder, LINK_FILE);
     await mkdir(settings.dataFolder, { recursive: true });

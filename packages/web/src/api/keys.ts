@@ -36,6 +36,9 @@ export const keys = {
   whatIf: of<[slug: string, commit: Commit, edits: readonly unknown[]]>('what-if'),
   weights: of<[slug: string, commit: Commit]>('weights'),
 
+  bringIn: of<[slug: string, commit: Commit]>('bring-in'),
+  broughtIn: of<[slug: string, commit: Commit, asked: object]>('brought-in'),
+
   project: of<[slug: string, folder: string | undefined, commit: Commit]>('project'),
   file: of<[slug: string, path: string, at: string | undefined, line: number | null]>('file'),
   lock: of<[slug: string, commit: Commit]>('lock'),

@@ -115,7 +115,7 @@ function Foot({ slug, state }: { readonly slug: string; readonly state: Workspac
   return (
     <div className="mt-auto flex flex-col text-sm text-ink-3 max-fold:hidden">
       <RunningWork slug={slug} />
-      <span>{count(state.projects, 'project')}</span>
+      {state.bringIn !== 'needed' && <span>{count(state.projects, 'project')}</span>}
       <span className="truncate" title={`${state.head.subject} (${state.head.author})`}>
         {state.branch} at <code className="font-mono">{short(state.head.commit)}</code>
       </span>

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Link, Outlet, useParams } from 'react-router';
+import { Link, Navigate, Outlet, useLocation, useParams } from 'react-router';
 import { DraftPanel } from '../draft/DraftPanel';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -37,6 +37,8 @@ export function WorkspaceFrame() {
     takeDraft: draft.take,
   };
   const hasDraft = draft.id !== null;
+  const page = useLocation().pathname.split('/')[3];
+  const isToBringIn = workspace.data?.bringIn === 'needed';
   return (
     <div
       className={`grid min-h-screen grid-cols-1 fold:grid-cols-[184px_minmax(0,1fr)] ${hasDraft ? 'wide:grid-cols-[184px_minmax(0,1fr)_288px]' : 'wide:grid-cols-[184px_minmax(0,1fr)_26px]'}`}
@@ -55,8 +57,22 @@ export function WorkspaceFrame() {
             <ErrorNotice error={workspace.error} onRetry={() => void workspace.refetch()} />
           </div>
         )}
-        {workspace.data !== undefined && <Troubles state={workspace.data} />}
-        {(workspace.data !== undefined || !workspace.isError) && <Outlet context={context} />}
+        {workspace.data !== undefined && !isToBringIn && <Troubles state={workspace.data} />}
+        {workspace.data?.bringIn === 'prepared' && page !== 'bring-in' && (
+          <div className="pb-3">
+            <Notice kind="word" title="Not written yet">
+              This repository is read with files that it does not have. Any draft adds them.{' '}
+              <Link className="text-agreed underline" to={`/w/${slug}/bring-in?step=proof`}>
+                Bring it in
+              </Link>
+            </Notice>
+          </div>
+        )}
+        {isToBringIn && page !== 'bring-in' && page !== 'team' ? (
+          <Navigate to={`/w/${slug}/bring-in`} replace />
+        ) : (
+          (workspace.data !== undefined || !workspace.isError) && <Outlet context={context} />
+        )}
       </main>
       {hasDraft ? (
         <aside

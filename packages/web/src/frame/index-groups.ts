@@ -39,10 +39,21 @@ export function indexGroups(
     figure,
   });
   const outOfLine = state?.outOfLine;
+  const bringIn = line('bring-in', 'Bring in', {
+    text: 'open',
+    says: 'The files that make this repository a workspace are not posted yet',
+    isOff: false,
+  });
+  if (state?.bringIn === 'needed')
+    return [
+      { title: 'State', lines: [bringIn] },
+      { title: 'Work', lines: [line('team', 'Team')] },
+    ];
   return [
     {
       title: 'State',
       lines: [
+        ...(state?.bringIn === 'prepared' ? [bringIn] : []),
         line('overview', 'Overview'),
         line(
           'findings',

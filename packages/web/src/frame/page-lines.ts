@@ -4,6 +4,8 @@ const LINES: Readonly<Record<string, string>> = {
     'How the workspace stands, how it stood at each commit, and what to do first. Each step goes into a draft; nothing is written before you post it.',
   findings:
     'Everything that wants attention, by what it is about, with its evidence and what would clear it. Clear everything makes one draft of all that can be cleared.',
+  'bring-in':
+    'What was recognised in this repository, kind by kind, with what each kind reads. Change a place and see at once what it gives; nothing is written before the draft is posted.',
   alignment:
     'Each shared package with its releases along a rail and where your projects stand on it. Open one with Enter, drag the mark to a version, and pencil it in.',
   shared:

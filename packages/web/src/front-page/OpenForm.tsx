@@ -24,7 +24,9 @@ export function OpenForm() {
           body: {
             address: address.trim(),
             ...(several === null
-              ? { registry: registry.trim() }
+              ? registry.trim() === ''
+                ? {}
+                : { registry: registry.trim() }
               : {
                   registries: several.map((one) => ({
                     name: one.name.trim(),
@@ -61,7 +63,7 @@ export function OpenForm() {
         onChange={(e) => setAddress(e.target.value)}
         className="font-mono"
         placeholder="/home/you/repository.git"
-        hint="A path on this machine, or a git address. It needs a ledger.toml at its root."
+        hint="A path on this machine, or a git address. Without a ledger.toml at its root it is brought in."
       />
       <div className="grid grid-cols-2 gap-3 max-fold:grid-cols-1">
         <Field
@@ -74,13 +76,12 @@ export function OpenForm() {
         {several === null && (
           <Field
             label="Registry"
-            required
             type="url"
             value={registry}
             onChange={(e) => setRegistry(e.target.value)}
             className="font-mono"
             placeholder="http://127.0.0.1:4601"
-            hint="Where its packages come from."
+            hint="Where its packages come from. Empty where it is to be brought in."
           />
         )}
       </div>

@@ -41,6 +41,8 @@ export function WorkspaceLine({ workspace: { slug, name, address, branch }, onCl
       <td className="px-2 text-right max-fold:inline-block">
         {state === undefined ? (
           <span className="text-sm text-ink-2">{reading}</span>
+        ) : state.bringIn === 'needed' ? (
+          <span className="text-sm text-ink-2">to be brought in</span>
         ) : state.outOfLine === 0 ? (
           <span className="level text-sm">in line</span>
         ) : (
@@ -51,7 +53,7 @@ export function WorkspaceLine({ workspace: { slug, name, address, branch }, onCl
         )}
       </td>
       <td className="px-2 text-sm max-fold:inline-block">
-        {findings === undefined
+        {findings === undefined || state?.bringIn === 'needed'
           ? ''
           : findings.open === 0
             ? 'no findings'
@@ -60,7 +62,7 @@ export function WorkspaceLine({ workspace: { slug, name, address, branch }, onCl
       <td
         className={`px-2 font-mono text-sm max-fold:inline-block ${state === undefined ? '' : LOCK_INK[state.lock.state]}`}
       >
-        {state?.lock.state}
+        {state?.bringIn === 'needed' ? '' : state?.lock.state}
       </td>
       <td className="px-2 text-sm text-ink-2 max-fold:block" title={state?.lastPost?.subject}>
         {state === undefined

@@ -2215,6 +2215,17 @@ export interface components {
             off: number;
             copies: number;
         };
+        AdoptedChangeDto: {
+            name: string;
+            from: string;
+            /** @description None: nothing requires the package */
+            to: string[];
+            why: string;
+        };
+        AdoptedDto: {
+            kept: number;
+            changed: components["schemas"]["AdoptedChangeDto"][];
+        };
         ConsequencesDto: {
             findings: components["schemas"]["FindingsChangeDto"];
             /** @description Packages out of line */
@@ -2240,6 +2251,8 @@ export interface components {
             /** @description Packages that come from another registry than before */
             otherRegistries: components["schemas"]["RegistryMoveDto"][];
             rows: components["schemas"]["RowOutcomeDto"][];
+            /** @description What became of the versions that the first lockfile was to start from */
+            adopted: components["schemas"]["AdoptedDto"] | null;
             sum: string;
             /** @enum {string} */
             lockBefore: "consistent" | "stale" | "broken";
@@ -2354,6 +2367,8 @@ export interface components {
         ProposedManifestDto: {
             form: components["schemas"]["ManifestFormDto"];
             files: number;
+            /** @description The path of the first of them */
+            first: string;
             /** @description One for each place */
             evidence: components["schemas"]["PlaceEvidenceDto"][];
             isSure: boolean;
@@ -2433,6 +2448,8 @@ export interface components {
             requirements: number;
         };
         ShapeFiguresDto: {
+            /** @description As the shape has them */
+            patterns: string[];
             files: number;
             /** @description The first of them */
             paths: string[];
@@ -2497,6 +2514,19 @@ export interface components {
             /** @description A package that it should have */
             package: string;
         };
+        RegistryFormDto: {
+            registry: string;
+            document: string;
+            releases: string;
+            version: string;
+            published: string;
+            licence: string;
+            needs: string;
+            optional: string;
+            deprecated: string;
+            url: string;
+            integrity: string;
+        };
         TriedDocumentDto: {
             /** @description Where it was asked for */
             address: string;
@@ -2511,8 +2541,8 @@ export interface components {
             needs: number;
             /** @description Why it cannot be read */
             trouble: string | null;
-            /** @description A shape by which it could be read, as TOML */
-            proposed: string | null;
+            /** @description A shape by which it could be read, where it cannot be read as it is */
+            proposed: components["schemas"]["RegistryFormDto"] | null;
         };
         BroughtInRegistryDto: {
             /** @description As ledger.toml is to have it */

@@ -1,0 +1,97 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
+import { registryLines, shapesText, type BringInForm, type RegistryEntry } from './bring-in-form';
+
+/** What the repository has that could be read. */
+export function useProposal(slug: string, commit: string | undefined) {
+  return useQuery({
+    queryKey: keys.bringIn(slug, commit),
+    queryFn: ({ signal }) =>
+      answer(api.GET('/api/workspaces/{slug}/bring-in', { params: { path: { slug } }, signal })),
+    enabled: commit !== undefined,
+  });
+}
+
+/** What the form reads over all files; the figures before stay in sight until others are there. */
+export function useBroughtIn(
+  slug: string,
+  commit: string | undefined,
+  form: BringInForm,
+  sample: string | null,
+) {
+  const body = {
+    name: form.name,
+    registries: registryLines(form),
+    shapes: shapesText(form),
+    ...(sample === null ? {} : { sample }),
+  };
+  return useQuery({
+    queryKey: keys.broughtIn(slug, commit, body),
+    queryFn: ({ signal }) =>
+      answer(
+        api.POST('/api/workspaces/{slug}/bring-in/reading', {
+          params: { path: { slug } },
+          body,
+          signal,
+        }),
+      ),
+    enabled: commit !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useTryDocument(slug: string, form: BringInForm) {
+  return useMutation({
+    mutationFn: ({ name, address, token, test, path }: RegistryEntry) =>
+      answer(
+        api.POST('/api/workspaces/{slug}/bring-in/try', {
+          params: { path: { slug } },
+          body: {
+            name,
+            address: address.trim(),
+            package: test.trim(),
+            shapes: shapesText(form),
+            ...(token === '' ? {} : { token }),
+            ...(path.trim() === '' ? {} : { path: path.trim() }),
+          },
+        }),
+      ),
+  });
+}
+
+/** Has the repository read with these files from now on. */
+export function usePrepare(slug: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (form: BringInForm) =>
+      answer(
+        api.PUT('/api/workspaces/{slug}/bring-in', {
+          params: { path: { slug } },
+          body: {
+            name: form.name.trim(),
+            shapes: shapesText(form),
+            registries: registryLines(form).map((line, i) => {
+              const { address, token } = form.registries[i]!;
+              return {
+                ...line,
+                ...(address.trim() === '' ? {} : { address: address.trim() }),
+                ...(token === '' ? {} : { token }),
+              };
+            }),
+          },
+        }),
+      ),
+    // The same commit is read otherwise now.
+    onSuccess: () => queries.invalidateQueries(),
+  });
+}
+
+export function useForget(slug: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () =>
+      answer(api.DELETE('/api/workspaces/{slug}/bring-in', { params: { path: { slug } } })),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+}
