@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import type { APIRequestContext, Page } from '@playwright/test';
+import { fillRegistries } from './bring-in-steps.js';
 import { expect, test } from './workspace-fixture.js';
 
 const FOLDER = join(import.meta.dirname, '../../docs/screenshots');
@@ -47,11 +48,6 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByRole('list', { name: 'Chains' })).toBeVisible();
   await picture(page, 'trace-what-it-brings');
 
-  await page.goto('/w/brindlepeak/trace?package=hoarfrost-hash');
-  await page.getByRole('button', { name: 'Try it' }).click();
-  await expect(page.getByText('1 leaves the lockfile')).toBeVisible();
-  await picture(page, 'trace-what-if');
-
   await page.goto('/w/brindlepeak/lockfile?q=tarn-json');
   await expect(page.getByText(/commits changed it/)).toBeVisible();
   await page.getByRole('list', { name: 'Copies' }).getByRole('button').first().click();
@@ -95,11 +91,6 @@ test('pictures of the main views', async ({ page, request }) => {
   await page.getByRole('button', { name: 'Pencil it in' }).click();
   await expect(page.getByText('Manifests touched')).toBeVisible();
 
-  await page.goto('/w/brindlepeak/alignment?view=grid');
-  await expect(page.getByRole('gridcell').first()).toBeVisible();
-  await expect(page.getByText('Manifests touched')).toBeVisible();
-  await picture(page, 'alignment-grid');
-
   await page.getByRole('link', { name: 'Read the diff' }).click();
   await expect(page.getByText('ledger.shared.toml').first()).toBeVisible();
   await picture(page, 'draft-diff');
@@ -127,4 +118,15 @@ test('pictures of the main views', async ({ page, request }) => {
   await page.getByRole('link', { name: /^Shared/ }).click();
   await expect(page.getByText('lapsed 139 days ago')).toBeVisible();
   await picture(page, 'shared');
+
+  await page.goto('/w/wendholm/bring-in');
+  await expect(page.getByText(/9 projects/)).toBeVisible();
+  await page.getByRole('button', { name: 'Put away' }).click();
+  await picture(page, 'bring-in');
+  await fillRegistries(page);
+  await page.getByRole('button', { name: 'Proof and draft' }).click();
+  await page.getByRole('button', { name: 'Read, resolve and make a draft' }).click();
+  await expect(page.getByText('Read and resolved')).toBeVisible();
+  await page.evaluate(() => scrollTo(0, 0));
+  await picture(page, 'bring-in-proof');
 });

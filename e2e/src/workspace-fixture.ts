@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { cp, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { promisify } from 'node:util';
 import { test as base, type APIRequestContext } from '@playwright/test';
 
@@ -17,6 +17,10 @@ function setting(name: string): string {
 
 export const REGISTRY = setting('DEEP_LEDGER_REGISTRY');
 const DEMO = setting('DEEP_LEDGER_REPOSITORY');
+export const FERRIES = setting('DEEP_LEDGER_FERRIES');
+/** The registry of Wendholm Ferries, and what it wants to be told. */
+export const HOUSE = setting('DEEP_LEDGER_HOUSE');
+export const HOUSE_TOKEN = 'high-water';
 
 /** A repository of the test's own, open as a workspace. */
 export interface TestWorkspace {
@@ -28,11 +32,16 @@ export interface TestWorkspace {
   commit(path: string, change: (text: string) => string, message: string): Promise<void>;
 }
 
+/** A copy of a bare repository, in a folder of its own. */
+export async function copyOf(repository: string): Promise<string> {
+  const copy = join(await mkdtemp(join(tmpdir(), 'deep-ledger-e2e-')), basename(repository));
+  await cp(repository, copy, { recursive: true });
+  return copy;
+}
+
 /** A bare copy of the demo's repository. */
-export async function copyOfDemo(): Promise<string> {
-  const folder = await mkdtemp(join(tmpdir(), 'deep-ledger-e2e-'));
-  await cp(DEMO, join(folder, 'brindlepeak.git'), { recursive: true });
-  return join(folder, 'brindlepeak.git');
+export function copyOfDemo(): Promise<string> {
+  return copyOf(DEMO);
 }
 
 export async function git(cwd: string, ...args: string[]): Promise<string> {

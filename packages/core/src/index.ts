@@ -111,6 +111,7 @@ export {
   type Project,
   type Requirement,
   type Standing,
+  type UnresolvedRequirement,
   type Workspace,
   type WorkspaceFiles,
   type WorkspaceReading,

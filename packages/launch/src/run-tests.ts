@@ -194,6 +194,12 @@ async function playwright(project: string, run: Run): Promise<Count> {
       DEEP_LEDGER_URL: stack.url,
       DEEP_LEDGER_REGISTRY: stack.registryUrl,
       DEEP_LEDGER_REPOSITORY: stack.repository,
+      ...(stack.ferries === undefined
+        ? {}
+        : {
+            DEEP_LEDGER_FERRIES: stack.ferries.repository,
+            DEEP_LEDGER_HOUSE: stack.ferries.houseUrl,
+          }),
       PLAYWRIGHT_JSON_OUTPUT_FILE: report,
     });
   } finally {

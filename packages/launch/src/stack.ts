@@ -42,8 +42,8 @@ export interface StackOptions {
 export interface Stack {
   readonly url: string;
   readonly registryUrl: string;
-  /** Of the repository that is to be brought in; null: there is none. */
-  readonly houseUrl: string | null;
+  /** The repository that is to be brought in, with its own registry; undefined: there is none. */
+  readonly ferries: { readonly repository: string; readonly houseUrl: string } | undefined;
   readonly databaseUrl: string;
   readonly repository: string;
   readonly pids: readonly number[];
@@ -155,7 +155,8 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     return {
       url,
       registryUrl,
-      houseUrl: house?.url ?? null,
+      ferries:
+        house === null ? undefined : { repository: ferries!.repository, houseUrl: house.url },
       databaseUrl,
       repository,
       pids: parts.map(({ pid }) => pid),

@@ -72,10 +72,10 @@ async function run(port: number | null, isEmpty: boolean): Promise<void> {
     if (link !== null) say(`The first keeper's link, good once: ${link.trim()}`);
   } else {
     say(`The demo's overview:  ${stack.url}/w/brindlepeak/overview`);
-    if (stack.houseUrl !== null) {
+    if (stack.ferries !== undefined) {
       say(`One to bring in:      ${stack.url}/w/wendholm/bring-in`);
       say(`Its registries:       main ${stack.registryUrl}`);
-      say(`                      house ${stack.houseUrl}, token ${HOUSE_TOKEN}`);
+      say(`                      house ${stack.ferries.houseUrl}, token ${HOUSE_TOKEN}`);
     }
     say(
       'Sign in as platform (keeper), kiosk (editor) or gate (reader); password: brindlepeak demo',

@@ -73,12 +73,16 @@ export function readSample(
       ...(manifest?.name == null ? [] : [{ span: manifest.name.span, kind: 'project' } as const]),
       ...marks,
     ]),
-    lines: requirements.map(({ name, kind, text: said, written: own, span }) => {
+    lines: bySpan(requirements).map(({ name, kind, text: said, written: own, span }) => {
       const written = own === null ? null : (meant.get(`${kind} ${name}`) ?? own);
       const agreed = written === 'shared' ? (workspace.agreements.get(name)?.text ?? null) : null;
       return { name, kind, text: said, written, agreed, ...positionAt(starts, span[0]) };
     }),
   };
+}
+
+function bySpan<T extends { readonly span: Span }>(all: readonly T[]): readonly T[] {
+  return [...all].sort((a, b) => a.span[0] - b.span[0]);
 }
 
 function marksOf(root: SourceNode, { place, written }: ForeignRequirement): readonly Mark[] {
@@ -106,11 +110,9 @@ function marksOf(root: SourceNode, { place, written }: ForeignRequirement): read
 /** Sorted; of those that overlap the first. */
 function apart(marks: readonly Mark[]): readonly Mark[] {
   let end = -1;
-  return [...marks]
-    .sort((a, b) => a.span[0] - b.span[0])
-    .filter(({ span }) => {
-      if (span[0] < end) return false;
-      end = span[1];
-      return true;
-    });
+  return bySpan(marks).filter(({ span }) => {
+    if (span[0] < end) return false;
+    end = span[1];
+    return true;
+  });
 }

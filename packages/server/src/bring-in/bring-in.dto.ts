@@ -192,12 +192,20 @@ export class ShapeFiguresDto {
   @ApiProperty({ type: Number }) emptyCount: number;
 }
 
+export class UnresolvedDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String, description: 'As the file has it' }) text: string;
+  @ApiProperty({ type: String }) file: string;
+  @ApiProperty({ type: Number }) line: number;
+}
+
 export class WorkspaceFiguresDto {
   @ApiProperty({ type: Number }) projects: number;
   @ApiProperty({ type: Number }) requirements: number;
   @ApiProperty({ type: Number }) packages: number;
-  @ApiProperty({ type: Number, description: 'Requirements that are no ranges' })
-  unresolved: number;
+  @ApiProperty({ type: [UnresolvedDto], description: 'The first requirements that are no ranges' })
+  unresolved: UnresolvedDto[];
+  @ApiProperty({ type: Number }) unresolvedCount: number;
 }
 
 const MARKS = ['project', 'package', 'range', 'word', 'foreign'] as const;

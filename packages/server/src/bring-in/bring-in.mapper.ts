@@ -7,6 +7,7 @@ import type { TriedDocument } from './bring-in.service.js';
 
 const MOST_PATHS = 500;
 const MOST_EMPTY = 20;
+const MOST_UNRESOLVED = 50;
 const MOST_UNREAD = 200;
 const MOST_SHOWN = 200_000;
 const MOST_DOCUMENT = 20_000;
@@ -40,7 +41,14 @@ export function toBringIn(
 export function toBroughtIn({ workspace, shapes, sample, ...found }: BroughtInPlain): BroughtInDto {
   return {
     ...found,
-    workspace,
+    workspace:
+      workspace === null
+        ? null
+        : {
+            ...workspace,
+            unresolved: workspace.unresolved.slice(0, MOST_UNRESOLVED),
+            unresolvedCount: workspace.unresolved.length,
+          },
     problems: [...found.problems],
     shapes: shapes.map(({ patterns, paths, empty, places, ...figures }) => ({
       ...figures,

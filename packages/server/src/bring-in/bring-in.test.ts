@@ -108,7 +108,13 @@ test('a repository without our files is recognised, and shows what is read in it
     .expect(200);
   const read = body as BroughtInDto;
   expect(read).toMatchObject({
-    workspace: { projects: 3, requirements: 6, packages: 2, unresolved: 1 },
+    workspace: {
+      projects: 3,
+      requirements: 6,
+      packages: 2,
+      unresolvedCount: 1,
+      unresolved: [{ name: 'odd', text: 'same as gate', file: 'roster/about/parts.yaml', line: 6 }],
+    },
     agreed: 1,
     adopted: 2,
     problemCount: 0,

@@ -4,6 +4,7 @@ import {
   readBroughtIn,
   type BroughtIn,
   type Proposal,
+  type UnresolvedRequirement,
   type WorkspaceFiles,
   type WorkspaceReading,
 } from '@deep-ledger/core';
@@ -27,7 +28,7 @@ export type BroughtInPlain = Omit<BroughtIn, 'workspace'> & {
     readonly projects: number;
     readonly requirements: number;
     readonly packages: number;
-    readonly unresolved: number;
+    readonly unresolved: readonly UnresolvedRequirement[];
   } | null;
 };
 
@@ -68,7 +69,7 @@ function plain({ workspace, ...found }: BroughtIn): BroughtInPlain {
       packages: new Set(
         requirements.flatMap(({ name, meaning }) => (meaning.kind === 'project' ? [] : [name])),
       ).size,
-      unresolved: projects.flatMap((one) => one.unresolved).length,
+      unresolved: projects.flatMap((one) => one.unresolved),
     },
   };
 }

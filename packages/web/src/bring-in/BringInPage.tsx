@@ -174,7 +174,7 @@ function heading({ kinds }: BringInForm, read: BroughtIn | undefined): string {
   if (read === undefined) return `It has no ledger.toml. ${kindWords} recognised; reading them.`;
   if (read.workspace === null)
     return `It has no ledger.toml. ${kindWords}; read so, it is no workspace yet: see the problems.`;
-  const { projects, requirements, packages, unresolved } = read.workspace;
+  const { projects, requirements, packages, unresolvedCount: unresolved } = read.workspace;
   const open =
     unresolved === 0
       ? ''

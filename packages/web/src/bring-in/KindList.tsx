@@ -106,6 +106,6 @@ export function KindList({ form, figures, opened, onOpen }: Props) {
 
 function sureWords({ isSure, good, values, form }: Kind): string {
   if (isSure === null) return 'described by you';
-  const what = form.syntax === 'lines' ? 'lines of a name and a range' : 'ranges or words for one';
-  return `${isSure ? 'sure' : 'likely'}: ${good} of ${count(values ?? 0, 'value')} ${what}`;
+  const what = form.syntax === 'lines' ? 'line' : 'value';
+  return `${isSure ? 'sure' : 'likely'}: ${good} of ${count(values ?? 0, what)} can be read`;
 }

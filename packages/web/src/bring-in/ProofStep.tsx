@@ -2,8 +2,6 @@ import type { ReactNode } from 'react';
 import type { BringIn, BroughtIn, Draft } from '../api/client';
 import { useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
-import { useFindingCount } from '../findings/useFindings';
-import { severityWords } from '../findings/severity-words';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -11,7 +9,6 @@ import { Notice } from '../parts/Notice';
 import { ProblemList } from '../parts/ProblemList';
 import { Section } from '../parts/Section';
 import { TextLink } from '../parts/TextLink';
-import { count } from '../parts/words';
 import { useIs } from '../session/useSession';
 import { shapesText, type BringInForm } from './bring-in-form';
 import { useForget, usePrepare } from './useBringIn';
@@ -45,6 +42,7 @@ export function ProofStep({ context, proposal, form, read, onGo }: Props) {
         });
       },
     });
+  const unresolved = read?.workspace?.unresolved ?? [];
   const isBusy = prepare.isPending || pencil.isPending;
   const failed = prepare.error ?? pencil.error ?? forget.error;
   return (
@@ -96,18 +94,20 @@ export function ProofStep({ context, proposal, form, read, onGo }: Props) {
         <Section
           title="Left alone"
           empty={
-            (read?.workspace?.unresolved ?? 0) === 0 && read?.problemCount === 0
+            unresolved.length === 0 && read?.problemCount === 0
               ? 'Every entry is read, and nothing is wrong.'
               : null
           }
         >
           <div className="max-h-[300px] overflow-auto p-2.5 text-sm">
-            {(read?.workspace?.unresolved ?? 0) > 0 && (
-              <p className="pb-2">
-                {count(read!.workspace!.unresolved, 'entry is', 'entries are')} no range. They are
-                kept as they are, shown with their projects, and not resolved.
+            {unresolved.map(({ name, text, file, line }) => (
+              <p key={`${file} ${line} ${name}`} className="pb-2">
+                <code className="font-mono text-xs text-ink">
+                  {file}:{line}
+                </code>
+                <br />“{text}” is no range for {name}. It is kept as it stands, and not resolved.
               </p>
-            )}
+            ))}
             <ProblemList problems={read?.problems ?? []} isAtHead={false} />
           </div>
         </Section>
@@ -123,7 +123,6 @@ interface ProofProps {
 }
 
 function Proof({ context: { slug, state }, draft, read }: ProofProps) {
-  const findings = useFindingCount(slug, state?.head.commit).data;
   const { consequences, kind, explanations, problems } = draft.evaluation;
   if (consequences === null)
     return (
@@ -134,7 +133,7 @@ function Proof({ context: { slug, state }, draft, read }: ProofProps) {
         <ProblemList problems={problems} isAtHead={false} />
       </Notice>
     );
-  const { adopted, copiesAfter, outOfLineAfter } = consequences;
+  const { adopted, copiesAfter, outOfLineAfter, findings } = consequences;
   return (
     <>
       <Section title="Read and resolved" empty={null}>
@@ -150,14 +149,9 @@ function Proof({ context: { slug, state }, draft, read }: ProofProps) {
             {outOfLineAfter}
           </Figure>
           <Figure name="findings" to={`/w/${slug}/findings`}>
-            {findings?.open}
+            {findings.left}
           </Figure>
         </dl>
-        {findings !== undefined && findings.open > 0 && (
-          <p className="border-t border-rule px-2.5 py-1.5 text-sm text-ink-2">
-            {severityWords(findings)}. Nothing of that stands against the draft.
-          </p>
-        )}
       </Section>
       {adopted !== null && (
         <Section

@@ -52,7 +52,12 @@ export function RegistriesStep({ slug, state, form, onChange, onNext }: Props) {
         Addresses and tokens stay with this server; they are never written into the repository.
       </p>
       <div className="flex gap-2">
-        <Button onClick={onNext}>Proof and draft</Button>
+        <Button
+          disabled={registries.some(({ name, patterns }) => !name.trim() || !patterns.trim())}
+          onClick={onNext}
+        >
+          Proof and draft
+        </Button>
         <Button
           look="quiet"
           onClick={() =>
@@ -172,7 +177,7 @@ function Tried({ tried, entry, onTake, onAgain }: TriedProps) {
             title={`${entry.test}: ${count(releases, 'release')}, the newest ${newest ?? 'none'}, which requires ${count(needs, 'package')}`}
           />
         ) : entry.shape === null && proposed !== null ? (
-          <Notice kind="caution" title="It speaks otherwise than our registries">
+          <Notice kind="caution" title="Its documents are in another layout than ours">
             <p>In this document releases seem to stand at {proposed.releases}.</p>
             <Button look="text" onClick={() => onTake(proposed)}>
               Read it so

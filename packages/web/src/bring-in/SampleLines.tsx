@@ -30,14 +30,16 @@ export function SampleLines({ sample }: { readonly sample: Sample | null }) {
                 key={`${line.kind} ${line.name} ${line.line}`}
                 className="h-[31px] border-b border-rule even:bg-bar"
               >
-                <td className="px-2 font-semibold [overflow-wrap:anywhere]">{line.name}</td>
+                <td className="py-1 pr-1 pl-2 font-semibold [overflow-wrap:anywhere]">
+                  {line.name}
+                </td>
                 <td
-                  className={`px-2 font-mono ${line.written === null ? 'text-off' : ''}`}
+                  className={`px-1 font-mono whitespace-nowrap ${line.written === null ? 'text-off' : ''}`}
                   title={line.text}
                 >
                   {meaning(line)}
                 </td>
-                <td className="px-2 text-right font-mono text-ink-2">{line.kind}</td>
+                <td className="pr-2 text-right text-ink-2">{line.kind}</td>
               </tr>
             ))}
           </tbody>

@@ -133,6 +133,6 @@ function linesOf({ text, marks }: Sample): readonly (readonly ReactNode[])[] {
     put(text.slice(start, end), kind);
     at = end;
   }
-  put(text.slice(at), null);
+  put(text.slice(at).replace(/\r?\n$/, ''), null);
   return lines;
 }

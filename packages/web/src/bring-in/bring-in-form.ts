@@ -125,6 +125,14 @@ export function shapesText({ kinds, shared, adopt, registries }: BringInForm): s
   });
 }
 
+/** Registries that have a name and patterns; while none has, the files are read as if one took all names. */
+export function usableRegistries(form: BringInForm): { name: string; patterns: string[] }[] {
+  const whole = registryLines(form).filter(
+    ({ name, patterns }) => name !== '' && patterns.length > 0,
+  );
+  return whole.length === 0 ? [{ name: 'main', patterns: ['*'] }] : whole;
+}
+
 /** The registries as `ledger.toml` is to have them. */
 export function registryLines({ registries }: BringInForm): { name: string; patterns: string[] }[] {
   return registries.map(({ name, patterns }) => ({

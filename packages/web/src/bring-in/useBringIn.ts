@@ -1,7 +1,13 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
 import { keys } from '../api/keys';
-import { registryLines, shapesText, type BringInForm, type RegistryEntry } from './bring-in-form';
+import {
+  registryLines,
+  shapesText,
+  usableRegistries,
+  type BringInForm,
+  type RegistryEntry,
+} from './bring-in-form';
 
 /** What the repository has that could be read. */
 export function useProposal(slug: string, commit: string | undefined) {
@@ -22,7 +28,7 @@ export function useBroughtIn(
 ) {
   const body = {
     name: form.name,
-    registries: registryLines(form),
+    registries: usableRegistries(form),
     shapes: shapesText(form),
     ...(sample === null ? {} : { sample }),
   };

@@ -1,6 +1,6 @@
 import { NAME } from '../../text/index.js';
 import { parseVersion } from '../../version/index.js';
-import type { RequirementKind } from '../../manifest/index.js';
+import { REQUIREMENT_KINDS, type RequirementKind } from '../../manifest/index.js';
 import type { SyntaxName } from '../read-shapes.js';
 import type { AdoptForm, ManifestForm, ShapesForm, SharedForm } from '../shapes-form.js';
 import { PLAIN_SPELLING, writtenOf, type Spelling } from '../spelling.js';
@@ -232,12 +232,21 @@ function formOfGroup(group: readonly ReadFile[], all: readonly string[]): Manife
   };
 }
 
+function total(evidence: readonly PlaceEvidence[], of: 'good' | 'values'): number {
+  return evidence.reduce((sum, one) => sum + one[of], 0);
+}
+
 function candidatesOf(group: readonly ReadFile[]): readonly Candidate[] {
   return group.flatMap(({ candidates }) => candidates);
 }
 
 function placesOf(group: readonly ReadFile[]): readonly (readonly Candidate[])[] {
-  return groupBy(candidatesOf(group), ({ at, name, range }) => [at, name, range].join('\n'));
+  const places = groupBy(candidatesOf(group), ({ at, name, range }) =>
+    [at, name, range].join('\n'),
+  );
+  const rank = ([first]: readonly Candidate[]): number =>
+    REQUIREMENT_KINDS.indexOf(kindOf(first!.at));
+  return [...places].sort((a, b) => rank(a) - rank(b));
 }
 
 /** With the words by which the files seem to say the shared version and a project of the workspace, and with the reasons. */
@@ -263,7 +272,7 @@ function proposedManifest(
     form: { ...form, spelling },
     paths: group.map(({ path }) => path),
     evidence,
-    isSure: !isLines && evidence.every(({ good, values }) => good * 10 >= values * 9),
+    isSure: !isLines && total(evidence, 'good') * 10 >= total(evidence, 'values') * 9,
   };
 }
 

@@ -2435,12 +2435,20 @@ export interface components {
             /** @description Path of a file to show with what is read in it */
             sample?: string;
         };
+        UnresolvedDto: {
+            name: string;
+            /** @description As the file has it */
+            text: string;
+            file: string;
+            line: number;
+        };
         WorkspaceFiguresDto: {
             projects: number;
             requirements: number;
             packages: number;
-            /** @description Requirements that are no ranges */
-            unresolved: number;
+            /** @description The first requirements that are no ranges */
+            unresolved: components["schemas"]["UnresolvedDto"][];
+            unresolvedCount: number;
         };
         PlaceFiguresDto: {
             /** @description In which something stands there */
