@@ -18,6 +18,8 @@ const FERRIES = {
     '<berth id="berths">\n  <lib id="log"><wanted>[1.0,2.0)</wanted></lib>\n</berth>\n',
   'board/uses.txt': 'use log at 1.1.0\nuse mast at 1.0.0\n',
   'docs/pier.json': '{ "length": 40 }\n',
+  'frozen.json':
+    '{ "set": [{ "name": "log", "at": "1.1.0" }, { "name": "json", "at": "1.0.0" }, { "name": "mast", "at": "0.9.0" }] }\n',
 };
 
 let folder: string;
@@ -56,6 +58,7 @@ test('a repository in layouts of its own is recognised, brought in, locked and c
   expect(shown.out).toContain('*/build/app.yaml  (yaml, 2 files, sure)');
   expect(shown.out).toContain('"@agreed"  seems to take the shared version');
   expect(shown.out).toContain('versions.json  (json)');
+  expect(shown.out).toContain('$.set[*]  3 versions that are installed today');
   expect(shown.out).toContain('a workspace of 4 projects with 7 requirements.');
   expect(shown.out).toContain('Nothing was recognised in 1 file with a structure: docs/pier.json.');
   expect(await readdir(tree)).not.toContain('ledger.toml');
@@ -64,6 +67,8 @@ test('a repository in layouts of its own is recognised, brought in, locked and c
   expect(await readFile(join(tree, 'ledger.toml'), 'utf8')).toContain('name = "ferries"');
   const locked = await run('lock', '--registry', '../registry');
   expect(locked).toMatchObject({ code: 0, err: '' });
+  expect(locked.out).toContain('Of the versions that were installed, 2 stay and 1 does not:');
+  expect(locked.out).toContain('mast 0.9.0 → 1.0.0  The registry has no release 0.9.0 of it.');
   expect(await run('check')).toMatchObject({ code: 0, err: '' });
   const lock = await readFile(join(tree, 'ledger.lock'), 'utf8');
   expect(lock).toContain('project gate\n  name gate\n');
