@@ -140,7 +140,7 @@ async function stateOf(
   { registry, offline, asOf }: CheckOptions,
   tell: (sentence: string) => void,
 ): Promise<Checked> {
-  const state = checkLock(workspace, files);
+  const state = checkLock(workspace, files, undefined, asOf);
   if (registry === undefined || state.state !== 'consistent') return { ...state, disputed: [] };
   const { registrySource } = await import('./registry-source.js');
   const given = registry === true ? [] : registry;

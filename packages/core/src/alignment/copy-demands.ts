@@ -4,6 +4,8 @@ import type { Resolution } from '../resolve/index.js';
 export interface CopyDemand {
   readonly owner: { readonly name: string; readonly version: string };
   readonly range: string;
+  /** What the release itself asks for, where that is answered otherwise; null: it is answered as it asks. */
+  readonly asked: string | null;
   /** The version that answers it; null: it was skipped. */
   readonly answer: string | null;
 }
@@ -16,9 +18,10 @@ export function copyDemands(
   return (resolution?.copies ?? []).flatMap(({ name, version, requirements }) =>
     requirements
       .filter((requirement) => requirement.name === packageName)
-      .map(({ range, answer }) => ({
+      .map(({ range, written, answer }) => ({
         owner: { name, version },
         range: range ?? '*',
+        asked: range === null || range === written ? null : written,
         answer: answer.kind === 'copy' ? answer.version : null,
       })),
   );

@@ -36,6 +36,8 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
     case 'unpin':
     case 'grant-exception':
     case 'end-exception':
+    case 'answer-otherwise':
+    case 'end-otherwise':
     case 'mute':
     case 'unmute':
       applyRuleEdit(edited, edit);

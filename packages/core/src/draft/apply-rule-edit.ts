@@ -2,14 +2,17 @@ import {
   dropEverywhere,
   dropException,
   dropMuted,
+  dropOtherwise,
   dropPin,
   NEW_SHARED_FILE,
   setEverywhere,
   setException,
   setMuted,
+  setOtherwise,
   setPin,
   type ExceptionText,
   type MutedText,
+  type OtherwiseText,
   type TreePlan,
 } from '../manifest/index.js';
 import { SHARED_FILE } from '../workspace/index.js';
@@ -27,6 +30,8 @@ type RuleEdit = Extract<
       | 'unpin'
       | 'grant-exception'
       | 'end-exception'
+      | 'answer-otherwise'
+      | 'end-otherwise'
       | 'mute'
       | 'unmute';
   }
@@ -78,6 +83,23 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
         );
       }
       return inShared([dropException(edit.project, edit.package)]);
+    case 'answer-otherwise':
+      if (!files.isRange(edit.range)) return;
+      if (!isReasoned(edit)) {
+        return files.refuse(
+          'EDIT_VALUE_INVALID',
+          'To answer otherwise needs a reason, an owner and a last day such as 2027-03-31.',
+        );
+      }
+      return inShared(setOtherwise(edit));
+    case 'end-otherwise':
+      if (!shared.otherwise.some((one) => one.of === edit.of && one.package === edit.package)) {
+        return files.refuse(
+          'EDIT_NOT_THERE',
+          `What ${edit.of} asks for of ${edit.package} is not answered otherwise any more.`,
+        );
+      }
+      return inShared([dropOtherwise(edit.of, edit.package)]);
     case 'mute':
       if (!isReasoned(edit)) {
         return files.refuse(
@@ -120,7 +142,7 @@ function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception'
   files.change(SHARED_FILE, setException(edit), NEW_SHARED_FILE);
 }
 
-function isReasoned({ reason, owner, until }: MutedText | ExceptionText): boolean {
+function isReasoned({ reason, owner, until }: MutedText | ExceptionText | OtherwiseText): boolean {
   const isDay = /^\d{4}-\d{2}-\d{2}$/.test(until) && !Number.isNaN(Date.parse(until));
   return isDay && reason.trim() !== '' && owner.trim() !== '';
 }

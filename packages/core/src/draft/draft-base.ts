@@ -50,7 +50,8 @@ export function draftBase(
 ): DraftBase {
   const { workspace } = reading;
   const lockReading = lockReadingOf(files, before);
-  const lock = workspace === null ? null : checkLock(workspace, files, lockReading ?? undefined);
+  const lock =
+    workspace === null ? null : checkLock(workspace, files, lockReading ?? undefined, today);
   const rows =
     workspace === null ? [] : alignmentRows(workspace, records, lock?.resolution ?? null, today);
   let unmet: readonly UnmetPeer[] | null = null;

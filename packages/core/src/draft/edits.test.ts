@@ -221,6 +221,28 @@ describe('each edit changes the lines that it is about', () => {
       ],
     ],
     [
+      'answer a release otherwise',
+      {
+        kind: 'answer-otherwise',
+        of: 'boot',
+        package: 'log',
+        range: '^2.0.0',
+        reason: 'it works',
+        owner: 'web crew',
+        until: '2027-06-30',
+      },
+      [
+        '+',
+        '+[[otherwise]]',
+        '+of = "boot"',
+        '+package = "log"',
+        '+range = "^2.0.0"',
+        '+reason = "it works"',
+        '+owner = "web crew"',
+        '+until = 2027-06-30',
+      ],
+    ],
+    [
       'end an exception',
       { kind: 'end-exception', project: 'kiosk', package: 'log' },
       SHARED.split('\n')
@@ -343,6 +365,19 @@ describe('an edit that cannot be made says why', () => {
       'EDIT_NOT_AGREED',
     ],
     [{ kind: 'end-exception', project: 'web', package: 'log' }, 'EDIT_NOT_THERE'],
+    [{ kind: 'end-otherwise', of: 'boot', package: 'log' }, 'EDIT_NOT_THERE'],
+    [
+      {
+        kind: 'answer-otherwise',
+        of: 'boot',
+        package: 'log',
+        range: '^1.0.0',
+        reason: '',
+        owner: 'web crew',
+        until: '2027-01-01',
+      },
+      'EDIT_VALUE_INVALID',
+    ],
     [
       { kind: 'set-policy', package: 'log', setting: 'peers', value: 'strict' },
       'EDIT_VALUE_INVALID',

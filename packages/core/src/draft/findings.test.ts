@@ -499,6 +499,35 @@ describe('several copies', () => {
   });
 });
 
+describe('what is answered otherwise', () => {
+  const line = (until: string, range = '^2.0.0'): string =>
+    shared(
+      `[[otherwise]]\nof = "boot"\npackage = "log"\nrange = "${range}"\nreason = "r"\nowner = "o"\nuntil = ${until}\n`,
+    )['ledger.shared.toml']!;
+  const of = (text: string) =>
+    found({ projects: { web: { boot: '*' } }, others: { 'ledger.shared.toml': text } });
+
+  test('is found when its last day is over, and ended by its remedy', () => {
+    const { base, known, findings } = of(line('2024-12-31'));
+    const lapsed = findings.find(({ kind }) => kind === 'lapsed-exception')!;
+    expect(lapsed.id).toBe('lapsed-exception log boot');
+    const after = findingsAfter(base, evaluateDraft(base, lapsed.remedies[0]!.edits), known)!;
+    expect(ids(after)).not.toContain(lapsed.id);
+    expect(ids(of(line('2025-01-01')).findings)).not.toContain(lapsed.id);
+  });
+
+  test('is idle where no copy asks for another range', () => {
+    const asked = found({ projects: { web: { boot: '*' } } }).base.lock!.resolution!.copies.find(
+      ({ name }) => name === 'boot',
+    )!.requirements[0]!;
+    const idle = ids(of(line('2025-12-31', asked.written)).findings);
+    expect(idle).toContain('idle-shared log otherwise boot');
+    expect(ids(of(line('2025-12-31', '^1.0.0 || ^2.0.0')).findings)).not.toContain(
+      'idle-shared log otherwise boot',
+    );
+  });
+});
+
 test('a muted finding is still found, and named as muted through its last day', () => {
   const line = (until: string): Sketch => ({
     projects: { web: { log: '^1.0.0', json: '^1.0.0' } },

@@ -22,7 +22,10 @@ export function reversalOf(
     const { path } = (was ?? is)!;
     // A file that the commit made keeps what every file of its kind must say.
     if (was === null && ['format', 'name'].includes(path.join())) return [];
-    const isBlock = path[0] === 'exceptions' && was !== null && was.whole[0] === was.span[0];
+    const isBlock =
+      (path[0] === 'exceptions' || path[0] === 'otherwise') &&
+      was !== null &&
+      was.whole[0] === was.span[0];
     return [{ file, path, found: is?.value ?? null, source: was?.source ?? null, isBlock }];
   });
   const answers =

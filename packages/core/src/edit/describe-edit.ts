@@ -106,6 +106,17 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
       });
     case 'end-exception':
       return words(edit.project, `exception for ${edit.package} ends`);
+    case 'answer-otherwise':
+      return words(edit.of, `requirement on ${edit.package} answered otherwise`, {
+        from:
+          workspace?.shared.otherwise.find(
+            (one) => one.of === edit.of && one.package === edit.package,
+          )?.range ?? null,
+        to: `${edit.range} †`,
+        detail: `until ${edit.until}: ${edit.reason} (${edit.owner})`,
+      });
+    case 'end-otherwise':
+      return words(edit.of, `requirement on ${edit.package} answered as it asks again`);
     case 'set-policy':
       return words(edit.package ?? 'policy', `${edit.setting} set`, {
         to: edit.value === '' ? 'any' : edit.value,
@@ -279,6 +290,8 @@ const KIND_TITLES: Readonly<Record<Edit['kind'], readonly [verb: string, one: st
   unpin: ['unpin', 'package'],
   'grant-exception': ['grant', 'exception'],
   'end-exception': ['end', 'exception'],
+  'answer-otherwise': ['answer otherwise', 'requirement'],
+  'end-otherwise': ['answer as asked', 'requirement'],
   'set-policy': ['change', 'policy'],
   'set-platform': ['change', 'platform version'],
   refresh: ['re-resolve all', ''],

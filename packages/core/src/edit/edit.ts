@@ -1,4 +1,9 @@
-import type { ExceptionText, MutedText, RequirementKind } from '../manifest/index.js';
+import type {
+  ExceptionText,
+  MutedText,
+  OtherwiseText,
+  RequirementKind,
+} from '../manifest/index.js';
 
 /** Settings of [policy] that an edit can change; the first three also for one package. */
 export const POLICY_SETTINGS = [
@@ -104,6 +109,9 @@ export type Edit =
   /** An exception for one project; its requirement gets that range. */
   | ({ readonly kind: 'grant-exception' } & ExceptionText)
   | { readonly kind: 'end-exception'; readonly package: string; readonly project: string }
+  /** Answer what releases of a package ask for otherwise than they ask, up to a day. */
+  | ({ readonly kind: 'answer-otherwise' } & OtherwiseText)
+  | { readonly kind: 'end-otherwise'; readonly of: string; readonly package: string }
   | {
       readonly kind: 'set-policy';
       /** Null: for the workspace. */

@@ -1,7 +1,9 @@
+import type { OtherwiseLine } from '../manifest/index.js';
 import { SHARED_FILE } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
 import type { Span } from '../text/index.js';
 import { remedy, type FindingDraft, type FindingRule } from './finding.js';
+import type { Grounds } from './grounds.js';
 
 /** A line of the shared file that serves nothing: nobody requires what it agrees on, or has what it pins. */
 export const idleShared: FindingRule = {
@@ -70,6 +72,28 @@ export const idleShared: FindingRule = {
         ),
         mark: ['exception', line.project],
       }));
-    return [...idle, ...pins, ...idleExceptions];
+    const idleOtherwise = shared.otherwise
+      .filter((line) => line.until >= grounds.stand.today && !serves(grounds, line))
+      .map((line) => ({
+        ...raise(
+          'otherwise',
+          line.package,
+          `What ${line.of} asks for of ${line.package} is to be answered as ${line.range}, and no copy of it asks otherwise`,
+          line.span,
+          `answer ${line.of} as it asks again`,
+          { kind: 'end-otherwise', of: line.of, package: line.package },
+        ),
+        mark: ['otherwise', line.of],
+      }));
+    return [...idle, ...pins, ...idleExceptions, ...idleOtherwise];
   },
 };
+
+/** Does any copy ask for another range than the line answers? */
+function serves({ resolution }: Grounds, { of, package: name, range }: OtherwiseLine): boolean {
+  return resolution.copies.some(
+    (copy) =>
+      copy.name === of &&
+      copy.requirements.some((one) => one.name === name && one.written !== range),
+  );
+}

@@ -26,7 +26,7 @@ export function checkLockAgainst(
 ): LockState | null {
   const text = files.get(LOCK_FILE);
   const reading = text === undefined ? null : readLock(text);
-  const state = checkLock(workspace, files, reading ?? undefined);
+  const state = checkLock(workspace, files, reading ?? undefined, asOf);
   if (state.state !== 'consistent' || text === undefined || reading?.kind !== 'read') return state;
   const outcome = resolve({ workspace, records, asOf, before: reading.resolution });
   if (outcome.kind === 'ask') return null;

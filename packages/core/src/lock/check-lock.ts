@@ -18,12 +18,14 @@ export interface LockState {
 /**
  * Checks the lockfile against the manifests, without a registry.
  * @param reading of the lockfile, where there is one already
+ * @param day YYYY-MM-DD: what is answered otherwise only until before it counts no more; null: all of that counts
  * Cost: O(size of both).
  */
 export function checkLock(
   workspace: Workspace,
   files: WorkspaceFiles,
   reading?: LockReading,
+  day: string | null = null,
 ): LockState {
   const text = files.get(LOCK_FILE);
   if (text === undefined) {
@@ -44,7 +46,7 @@ export function checkLock(
   }
   const read = reading ?? readLock(text);
   if (read.kind !== 'read') return brokenState(text, read);
-  const reasons = new LockCheck(workspace, files, read).run();
+  const reasons = new LockCheck(workspace, files, read, day).run();
   return {
     state: reasons.length === 0 ? 'consistent' : 'stale',
     reasons,

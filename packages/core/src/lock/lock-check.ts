@@ -13,6 +13,7 @@ import {
   type ProjectAnswers,
   type Resolution,
   type SuppliedPeer,
+  linesInForce,
 } from '../resolve/index.js';
 import {
   isSameVersion,
@@ -43,6 +44,7 @@ export class LockCheck {
   private readonly resolution: Resolution;
   private readonly copies: LockedCopies;
   private readonly places: Places;
+  private readonly otherwise: ReturnType<typeof linesInForce>;
 
   constructor(
     private readonly workspace: Workspace,
@@ -53,7 +55,9 @@ export class LockCheck {
       readonly isCanonical: boolean;
       readonly heads: LockHeads;
     },
+    day: string | null,
   ) {
+    this.otherwise = linesInForce(workspace, day);
     this.resolution = reading.resolution;
     this.copies = new LockedCopies(this.resolution);
     this.places = new Places(files);
@@ -274,6 +278,7 @@ export class LockCheck {
       const message = `The lockfile has ${copyKey(copy)} from the registry ${copy.registry}; the workspace takes ${copy.name} from ${registry ?? 'none'}.`;
       this.inLock('REGISTRY_CHANGED', message, copy);
     }
+    this.checkOtherwise(copy);
     const { requirements } = copy;
     for (let i = 0; i < requirements.length; i++) {
       const found = this.problemOf(requirements[i]!, this.copies.answers[first + i]!, copy.targets);
@@ -281,6 +286,17 @@ export class LockCheck {
       const [code, says] = found;
       const message = `${copyKey(copy)} requires ${requirements[i]!.name} ${says}`;
       this.inLock(code, message, copy, requirements[i]!.name);
+    }
+  }
+
+  /** What a release asks for is answered by its own range, or by that of the line that holds. */
+  private checkOtherwise(copy: Copy): void {
+    const lines = this.otherwise.get(copy.name);
+    for (const { name, written, range } of copy.requirements) {
+      const wanted = lines?.get(name)?.range ?? written;
+      if (range === null || range === wanted) continue;
+      const message = `${copyKey(copy)} requires ${name} ${written}, which is answered as ${wanted} now; the lockfile answers it as ${range}.`;
+      this.inLock('OTHERWISE_CHANGED', message, copy, name);
     }
   }
 

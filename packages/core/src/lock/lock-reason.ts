@@ -20,6 +20,7 @@ export interface LockReason {
     | 'SKIP_UNFOUNDED'
     | 'PIN_UNHEEDED'
     | 'REGISTRY_CHANGED'
+    | 'OTHERWISE_CHANGED'
     | 'POLICY_UNHEEDED'
     | 'TARGETS_CHANGED'
     | 'PEER_UNSUPPLIED'

@@ -22,6 +22,18 @@ export interface ExceptionText {
   readonly until: string;
 }
 
+/** What releases of a package ask for, answered otherwise, as it is written. */
+export interface OtherwiseText {
+  /** The package whose releases ask. */
+  readonly of: string;
+  readonly package: string;
+  readonly range: string;
+  readonly reason: string;
+  readonly owner: string;
+  /** YYYY-MM-DD */
+  readonly until: string;
+}
+
 /** A finding that is left unsaid, as it is written. */
 export interface MutedText {
   /** Its name, as findings are named. */
@@ -124,6 +136,24 @@ export function dropException(project: string, name: string): TreePlan {
   return dropFromTables(
     ['exceptions'],
     (texts) => texts.get('project') === project && texts.get('package') === name,
+  );
+}
+
+/** Writes that what a package's releases ask for is answered otherwise; an older line for the same goes. */
+export function setOtherwise(line: OtherwiseText): readonly TreePlan[] {
+  const { of, package: name, range, reason, owner, until } = line;
+  const texts = { of, package: name, range, reason, owner };
+  const lines = Object.entries(texts).map(([key, value]) => tableLine(key, value));
+  return unlessInTables(['otherwise'], { ...texts, until }, [
+    dropOtherwise(of, name),
+    addToTables(['otherwise'], [...lines, ['until', until]], [['otherwise'], ['exceptions']]),
+  ]);
+}
+
+export function dropOtherwise(of: string, name: string): TreePlan {
+  return dropFromTables(
+    ['otherwise'],
+    (texts) => texts.get('of') === of && texts.get('package') === name,
   );
 }
 

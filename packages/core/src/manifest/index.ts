@@ -16,6 +16,7 @@ export { readProjectManifest, REQUIREMENT_KINDS } from './project-manifest.js';
 export type {
   Agreed,
   ExceptionLine,
+  OtherwiseLine,
   LockstepSet,
   MutedLine,
   SharedManifest,
@@ -29,17 +30,20 @@ export { addRequirement, believeUse, dropRequirement, moveRequirement } from './
 export {
   dropEverywhere,
   dropException,
+  dropOtherwise,
   dropLockstep,
   dropMuted,
   dropPin,
   dropShared,
   setEverywhere,
   setException,
+  setOtherwise,
   setLockstep,
   setMuted,
   setPin,
   setShared,
   type ExceptionText,
+  type OtherwiseText,
   type MutedText,
 } from './edit-shared.js';
 export { setValue, type TomlValue } from './set-value.js';

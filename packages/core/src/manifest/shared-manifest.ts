@@ -37,6 +37,21 @@ export interface ExceptionLine {
   readonly span: Span;
 }
 
+/** What releases of a package ask for, answered otherwise than they ask. */
+export interface OtherwiseLine {
+  /** The package whose releases ask. */
+  readonly of: string;
+  /** What they ask for. */
+  readonly package: string;
+  /** The range that is answered in place of theirs. */
+  readonly range: string;
+  readonly reason: string;
+  readonly owner: string;
+  /** The last day on which it holds, as YYYY-MM-DD. */
+  readonly until: string;
+  readonly span: Span;
+}
+
 /** A finding that is left unsaid through its last day. */
 export interface MutedLine {
   readonly finding: string;
@@ -54,6 +69,7 @@ export interface SharedManifest {
   readonly everywhere: readonly EverywhereLine[];
   readonly pins: ReadonlyMap<string, Agreed>;
   readonly exceptions: readonly ExceptionLine[];
+  readonly otherwise: readonly OtherwiseLine[];
   readonly muted: readonly MutedLine[];
 }
 
@@ -64,6 +80,7 @@ export const NOTHING_SHARED: SharedManifest = {
   everywhere: [],
   pins: new Map(),
   exceptions: [],
+  otherwise: [],
   muted: [],
 };
 
@@ -81,7 +98,16 @@ export function readSharedManifest(text: string): {
   }
   const problems: ManifestProblem[] = [];
   const reader = new TableReader(parsed.root, problems);
-  reader.allow(['format', 'shared', 'lockstep', 'everywhere', 'pins', 'exceptions', 'muted']);
+  reader.allow([
+    'format',
+    'shared',
+    'lockstep',
+    'everywhere',
+    'pins',
+    'exceptions',
+    'otherwise',
+    'muted',
+  ]);
   reader.format();
   if (problems.some((p) => p.code === 'FORMAT_UNKNOWN')) return { shared: null, problems };
   const lockstep = readLockstep(reader);
@@ -94,6 +120,7 @@ export function readSharedManifest(text: string): {
       everywhere: readEverywhere(reader, lineStarts(text)),
       pins: readPins(reader),
       exceptions: reader.tablesAt('exceptions').flatMap((line) => readException(line) ?? []),
+      otherwise: readAllOtherwise(reader, problems),
       muted: reader.tablesAt('muted').flatMap((line) => readMuted(line) ?? []),
     },
     problems,
@@ -181,6 +208,53 @@ function readException(reader: TableReader): ExceptionLine | null {
   if (reader.range('range', range, 'always') === null) return null;
   return {
     project: composed(project.value as string),
+    package: composed(packageName.value as string),
+    range: range.value as string,
+    reason: reason.value as string,
+    owner: owner.value as string,
+    until,
+    span: reader.table.span,
+  };
+}
+
+const OTHERWISE_EXAMPLES = {
+  of: '`of = "the-package-that-asks"`',
+  package: '`package = "what-it-asks-for"`',
+  range: '`range = "^1.0.0"`',
+  reason: '`reason = "why it is right"`',
+  owner: '`owner = "who answers for it"`',
+} as const;
+
+/** The first line for an owner and a package counts; another one is reported. */
+function readAllOtherwise(
+  root: TableReader,
+  problems: ManifestProblem[],
+): readonly OtherwiseLine[] {
+  const seen = new Set<string>();
+  return root.tablesAt('otherwise').flatMap((table) => {
+    const line = readOtherwise(table);
+    if (line === null) return [];
+    const key = `${line.of} ${line.package}`;
+    if (seen.has(key)) {
+      const [first, second] = ['[[otherwise]]', `[[otherwise]] of ${line.of}`];
+      problems.push({ code: 'AGREED_TWICE', name: line.package, first, second, span: line.span });
+      return [];
+    }
+    seen.add(key);
+    return [line];
+  });
+}
+
+function readOtherwise(reader: TableReader): OtherwiseLine | null {
+  reader.allow([...Object.keys(OTHERWISE_EXAMPLES), 'until']);
+  const [of, packageName, range, reason, owner] = Object.entries(OTHERWISE_EXAMPLES).map(
+    ([key, example]) => reader.requiredString(key, example),
+  );
+  const until = readDay(reader, 'until');
+  if (!of || !packageName || !range || !reason || !owner || until === null) return null;
+  if (reader.range('range', range, 'always') === null) return null;
+  return {
+    of: composed(of.value as string),
     package: composed(packageName.value as string),
     range: range.value as string,
     reason: reason.value as string,

@@ -30,7 +30,7 @@ const UNIT_TABLES = [
 ];
 
 /** Keys that tell the tables of one list apart. */
-const UNIT_NAMES = ['finding', 'project', 'package', 'reads'];
+const UNIT_NAMES = ['finding', 'project', 'of', 'package', 'reads'];
 
 /** The units of a manifest by their path, or null where it is no TOML. O(length). */
 export function tomlUnits(text: string): ReadonlyMap<string, ManifestUnit> | null {

@@ -171,7 +171,7 @@ function want(wanted: Map<string, WantedUnit>, key: string, unit: ManifestUnit |
     path,
     value,
     source,
-    isBlock: path[0] === 'exceptions' && whole[0] === span[0],
+    isBlock: (path[0] === 'exceptions' || path[0] === 'otherwise') && whole[0] === span[0],
   });
 }
 

@@ -10,5 +10,5 @@ export function packageOfConflict({ path }: Pick<ManifestConflict, 'path'>): str
   if (section === 'needs')
     return second !== undefined && KINDS.has(second) ? (third ?? null) : (second ?? null);
   if (section !== undefined && OF_PACKAGES.has(section)) return second ?? null;
-  return section === 'exceptions' ? (third ?? null) : null;
+  return section === 'exceptions' || section === 'otherwise' ? (third ?? null) : null;
 }

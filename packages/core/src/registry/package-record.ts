@@ -5,6 +5,8 @@ export interface ReleaseNeed {
   readonly name: string;
   /** A range that can be read. */
   readonly range: string;
+  /** What the release itself asks for, where a workspace answers it otherwise. */
+  readonly asked?: string;
   readonly kind: 'runtime' | 'optional';
   readonly when: readonly string[];
 }

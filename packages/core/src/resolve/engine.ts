@@ -8,6 +8,7 @@ import { Catalog } from './model/catalog.js';
 import { NONE } from './model/demand.js';
 import { explainClash } from './explain/explain-clash.js';
 import { explainUnanswered, type Unanswered } from './explain/explain-unanswered.js';
+import { otherwiseKey, recordsAsAnswered } from './model/answered-otherwise.js';
 import { HeldAnswers } from './model/held-answers.js';
 import { HeldIntegrities, type TakenIntegrity } from './model/held-integrities.js';
 import { byKindAndName, type Resolution } from './model/resolution.js';
@@ -53,7 +54,8 @@ export function requiredPackages(workspace: Workspace): readonly string[] {
  * nothing. One engine stands for one set of records.
  */
 export class Engine {
-  private catalog: Catalog | null = null;
+  /** With what it was made for. */
+  private catalog: { readonly key: string; readonly catalog: Catalog } | null = null;
   private state: EngineState | null = null;
   /** Projects all of whose packages have records. */
   private readonly known = new WeakSet<Project>();
@@ -79,14 +81,14 @@ export class Engine {
   }
 
   private answer(question: Question, watch: Watch): ResolveOutcome {
-    this.catalog ??= new Catalog(this.records);
-    const missing = this.missingNames(this.catalog, question.workspace);
+    const catalog = this.catalogFor(question);
+    const missing = this.missingNames(catalog, question.workspace);
     if (missing.length > 0) return { kind: 'ask', names: missing };
     const { workspace } = question;
     const kept = this.state;
     // Work that is stopped half-way leaves nothing to go on from.
     this.state = null;
-    const state = kept?.fits(question) ? kept : new EngineState(this.catalog, question);
+    const state = kept?.fits(question) ? kept : new EngineState(catalog, question);
     const { projects } = workspace;
     state.settlement.setProjects(projects);
     const fresh = (): Settlement => new Settlement(state.usable, state.held).setProjects(projects);
@@ -121,10 +123,10 @@ export class Engine {
     question: Question,
     watch: Watch = () => undefined,
   ): { readonly settlement: Settlement; readonly bound: BoundPackages } | null {
-    this.catalog ??= new Catalog(this.records);
+    const catalog = this.catalogFor(question);
     const { workspace } = question;
-    if (this.missingNames(this.catalog, workspace).length > 0) return null;
-    const { usable, held, bound } = new EngineState(this.catalog, question);
+    if (this.missingNames(catalog, workspace).length > 0) return null;
+    const { usable, held, bound } = new EngineState(catalog, question);
     const fresh = (): Settlement => new Settlement(usable, held).setProjects(workspace.projects);
     const { settlement, unmet } = supplyPeers(fresh(), workspace.projects, fresh, watch);
     const isHeeded =
@@ -132,6 +134,16 @@ export class Engine {
     return isHeeded && openRequirements(settlement, workspace).length === 0
       ? { settlement, bound }
       : null;
+  }
+
+  /** The records as the workspace answers them, numbered; the state before is of no use with others. */
+  private catalogFor({ workspace, asOf }: Question): Catalog {
+    const key = otherwiseKey(workspace, asOf);
+    if (this.catalog?.key === key) return this.catalog.catalog;
+    const catalog = new Catalog(recordsAsAnswered(this.records, workspace, asOf));
+    this.catalog = { key, catalog };
+    this.state = null;
+    return catalog;
   }
 
   private missingNames(

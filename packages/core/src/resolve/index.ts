@@ -21,6 +21,7 @@ export type { PeerLink, PeerSource, Provider } from './peers/peer-source.js';
 export { supplyKey, WantedSupplies } from './peers/wanted-supplies.js';
 export { Engine, requiredPackages } from './engine.js';
 export type { Question, ResolveOutcome } from './engine.js';
+export { linesInForce } from './model/answered-otherwise.js';
 export type { Watch } from './choose/settlement.js';
 export { resolve, type ResolveInput } from './resolve.js';
 export type { Unanswered } from './explain/explain-unanswered.js';

@@ -142,6 +142,12 @@ export class PanelDemandDto {
   @ApiProperty({ type: String, description: 'The copy that asks, name and version' }) owner: string;
   @ApiProperty({ type: String }) range: string;
   @ApiProperty({
+    type: String,
+    nullable: true,
+    description: 'What it asks for itself, where that is answered otherwise',
+  })
+  asked: string | null;
+  @ApiProperty({
     type: SpanDto,
     nullable: true,
     description: 'The releases that it admits; null: none',

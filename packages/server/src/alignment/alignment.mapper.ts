@@ -62,13 +62,14 @@ export function toPanelRequirement(
 
 /** @param releases those on the row's rail */
 export function toPanelDemand(
-  { owner, range, answer }: CopyDemand,
+  { owner, range, asked, answer }: CopyDemand,
   releases: readonly Release[],
   policy: PrereleasePolicy,
 ): PanelDemandDto {
   return {
     owner: `${owner.name} ${owner.version}`,
     range,
+    asked,
     span: toSpan(spanOf(releases, requireRange(range, policy))),
     copy: answer,
   };

@@ -168,6 +168,22 @@ export class EndExceptionDto {
   @PackageName() package: string;
 }
 
+export class AnswerOtherwiseDto {
+  @Kind('answer-otherwise') kind: 'answer-otherwise';
+  @PackageName() of: string;
+  @PackageName() package: string;
+  @Text() range: string;
+  @Text(500) reason: string;
+  @Text(200) owner: string;
+  @Text(10) until: string;
+}
+
+export class EndOtherwiseDto {
+  @Kind('end-otherwise') kind: 'end-otherwise';
+  @PackageName() of: string;
+  @PackageName() package: string;
+}
+
 export class SetPolicyDto {
   @Kind('set-policy') kind: 'set-policy';
   @ApiProperty({ type: String, nullable: true, description: 'Null: for the workspace' })
@@ -296,6 +312,8 @@ export type EditDto =
   | UnpinDto
   | GrantExceptionDto
   | EndExceptionDto
+  | AnswerOtherwiseDto
+  | EndOtherwiseDto
   | SetPolicyDto
   | SetPlatformDto
   | RefreshDto
@@ -325,6 +343,8 @@ const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
   unpin: UnpinDto,
   'grant-exception': GrantExceptionDto,
   'end-exception': EndExceptionDto,
+  'answer-otherwise': AnswerOtherwiseDto,
+  'end-otherwise': EndOtherwiseDto,
   'set-policy': SetPolicyDto,
   'set-platform': SetPlatformDto,
   refresh: RefreshDto,

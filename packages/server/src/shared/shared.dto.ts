@@ -71,6 +71,19 @@ export class ExceptionLineDto {
   @ApiProperty({ type: PlaceDto }) place: PlaceDto;
 }
 
+export class OtherwiseLineDto {
+  @ApiProperty({ type: String, description: 'The package whose releases ask' }) of: string;
+  @ApiProperty({ type: String, description: 'What they ask for' }) package: string;
+  @ApiProperty({ type: String, description: 'What is answered in place of it' }) range: string;
+  @ApiProperty({ type: [String], description: 'What its copies ask for, each once' })
+  asks: string[];
+  @ApiProperty({ type: String }) reason: string;
+  @ApiProperty({ type: String }) owner: string;
+  @ApiProperty({ type: String, format: 'date' }) until: string;
+  @ApiProperty({ type: Number, description: 'Below 0: it has lapsed' }) daysLeft: number;
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
 export class PackagePolicyDto {
   @ApiProperty({ type: String }) package: string;
   @ApiProperty({ enum: ['any', 'one-per-major', 'one'] }) copies: CopiesPolicy;
@@ -109,6 +122,11 @@ export class SharedDto {
   @ApiProperty({ type: [EverywhereLineDto] }) everywhere: EverywhereLineDto[];
   @ApiProperty({ type: [PinLineDto] }) pins: PinLineDto[];
   @ApiProperty({ type: [ExceptionLineDto] }) exceptions: ExceptionLineDto[];
+  @ApiProperty({
+    type: [OtherwiseLineDto],
+    description: 'What is answered otherwise than releases ask',
+  })
+  otherwise: OtherwiseLineDto[];
   @ApiProperty({ type: PolicyDto }) policy: PolicyDto;
   @ApiProperty({ type: [OfferDto] }) platform: OfferDto[];
   @ApiProperty({ type: [String] }) targets: string[];

@@ -12,6 +12,7 @@ import {
 import type {
   AgreedPackageDto,
   ExceptionLineDto,
+  OtherwiseLineDto,
   CentralisingDto,
   PinLineDto,
   PolicyDto,
@@ -57,6 +58,7 @@ export function toShared(commit: string, base: DraftBase, workspace: Workspace):
     })),
     pins: pinsOf(base, byName, place),
     exceptions: exceptionsOf(workspace, today, place),
+    otherwise: otherwiseOf(base, today, place),
     policy: toPolicy(workspace),
     platform: [...platform].map(([name, version]) => ({ name, version: printVersion(version) })),
     targets: [...targets],
@@ -96,6 +98,32 @@ function pinsOf(
   }));
 }
 
+function otherwiseOf(
+  { workspace, lock }: DraftBase,
+  today: string,
+  place: Placing,
+): OtherwiseLineDto[] {
+  return (workspace?.shared.otherwise ?? [])
+    .map(({ span, ...line }) => {
+      const asked = (lock?.resolution?.copies ?? []).flatMap(({ name, requirements }) =>
+        name === line.of
+          ? requirements.flatMap((one) => (one.name === line.package ? [one.written] : []))
+          : [],
+      );
+      return {
+        ...line,
+        asks: [...new Set(asked)],
+        daysLeft: daysTo(line.until, today),
+        place: place(span),
+      };
+    })
+    .sort((a, b) => a.daysLeft - b.daysLeft);
+}
+
+function daysTo(until: string, today: string): number {
+  return Math.round((Date.parse(until) - Date.parse(today)) / DAY_MS);
+}
+
 function exceptionsOf(
   { exceptions, projects }: Workspace,
   today: string,
@@ -112,7 +140,7 @@ function exceptionsOf(
       return {
         ...line,
         folder: project?.folder ?? null,
-        daysLeft: Math.round((Date.parse(line.until) - Date.parse(today)) / DAY_MS),
+        daysLeft: daysTo(line.until, today),
         isUsed: isUsed ?? false,
         place: place(span),
       };

@@ -25,6 +25,13 @@ range = "^2.0.0"
 reason = "left over"
 owner = "nobody"
 until = 2025-05-30
+[[otherwise]]
+of = "log"
+package = "json"
+range = "*"
+reason = "any will do"
+owner = "web crew"
+until = 2025-07-01
 `,
   'apps/web/ledger.project.toml':
     'name = "web"\n[needs]\nlog = "^2.0.0"\nkit = "workspace"\nwire = "^1.0.0"   # keep\n',
@@ -64,6 +71,9 @@ test('what is shared is listed with its use, and exceptions with the days that a
     exceptions: [
       { project: 'kit', folder: 'apps/kit', daysLeft: -2, isUsed: false },
       { project: 'web', folder: 'apps/web', daysLeft: 10, isUsed: true },
+    ],
+    otherwise: [
+      { of: 'log', package: 'json', range: '*', asks: ['^1.0.0'], daysLeft: 30, owner: 'web crew' },
     ],
     policy: { copies: 'any', peers: 'report', minimumAgeDays: 0, licences: [] },
     platform: [{ name: 'runtime', version: '20.0.0' }],

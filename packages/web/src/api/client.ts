@@ -24,6 +24,7 @@ export type ProjectRequirement = Schemas['ProjectRequirementDto'];
 export type Shared = Schemas['SharedDto'];
 export type AgreedPackage = Schemas['AgreedPackageDto'];
 export type ExceptionLine = Schemas['ExceptionLineDto'];
+export type OtherwiseLine = Schemas['OtherwiseLineDto'];
 export type Centralising = Schemas['CentralisingDto'];
 export type CentralisingLine = Schemas['CentralisingLineDto'];
 export type JournalEntry = Schemas['JournalEntryDto'];

@@ -21,6 +21,7 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
     raised: [],
     left: 4,
   },
+  adopted: null,
   outOfLineBefore: 11,
   outOfLineAfter: 10,
   copiesBefore: 73,

@@ -1,4 +1,10 @@
-import type { PanelRequirement, ExceptionLine, ProjectName, Shared } from '../api/client';
+import type {
+  PanelRequirement,
+  ExceptionLine,
+  OtherwiseLine,
+  ProjectName,
+  Shared,
+} from '../api/client';
 import type { Check, EditForm, FormField, Option } from './form';
 
 const KINDS: readonly Option[] = ['runtime', 'dev', 'peer', 'optional'].map((value) => ({
@@ -90,6 +96,54 @@ export function exceptionForm(
         kind: 'grant-exception',
         package: name,
         project: values.text('project'),
+        range: values.text('range'),
+        reason: values.text('reason'),
+        owner: values.text('owner'),
+        until: values.text('until'),
+      },
+    ],
+  };
+}
+
+/** Answers what releases of a package ask for otherwise than they ask. */
+export function otherwiseForm(
+  known: OtherwiseLine | null,
+  suggestions: readonly string[] = [],
+): EditForm {
+  return {
+    title: known === null ? 'Answer a release otherwise' : `What ${known.of} asks for`,
+    about:
+      'Where the team knows better than a release: what releases of a package ask for is answered by another range, up to a day. The lockfile has both ranges, and the line is marked with a dagger.',
+    fields: [
+      {
+        type: 'text',
+        name: 'of',
+        label: 'Releases of',
+        initial: known?.of ?? '',
+        suggestions,
+        isCode: true,
+        check: 'package',
+      },
+      {
+        type: 'text',
+        name: 'package',
+        label: 'Ask for',
+        initial: known?.package ?? '',
+        suggestions,
+        isCode: true,
+        check: 'package',
+      },
+      rangeField(known?.range ?? '', 'What is answered in place of their own range.'),
+      { type: 'text', name: 'reason', label: 'Reason', initial: known?.reason ?? '' },
+      { type: 'text', name: 'owner', label: 'Who answers for it', initial: known?.owner ?? '' },
+      { type: 'date', name: 'until', label: 'Last day', initial: inAYear() },
+    ],
+    draftName: (values) => `answer ${values.text('of')} otherwise`,
+    make: (values) => [
+      {
+        kind: 'answer-otherwise',
+        of: values.text('of'),
+        package: values.text('package'),
         range: values.text('range'),
         reason: values.text('reason'),
         owner: values.text('owner'),

@@ -65,18 +65,18 @@ export function lineOfRequirement(requirement: PanelRequirement): ChartLine {
   };
 }
 
-export function lineOfDemand({ owner, range, span, copy }: PanelDemand): ChartLine {
+export function lineOfDemand({ owner, range, asked, span, copy }: PanelDemand): ChartLine {
   const answered = copy === null ? 'skipped' : `copy ${copy}`;
   return {
     key: `${owner} ${range}`,
     folder: null,
-    owner,
+    owner: asked === null ? owner : `${owner} †`,
     remark: '',
     words: range,
     span,
     copy,
     look: 'ofCopy',
-    detail: `the copy ${owner} asks for ${range}\n${answered}`,
+    detail: `the copy ${owner} asks for ${asked === null ? range : `${asked}, and is answered as ${range}`}\n${answered}`,
   };
 }
 

@@ -1,8 +1,9 @@
 import type { ExceptionLine } from '../api/client';
 import { exceptionForm } from '../edit/edit-forms';
 import type { EditForm } from '../edit/form';
-import { count, day } from '../parts/words';
+import { day } from '../parts/words';
 import { EditorStep } from '../session/EditorButton';
+import { DaysLeft } from './DaysLeft';
 
 interface Props {
   readonly lines: readonly ExceptionLine[];
@@ -30,7 +31,8 @@ export function Exceptions({ lines, isBusy, onForm, onEnd }: Props) {
               {reason} ({owner}){!isUsed && ' · not used: the project asks for something else'}
             </span>
             <span className="text-sm">
-              <Countdown line={line} /> <span className="text-ink-2">({day(until)})</span>
+              <DaysLeft daysLeft={line.daysLeft} />{' '}
+              <span className="text-ink-2">({day(until)})</span>
             </span>
             <span className="flex gap-3">
               <EditorStep
@@ -51,17 +53,5 @@ export function Exceptions({ lines, isBusy, onForm, onEnd }: Props) {
         );
       })}
     </ul>
-  );
-}
-
-const SOON_DAYS = 30;
-
-function Countdown({ line: { daysLeft } }: { readonly line: ExceptionLine }) {
-  if (daysLeft < 0) return <span className="text-off">lapsed {count(-daysLeft, 'day')} ago</span>;
-  if (daysLeft === 0) return <span className="text-off">today is the last day</span>;
-  return (
-    <span className={daysLeft <= SOON_DAYS ? 'text-caution' : ''}>
-      {count(daysLeft, 'day')} left
-    </span>
   );
 }

@@ -5,7 +5,7 @@ import { answer, api, type Edit, type Shared } from '../api/client';
 import { keys } from '../api/keys';
 import { usePencil } from '../draft/usePencil';
 import { EditDialog } from '../edit/EditDialog';
-import { agreeForm, everywhereForm, pinForm, setForm } from '../edit/edit-forms';
+import { agreeForm, everywhereForm, otherwiseForm, pinForm, setForm } from '../edit/edit-forms';
 import type { EditForm } from '../edit/form';
 import { PageHead } from '../frame/PageHead';
 import type { FrameContext } from '../frame/WorkspaceFrame';
@@ -14,6 +14,7 @@ import { count } from '../parts/words';
 import { useNames } from '../alignment/useNames';
 import { AgreedTable } from './AgreedTable';
 import { Exceptions } from './Exceptions';
+import { Otherwise } from './Otherwise';
 import { PolicySection } from './PolicySection';
 import { Section } from '../parts/Section';
 import { TextLink } from '../parts/TextLink';
@@ -245,6 +246,24 @@ export function SharedPage() {
                   { kind: 'end-exception', project, package: name },
                   `end exception of ${project}`,
                 )
+              }
+            />
+          </Section>
+          <Section
+            title="Answered otherwise †"
+            step={
+              <EditorButton look="quiet" onClick={() => setOpenForm(otherwiseForm(null, packages))}>
+                Answer a release otherwise…
+              </EditorButton>
+            }
+            empty={data.otherwise.length === 0 ? 'Every release gets what it asks for.' : null}
+          >
+            <Otherwise
+              lines={data.otherwise}
+              isBusy={pencil.isPending}
+              onForm={setOpenForm}
+              onEnd={({ of, package: name }) =>
+                make({ kind: 'end-otherwise', of, package: name }, `answer ${of} as it asks`)
               }
             />
           </Section>

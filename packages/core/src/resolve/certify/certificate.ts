@@ -1,6 +1,7 @@
 import type { PackageRecords } from '../../registry/index.js';
 import { policyOf } from '../../manifest/index.js';
 import { matchingTargets, type Workspace } from '../../workspace/index.js';
+import { recordsAsAnswered } from '../model/answered-otherwise.js';
 import { Catalog } from '../model/catalog.js';
 import { termsOf } from '../model/release-terms.js';
 import { countStabs } from '../choose/fewest-stabs.js';
@@ -46,7 +47,11 @@ export function certify(
     .filter((name) => policyOf(workspace.policy, name).copies !== 'any')
     .map((name) => ({ name, versions: versions.get(name) ?? [] }));
   const only = new Map(given.map((one) => [one.name, new Set(one.versions)]));
-  const usable = new UsableReleases(new Catalog(records), { ...termsOf(workspace), only }, asOf);
+  const usable = new UsableReleases(
+    new Catalog(recordsAsAnswered(records, workspace, asOf)),
+    { ...termsOf(workspace), only },
+    asOf,
+  );
   const demands = statedDemands(workspace.policy, resolution);
   const packages = [...versions]
     .filter(([name, all]) => all.length > 1 && (packageName === undefined || name === packageName))

@@ -13,6 +13,7 @@ import {
 } from '../../version/index.js';
 import { matchingTargets, type Workspace } from '../../workspace/index.js';
 import type { Certificate, Certificates } from './certificate.js';
+import { recordsAsAnswered } from '../model/answered-otherwise.js';
 import type { Resolution } from '../model/resolution.js';
 import { statedDemands } from './stated-demands.js';
 
@@ -53,7 +54,7 @@ export function checkCertificates(
       faults.push({ name, fault: 'GIVEN_IS_NOT_THE_ANSWER' });
   }
   const given = new Map(certificates.given.map((one) => [one.name, one.versions]));
-  const left = usableReleases(workspace, records, asOf, given);
+  const left = usableReleases(workspace, recordsAsAnswered(records, workspace, asOf), asOf, given);
   const byName = new Map(certificates.packages.map((one) => [one.name, one]));
   const demands = statedDemands(workspace.policy, resolution);
   for (const [name, all] of versions) {

@@ -94,13 +94,13 @@ export class ResolutionBuilder {
       targets: [...release.targets].sort(),
       deprecated: release.deprecated,
       requirements: release.needs
-        .map(({ kind, name, range, when }, i): AnsweredRequirement => {
+        .map(({ kind, name, range, asked = range, when }, i): AnsweredRequirement => {
           const demand = demands[i] ?? null;
           const answer: Answer =
             demand === null
               ? { kind: 'skipped', reason: FOR_NO_TARGET }
               : this.answer(demand, name);
-          return { kind, name, written: range, range, when, answer };
+          return { kind, name, written: asked, range, when, answer };
         })
         .sort(byKindAndName),
       peers: release.peers,
