@@ -500,9 +500,9 @@ describe('several copies', () => {
 });
 
 describe('what is answered otherwise', () => {
-  const line = (until: string, range = '^2.0.0'): string =>
+  const line = (until: string, range = '^1.0.0'): string =>
     shared(
-      `[[otherwise]]\nof = "boot"\npackage = "log"\nrange = "${range}"\nreason = "r"\nowner = "o"\nuntil = ${until}\n`,
+      `[[otherwise]]\nof = "boot"\npackage = "json"\nrange = "${range}"\nreason = "r"\nowner = "o"\nuntil = ${until}\n`,
     )['ledger.shared.toml']!;
   const of = (text: string) =>
     found({ projects: { web: { boot: '*' } }, others: { 'ledger.shared.toml': text } });
@@ -510,7 +510,7 @@ describe('what is answered otherwise', () => {
   test('is found when its last day is over, and ended by its remedy', () => {
     const { base, known, findings } = of(line('2024-12-31'));
     const lapsed = findings.find(({ kind }) => kind === 'lapsed-exception')!;
-    expect(lapsed.id).toBe('lapsed-exception log boot');
+    expect(lapsed.id).toBe('lapsed-exception json boot');
     const after = findingsAfter(base, evaluateDraft(base, lapsed.remedies[0]!.edits), known)!;
     expect(ids(after)).not.toContain(lapsed.id);
     expect(ids(of(line('2025-01-01')).findings)).not.toContain(lapsed.id);
@@ -521,9 +521,9 @@ describe('what is answered otherwise', () => {
       ({ name }) => name === 'boot',
     )!.requirements[0]!;
     const idle = ids(of(line('2025-12-31', asked.written)).findings);
-    expect(idle).toContain('idle-shared log otherwise boot');
-    expect(ids(of(line('2025-12-31', '^1.0.0 || ^2.0.0')).findings)).not.toContain(
-      'idle-shared log otherwise boot',
+    expect(idle).toContain('idle-shared json otherwise boot');
+    expect(ids(of(line('2025-12-31', '^1.1.0')).findings)).not.toContain(
+      'idle-shared json otherwise boot',
     );
   });
 });
