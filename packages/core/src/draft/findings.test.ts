@@ -13,6 +13,7 @@ import { printLock } from '../lock/index.js';
 import { needlessCopies, resolve, type Resolution } from '../resolve/index.js';
 import { filesOf, recordsOf, ROOT, type RegistrySketch } from '../resolve/world.arbitrary.js';
 import { gatherUse, SourceScanner } from '../scan/index.js';
+import { SPELLINGS } from '../workspace/spellings.arbitrary.js';
 import { LOCK_FILE, readWorkspace, type WorkspaceFiles } from '../workspace/index.js';
 import { clearEverything } from './clear-everything.js';
 import { draftBase, type DraftBase } from './draft-base.js';
@@ -57,10 +58,16 @@ interface Sketch {
   readonly held?: Omit<Sketch, 'held'>;
   readonly lock?: (text: string) => string;
   readonly today?: string;
+  /** How its files are written down; as ours when absent. */
+  readonly spell?: (files: WorkspaceFiles) => WorkspaceFiles;
 }
 
-function filesFor({ projects, others }: Sketch): WorkspaceFiles {
-  return filesOf(projects, others);
+function filesFor({ projects, others, spell = asItIs }: Sketch): WorkspaceFiles {
+  return spell(filesOf(projects, others));
+}
+
+function asItIs(files: WorkspaceFiles): WorkspaceFiles {
+  return files;
 }
 
 function resolutionFor(sketch: Sketch): Resolution {
@@ -424,8 +431,16 @@ test('what is behind names only releases that policy, platform and age let in', 
   expect(base.rows[0]!.behind).toEqual({ step: 'minor', newest: '1.1.0', releases: 1 });
 });
 
-describe.each(FINDING_KINDS)('%s', (kind) => {
-  const { raised, id, not, remedy } = CASES[kind];
+const IN_SPELLINGS = SPELLINGS.flatMap(([name, spell]) =>
+  FINDING_KINDS.map((kind) => [kind, name, spell] as const),
+);
+
+describe.each(IN_SPELLINGS)('%s in %s', (kind, _, spell) => {
+  const { id, remedy, ...sketches } = CASES[kind];
+  const [raised, not] = [sketches.raised, sketches.not].map((one) => ({ ...one, spell })) as [
+    Sketch,
+    Sketch,
+  ];
 
   test('is raised, with evidence, once', () => {
     const { findings } = found(raised);
@@ -600,8 +615,9 @@ test('remedies with the same edits are one, and what clears most for what it tou
   expect(worth[0]).toBeGreaterThanOrEqual(worth.at(-1)!);
 });
 
-describe('clearing everything', () => {
+describe.each(SPELLINGS)('clearing everything in %s', (_, spell) => {
   const SKETCH: Sketch = {
+    spell,
     projects: {
       web: { log: '1.0.0', json: '^1.0.0', boot: '*' },
       kit: { log: '~1.0.0', json: '>=1.0.0' },

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { printLock } from '../lock/index.js';
 import { resolve, type Resolution } from '../resolve/index.js';
 import {
@@ -9,6 +9,7 @@ import {
   releasesOf,
   workspaceOf,
 } from '../resolve/world.arbitrary.js';
+import { SPELLINGS } from '../workspace/spellings.arbitrary.js';
 import { LOCK_FILE, SHARED_FILE, type WorkspaceFiles } from '../workspace/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { levelEdits, type Edit } from '../edit/index.js';
@@ -40,31 +41,49 @@ function takenBack(before: DraftBase, after: DraftBase): Edit | null {
 const told = (resolution: Resolution | null): readonly string[] =>
   resolution!.copies.map(({ name, version }) => `${name} ${version}`);
 
-test('a post that is taken back leaves manifests and copies as they were', () => {
-  fc.assert(
-    fc.property(anyWorld, fc.nat(), fc.nat(), (world, pick, turn) => {
-      const records = recordsOf(world.registry);
-      const before = locked(filesOf(world.projects), records);
-      const names = [...new Set(Object.values(world.projects).flatMap((one) => Object.keys(one)))];
-      if (before === null || names.length === 0) return;
-      const name = names.sort()[pick % names.length]!;
-      const releases = releasesOf(records, name);
-      const { text } = releases[turn % releases.length]!;
-      const after = posted(before, levelEdits(before.workspace!, name, text, DAY));
-      if (after === null) return;
-      const edit = takenBack(before, after)!;
-      const back = posted(after, [edit])!;
-      const left = changedUnits(before.files, back.files);
-      expect(left.filter(({ file }) => file !== SHARED_FILE)).toEqual([]);
-      expect(back.workspace!.agreements.size).toBe(0);
-      expect(told(back.lock!.resolution)).toEqual(told(before.lock!.resolution));
-    }),
-  );
-});
-
 const RECORDS = recordsOf({
   log: { '1.0.0': {}, '1.1.0': { needs: { wire: '^1.0.0' } } },
   wire: { '1.0.0': {}, '1.1.0': {} },
+});
+
+describe.each(SPELLINGS)('in %s', (_, spell) => {
+  test('a post that is taken back leaves manifests and copies as they were', () => {
+    fc.assert(
+      fc.property(anyWorld, fc.nat(), fc.nat(), (world, pick, turn) => {
+        const records = recordsOf(world.registry);
+        const before = locked(spell(filesOf(world.projects)), records);
+        const names = [
+          ...new Set(Object.values(world.projects).flatMap((one) => Object.keys(one))),
+        ];
+        if (before === null || names.length === 0) return;
+        const name = names.sort()[pick % names.length]!;
+        const releases = releasesOf(records, name);
+        const { text } = releases[turn % releases.length]!;
+        const after = posted(before, levelEdits(before.workspace!, name, text, DAY));
+        if (after === null) return;
+        const edit = takenBack(before, after)!;
+        const back = posted(after, [edit])!;
+        const left = changedUnits(before.files, back.files);
+        expect(left.filter(({ file }) => file !== SHARED_FILE)).toEqual([]);
+        expect(back.workspace!.agreements.size).toBe(0);
+        expect(told(back.lock!.resolution)).toEqual(told(before.lock!.resolution));
+      }),
+    );
+  });
+
+  test('answers that a refresh moved come back, those below them too', () => {
+    const files = spell(filesOf({ web: { log: '^1.0.0' } }));
+    const older = recordsOf({
+      log: { '1.0.0': {} },
+      wire: { '1.0.0': {} },
+    });
+    const before = draftBase(locked(files, older)!.files, RECORDS, DAY);
+    const after = posted(before, [{ kind: 'refresh', packages: ['log'] }])!;
+    expect(told(after.lock!.resolution)).toEqual(['log 1.1.0', 'wire 1.1.0']);
+    const back = posted(after, [takenBack(before, after)!])!;
+    expect(told(back.lock!.resolution)).toEqual(['log 1.0.0']);
+    expect(takenBack(before, before)).toBeNull();
+  });
 });
 
 test('what someone else has changed since is not overwritten', () => {
@@ -88,18 +107,4 @@ test('what someone else has changed since is not overwritten', () => {
   ])!;
   const back = posted(elsewhere, [edit])!;
   expect(told(back.lock!.resolution)).toEqual(['log 1.0.0', 'log 1.1.0', 'wire 1.1.0']);
-});
-
-test('answers that a refresh moved come back, those below them too', () => {
-  const files = filesOf({ web: { log: '^1.0.0' } });
-  const older = recordsOf({
-    log: { '1.0.0': {} },
-    wire: { '1.0.0': {} },
-  });
-  const before = draftBase(locked(files, older)!.files, RECORDS, DAY);
-  const after = posted(before, [{ kind: 'refresh', packages: ['log'] }])!;
-  expect(told(after.lock!.resolution)).toEqual(['log 1.1.0', 'wire 1.1.0']);
-  const back = posted(after, [takenBack(before, after)!])!;
-  expect(told(back.lock!.resolution)).toEqual(['log 1.0.0']);
-  expect(takenBack(before, before)).toBeNull();
 });
