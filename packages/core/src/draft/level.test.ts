@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import { checkLock, printLock } from '../lock/index.js';
 import { resolve } from '../resolve/index.js';
 import {
@@ -10,6 +10,7 @@ import {
   workspaceOf,
   type World,
 } from '../resolve/world.arbitrary.js';
+import { SPELLINGS } from '../workspace/spellings.arbitrary.js';
 import { LOCK_FILE, readWorkspace } from '../workspace/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
 import { evaluateDraft } from './evaluate-draft.js';
@@ -18,9 +19,11 @@ import { Leveller } from './leveller.js';
 
 const DAY = '2025-01-01';
 
+type Spell = (typeof SPELLINGS)[number][1];
+
 /** The world as a workspace with a consistent lockfile; null where nothing answers it. */
-function baseOf({ projects, registry }: World): DraftBase | null {
-  const files = filesOf(projects);
+function baseOf({ projects, registry }: World, spell: Spell): DraftBase | null {
+  const files = spell(filesOf(projects));
   const records = recordsOf(registry);
   const outcome = resolve({ workspace: workspaceOf(files), records, asOf: DAY, before: null });
   if (outcome.kind !== 'answered') return null;
@@ -28,90 +31,93 @@ function baseOf({ projects, registry }: World): DraftBase | null {
 }
 
 /** A world, one package that its projects require, and one of that package's releases. */
-const anyLevelling = fc
-  .tuple(anyWorld, fc.nat(), fc.nat())
-  .map(([world, pick, turn]) => {
-    const base = baseOf(world);
-    const required = [
-      ...new Set(Object.values(world.projects).flatMap((needs) => Object.keys(needs))),
-    ].sort();
-    const name = required[pick % Math.max(1, required.length)];
-    if (base === null || name === undefined) return null;
-    const releases = releasesOf(base.records, name);
-    return { base, name, version: releases[turn % releases.length]!.text };
-  })
-  .filter((levelling) => levelling !== null);
+const anyLevelling = (spell: Spell) =>
+  fc
+    .tuple(anyWorld, fc.nat(), fc.nat())
+    .map(([world, pick, turn]) => {
+      const base = baseOf(world, spell);
+      const required = [
+        ...new Set(Object.values(world.projects).flatMap((needs) => Object.keys(needs))),
+      ].sort();
+      const name = required[pick % Math.max(1, required.length)];
+      if (base === null || name === undefined) return null;
+      const releases = releasesOf(base.records, name);
+      return { base, name, version: releases[turn % releases.length]!.text };
+    })
+    .filter((levelling) => levelling !== null);
 
-test('levelling leaves nothing of the package out of line, and a consistent lockfile', () => {
-  fc.assert(
-    fc.property(anyLevelling, ({ base, name, version }) => {
-      const evaluation = evaluateDraft(base, levelEdits(base.workspace!, name, version, DAY));
-      if (evaluation.kind !== 'answered') return;
-      const files = new Map(base.files);
-      for (const { path, after } of evaluation.changes) files.set(path, after);
-      const { workspace, problems } = readWorkspace(files);
-      expect(problems).toEqual([]);
-      expect(checkLock(workspace!, files)).toMatchObject({ state: 'consistent', reasons: [] });
-      const row = draftBase(files, base.records, DAY).rows.find((one) => one.name === name);
-      if (row !== undefined) expect(row.off).toBe(0);
-      const written = workspace!.projects.flatMap(({ requirements }) =>
-        requirements.filter((r) => r.name === name),
-      );
-      expect(written.every((requirement) => requirement.written === 'shared')).toBe(true);
-    }),
-  );
-});
+describe.each(SPELLINGS)('in %s', (_, spell) => {
+  test('levelling leaves nothing of the package out of line, and a consistent lockfile', () => {
+    fc.assert(
+      fc.property(anyLevelling(spell), ({ base, name, version }) => {
+        const evaluation = evaluateDraft(base, levelEdits(base.workspace!, name, version, DAY));
+        if (evaluation.kind !== 'answered') return;
+        const files = new Map(base.files);
+        for (const { path, after } of evaluation.changes) files.set(path, after);
+        const { workspace, problems } = readWorkspace(files);
+        expect(problems).toEqual([]);
+        expect(checkLock(workspace!, files)).toMatchObject({ state: 'consistent', reasons: [] });
+        const row = draftBase(files, base.records, DAY).rows.find((one) => one.name === name);
+        if (row !== undefined) expect(row.off).toBe(0);
+        const written = workspace!.projects.flatMap(({ requirements }) =>
+          requirements.filter((r) => r.name === name),
+        );
+        expect(written.every((requirement) => requirement.written === 'shared')).toBe(true);
+      }),
+    );
+  });
 
-test('a preview and the evaluation of what it wrote agree: posting leaves nothing to post', () => {
-  fc.assert(
-    fc.property(anyLevelling, ({ base, name, version }) => {
-      const edits = levelEdits(base.workspace!, name, version, DAY);
-      const evaluation = evaluateDraft(base, edits);
-      if (evaluation.kind !== 'answered') return;
-      const files = new Map(base.files);
-      for (const { path, after } of evaluation.changes) files.set(path, after);
-      const again = evaluateDraft(draftBase(files, base.records, DAY), edits);
-      expect(again).toMatchObject({ kind: 'answered', changes: [] });
-    }),
-  );
-});
+  test('a preview and the evaluation of what it wrote agree: posting leaves nothing to post', () => {
+    fc.assert(
+      fc.property(anyLevelling(spell), ({ base, name, version }) => {
+        const edits = levelEdits(base.workspace!, name, version, DAY);
+        const evaluation = evaluateDraft(base, edits);
+        if (evaluation.kind !== 'answered') return;
+        const files = new Map(base.files);
+        for (const { path, after } of evaluation.changes) files.set(path, after);
+        const again = evaluateDraft(draftBase(files, base.records, DAY), edits);
+        expect(again).toMatchObject({ kind: 'answered', changes: [] });
+      }),
+    );
+  });
 
-test('edits touch only the lines of the package: every other line of every manifest stays', () => {
-  fc.assert(
-    fc.property(anyLevelling, ({ base, name, version }) => {
-      const evaluation = evaluateDraft(base, levelEdits(base.workspace!, name, version, DAY));
-      if (evaluation.kind !== 'answered') return;
-      for (const { path, before, after } of evaluation.changes) {
-        if (path === LOCK_FILE || before === null) continue;
-        const others = (text: string): readonly string[] =>
-          text.split('\n').filter((line) => !line.startsWith(`${name} =`));
-        expect(others(after)).toEqual(others(before));
-      }
-    }),
-  );
-});
+  test('edits touch only the lines of the package: every other line of every manifest stays', () => {
+    fc.assert(
+      fc.property(anyLevelling(spell), ({ base, name, version }) => {
+        const evaluation = evaluateDraft(base, levelEdits(base.workspace!, name, version, DAY));
+        if (evaluation.kind !== 'answered') return;
+        for (const { path, before, after } of evaluation.changes) {
+          if (path === LOCK_FILE || before === null) continue;
+          const others = (text: string): readonly string[] =>
+            text.split('\n').filter((line) => !/^\s*"?([\w-]+)"?(?: =|:)/.exec(line)?.[1] === name);
+          expect(others(after)).toEqual(others(before));
+        }
+      }),
+    );
+  });
 
-test('a preview on the model tells what evaluating the edits tells', () => {
-  fc.assert(
-    fc.property(anyLevelling, ({ base, name, version }) => {
-      const preview = new Leveller(base, [], name).preview(version)!;
-      const edits = levelEdits(base.workspace!, name, version, DAY);
-      const evaluation = evaluateDraft(base, edits);
-      expect(preview.result.kind).toBe(evaluation.kind);
-      if (evaluation.kind === 'unanswered' && preview.result.kind === 'unanswered') {
-        const sentences = evaluation.unanswered.flatMap((one) => one.sentences);
-        expect(preview.result.sentences).toHaveLength(sentences.length);
-      }
-      if (evaluation.kind !== 'answered' || preview.result.kind !== 'answered') return;
-      const { consequences, resolution } = evaluation;
-      expect(preview.files).toBe(consequences.manifests);
-      expect(preview.result.allCopies).toBe(resolution.copies.length);
-      expect(preview.result.copies).toBe(
-        resolution.copies.filter((copy) => copy.name === name).length,
-      );
-      expect(preview.result.peersBroken).toEqual(consequences.peersBroken);
-      const { entered, left, moved } = consequences.change;
-      expect(preview.result.change).toEqual({ entered, left, moved });
-    }),
-  );
+  test('a preview on the model tells what evaluating the edits tells', () => {
+    fc.assert(
+      fc.property(anyLevelling(spell), ({ base, name, version }) => {
+        const preview = new Leveller(base, [], name).preview(version)!;
+        const edits = levelEdits(base.workspace!, name, version, DAY);
+        const evaluation = evaluateDraft(base, edits);
+        expect(preview.result.kind).toBe(evaluation.kind);
+        if (evaluation.kind === 'unanswered' && preview.result.kind === 'unanswered') {
+          const sentences = evaluation.unanswered.flatMap((one) => one.sentences);
+          expect(preview.result.sentences).toHaveLength(sentences.length);
+        }
+        if (evaluation.kind !== 'answered' || preview.result.kind !== 'answered') return;
+        const { consequences, resolution } = evaluation;
+        expect(preview.files).toBe(consequences.manifests);
+        expect(preview.result.allCopies).toBe(resolution.copies.length);
+        expect(preview.result.copies).toBe(
+          resolution.copies.filter((copy) => copy.name === name).length,
+        );
+        expect(preview.result.peersBroken).toEqual(consequences.peersBroken);
+        const { entered, left, moved } = consequences.change;
+        expect(preview.result.change).toEqual({ entered, left, moved });
+      }),
+    );
+  });
 });
