@@ -89,7 +89,7 @@ describe.each(SPELLINGS)('in %s', (_, spell) => {
         for (const { path, before, after } of evaluation.changes) {
           if (path === LOCK_FILE || before === null) continue;
           const others = (text: string): readonly string[] =>
-            text.split('\n').filter((line) => !/^\s*"?([\w-]+)"?(?: =|:)/.exec(line)?.[1] === name);
+            text.split('\n').filter((line) => /^\s*"?([\w-]+)"?(?: =|:)/.exec(line)?.[1] !== name);
           expect(others(after)).toEqual(others(before));
         }
       }),
