@@ -21,7 +21,7 @@ export function Otherwise({ lines, isBusy, onForm, onEnd }: Props) {
         return (
           <li
             key={`${of} ${name}`}
-            className="grid grid-cols-[minmax(0,260px)_minmax(0,1fr)_190px_auto] items-baseline gap-3 border-b border-rule px-2 py-1.5 max-fold:grid-cols-1"
+            className="grid grid-cols-[minmax(0,260px)_minmax(0,1fr)_215px_auto] items-baseline gap-3 border-b border-rule px-2 py-1.5 max-fold:grid-cols-1"
           >
             <span>
               <b className="font-semibold">{of}</b> gets {name}{' '}
