@@ -44,12 +44,7 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
     files.change(SHARED_FILE, plans, NEW_SHARED_FILE);
   switch (edit.kind) {
     case 'everywhere': {
-      if (!files.isRange(edit.range)) return;
-      const named = [...files.workspace.projects.flatMap(({ name, folder }) => [name, folder])];
-      const unknown = edit.except.find((one) => !named.includes(one));
-      if (unknown !== undefined) {
-        return files.refuse('EDIT_PROJECT_UNKNOWN', `There is no project ${unknown} to except.`);
-      }
+      if (!files.isRange(edit.range) || !areThere(files, edit.except)) return;
       inShared(setEverywhere(edit.package, edit.range, edit.as, edit.except));
       return keepLiterals(files, edit.package, edit.range);
     }
@@ -62,8 +57,8 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
       }
       return inShared([dropEverywhere(edit.package)]);
     case 'pin':
-      if (files.isVersion(edit.version)) inShared([setPin(edit.package, edit.version)]);
-      return;
+      if (!files.isVersion(edit.version) || !areThere(files, edit.except ?? [])) return;
+      return inShared(setPin(edit.package, edit.version, edit.except ?? []));
     case 'unpin':
       if (!shared.pins.has(edit.package)) {
         return files.refuse('EDIT_NOT_THERE', `${edit.package} is not pinned any more.`);
@@ -113,6 +108,15 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
         return files.refuse('EDIT_NOT_THERE', `"${edit.finding}" is not muted any more.`);
       return inShared([dropMuted(edit.finding)]);
   }
+}
+
+/** Are all of these projects there? Else the edit is refused. */
+function areThere(files: EditedFiles, named: readonly string[]): boolean {
+  const known = files.workspace.projects.flatMap(({ name, folder }) => [name, folder]);
+  const unknown = named.find((one) => !known.includes(one));
+  if (unknown === undefined) return true;
+  files.refuse('EDIT_PROJECT_UNKNOWN', `There is no project ${unknown} to except.`);
+  return false;
 }
 
 function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception' }>): void {

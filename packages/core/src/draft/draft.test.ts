@@ -89,7 +89,12 @@ test('Alignment’s row counts who is out of line and who is excepted', () => {
     ['~1.0.0', [0, 0]],
   ]);
   expect(copyDemands(lock!.resolution, 'log')).toEqual([
-    { owner: { name: 'boot', version: '1.0.0' }, range: '^1.0.0 || ^2.0.0', answer: '2.1.0' },
+    {
+      owner: { name: 'boot', version: '1.0.0' },
+      range: '^1.0.0 || ^2.0.0',
+      asked: null,
+      answer: '2.1.0',
+    },
   ]);
   expect(workspace!.projects).toHaveLength(4);
 });

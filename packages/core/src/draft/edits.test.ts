@@ -195,6 +195,14 @@ describe('each edit changes the lines that it is about', () => {
       { kind: 'pin', package: 'json', version: '1.3.2' },
       ['-json = "1.3.1"     # 1.4 is slow', '+json = "1.3.2"     # 1.4 is slow'],
     ],
+    [
+      'a pin that leaves a project out',
+      { kind: 'pin', package: 'json', version: '1.3.2', except: ['kiosk'] },
+      [
+        '-json = "1.3.1"     # 1.4 is slow',
+        '+json = { version = "1.3.2", except = ["kiosk"] }     # 1.4 is slow',
+      ],
+    ],
     ['unpin', { kind: 'unpin', package: 'json' }, ['-json = "1.3.1"     # 1.4 is slow']],
     [
       'grant: the requirement gets the range',
@@ -354,6 +362,7 @@ describe('an edit that cannot be made says why', () => {
     ],
     [{ kind: 'not-everywhere', package: 'log' }, 'EDIT_NOT_THERE'],
     [{ kind: 'pin', package: 'log', version: '1.2' }, 'EDIT_RANGE_INVALID'],
+    [{ kind: 'pin', package: 'log', version: '1.2.0', except: ['gone'] }, 'EDIT_PROJECT_UNKNOWN'],
     [{ kind: 'unpin', package: 'log' }, 'EDIT_NOT_THERE'],
     [{ kind: 'grant-exception', ...exception, until: 'soon' }, 'EDIT_VALUE_INVALID'],
     [

@@ -232,5 +232,6 @@ const anyEdit: fc.Arbitrary<Edit> = fc.oneof(
     kind: fc.constant('pin' as const),
     package: anyName,
     version: fc.constantFrom('1.0.0', '2.0.0'),
+    except: anyFolders,
   }),
 );

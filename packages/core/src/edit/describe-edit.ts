@@ -93,7 +93,7 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
       return words(edit.package, 'pinned', {
         from: workspace?.shared.pins.get(edit.package)?.text ?? null,
         to: edit.version,
-        detail: 'wherever it turns up',
+        detail: `wherever it turns up${edit.except === undefined || edit.except.length === 0 ? '' : `, except in ${projectNames(workspace, edit.except)}`}`,
       });
     case 'unpin':
       return words(edit.package, 'no longer pinned', {

@@ -104,7 +104,13 @@ export type Edit =
       readonly except: readonly string[];
     }
   | { readonly kind: 'not-everywhere'; readonly package: string }
-  | { readonly kind: 'pin'; readonly package: string; readonly version: string }
+  | {
+      readonly kind: 'pin';
+      readonly package: string;
+      readonly version: string;
+      /** Projects whose own requirements it leaves out; none when absent. */
+      readonly except?: readonly string[];
+    }
   | { readonly kind: 'unpin'; readonly package: string }
   /** An exception for one project; its requirement gets that range. */
   | ({ readonly kind: 'grant-exception' } & ExceptionText)

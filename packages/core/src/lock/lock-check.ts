@@ -25,6 +25,7 @@ import {
 import {
   LOCK_FILE,
   matchingTargets,
+  PinScope,
   Places,
   type Project,
   type Requirement,
@@ -44,6 +45,7 @@ export class LockCheck {
   private readonly resolution: Resolution;
   private readonly copies: LockedCopies;
   private readonly places: Places;
+  private readonly pins: PinScope;
   private readonly otherwise: ReturnType<typeof linesInForce>;
 
   constructor(
@@ -58,6 +60,7 @@ export class LockCheck {
     day: string | null,
   ) {
     this.otherwise = linesInForce(workspace, day);
+    this.pins = new PinScope(workspace);
     this.resolution = reading.resolution;
     this.copies = new LockedCopies(this.resolution);
     this.places = new Places(files);
@@ -183,7 +186,7 @@ export class LockCheck {
 
   /** What is wrong with the answer, to be said after what is required; null: nothing. */
   private requirementProblem(
-    { kind, name, written, meaning, when, targets }: Requirement,
+    { project, kind, name, written, meaning, when, targets }: Requirement,
     answered: AnsweredRequirement | undefined,
   ): readonly [LockReason['code'], string] | null {
     if (answered === undefined)
@@ -204,7 +207,7 @@ export class LockCheck {
         ? null
         : ['REQUIREMENT_CHANGED', '; the lockfile answers otherwise.'];
     if (answer.kind === 'skipped' && kind === 'optional') {
-      const why = this.unfoundedSkip(name, meaning.range, targets, answer.reason);
+      const why = this.unfoundedSkip(name, project, meaning.range, targets, answer.reason);
       return why === null ? null : ['SKIP_UNFOUNDED', `; ${why}`];
     }
     if (answer.kind !== 'copy')
@@ -214,6 +217,12 @@ export class LockCheck {
       return [
         'ANSWER_MISSING',
         `; the lockfile answers ${answer.version}, of which it has no copy.`,
+      ];
+    const pin = this.unheededPin(name, project, copy);
+    if (pin !== null)
+      return [
+        'PIN_UNHEEDED',
+        `; the lockfile answers ${answer.version}, and ${name} is pinned to ${pin}.`,
       ];
     if (!rangeContains(meaning.range, this.copies.versions[copy]!))
       return [
@@ -225,6 +234,17 @@ export class LockCheck {
       'ANSWER_FOR_OTHER_TARGETS',
       `; the lockfile answers ${answer.version}, which is for ${this.targetWords(copy)}.`,
     ];
+  }
+
+  /**
+   * The pin that an answer does not heed, where the package is pinned but for some projects; null: none.
+   * @param folder of the project that requires it itself; null: a release asks
+   */
+  private unheededPin(name: string, folder: string | null, copy: number): string | null {
+    if (this.pins.isWhole(name)) return null;
+    const pin = this.pins.versionFor(name, folder);
+    if (pin === null) return null;
+    return isSameVersion(requireVersion(pin), this.copies.versions[copy]!) ? null : pin;
   }
 
   /** Is a copy for the targets that a requirement must be answered for? An optional one may leave some out. */
@@ -243,6 +263,7 @@ export class LockCheck {
   /** Why an optional requirement would not be skipped for the reason that the lockfile gives; null: it may be. */
   private unfoundedSkip(
     name: string,
+    folder: string | null,
     range: Range,
     targets: readonly string[],
     reason: string,
@@ -260,7 +281,9 @@ export class LockCheck {
     if (reason === KEPT_OUT && policy.peers === 'strict') return null;
     const fit = copies.find(
       (copy) =>
-        rangeContains(range, this.copies.versions[copy]!) && this.isFor(copy, targets, true),
+        rangeContains(range, this.copies.versions[copy]!) &&
+        this.unheededPin(name, folder, copy) === null &&
+        this.isFor(copy, targets, true),
     );
     if (fit === undefined) return null;
     return `the lockfile skips it, and ${this.resolution.copies[fit]!.version}, of which it has a copy, answers it.`;
@@ -268,8 +291,8 @@ export class LockCheck {
 
   private checkCopy(copy: Copy, number: number): void {
     const first = this.copies.starts[number]!;
-    const pin = this.workspace.shared.pins.get(copy.name)?.text;
-    if (pin !== undefined && !isSameVersion(requireVersion(pin), this.copies.versions[number]!)) {
+    const pin = this.pins.isWhole(copy.name) ? this.pins.versionFor(copy.name, null) : null;
+    if (pin !== null && !isSameVersion(requireVersion(pin), this.copies.versions[number]!)) {
       const message = `${copy.name} is pinned to ${pin}; the lockfile has a copy of ${copy.version}.`;
       this.inLock('PIN_UNHEEDED', message, copy);
     }
@@ -319,7 +342,7 @@ export class LockCheck {
     if (isSkipped) {
       if (kind !== 'optional')
         return ['ANSWER_MISSING', `${asked}; the lockfile skips it though it is not optional.`];
-      const why = this.unfoundedSkip(name, this.rangeOf(name, asked), targets, answer.reason);
+      const why = this.unfoundedSkip(name, null, this.rangeOf(name, asked), targets, answer.reason);
       return why === null ? null : ['SKIP_UNFOUNDED', `${asked}; ${why}`];
     }
     if (answer.kind === 'project')
@@ -329,6 +352,8 @@ export class LockCheck {
       ];
     const holds = `${asked}; the lockfile answers ${answer.version}`;
     if (answered === NO_COPY) return ['ANSWER_MISSING', `${holds}, of which it has no copy.`];
+    const pin = this.unheededPin(name, null, answered);
+    if (pin !== null) return ['PIN_UNHEEDED', `${holds}, and ${name} is pinned to ${pin}.`];
     if (!rangeContains(this.rangeOf(name, asked), this.copies.versions[answered]!))
       return ['ANSWER_OUT_OF_RANGE', `${holds}, which is not in that range.`];
     return this.isFor(answered, targets, kind === 'optional')

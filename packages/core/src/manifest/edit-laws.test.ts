@@ -340,7 +340,15 @@ const EDITS: Readonly<
     (data) => ((data.everywhere ??= {})['types'] = { range: '^2.0.0' }),
   ],
   'not everywhere': [[dropEverywhere('lint')], (data) => delete data.everywhere?.['lint']],
-  pin: [[setPin('tarn', '1.4.0')], (data) => ((data.pins ??= {})['tarn'] = '1.4.0')],
+  pin: [setPin('tarn', '1.4.0', []), (data) => ((data.pins ??= {})['tarn'] = '1.4.0')],
+  'a pin that leaves projects out': [
+    setPin('tarn', '1.4.0', ['web', 'barn']),
+    (data) => ((data.pins ??= {})['tarn'] = { version: '1.4.0', except: ['web', 'barn'] }),
+  ],
+  'a pin that leaves other projects out': [
+    [...setPin('tarn', '1.4.0', ['web']), ...setPin('tarn', '1.5.0', ['barn'])],
+    (data) => ((data.pins ??= {})['tarn'] = { version: '1.5.0', except: ['barn'] }),
+  ],
   unpin: [[dropPin('tarn')], (data) => delete data.pins?.['tarn']],
   'an exception': [
     setException({ project: 'web', package: 'ash', range: '^0.8.0', ...WHY }),

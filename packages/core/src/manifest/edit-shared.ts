@@ -1,4 +1,4 @@
-import { nodeAt, planAddEntry } from './edit-toml.js';
+import { nodeAt, planAddEntry, printString } from './edit-toml.js';
 import type { TreePlan } from './plan.js';
 import type { RequirementKind } from './project-manifest.js';
 import {
@@ -9,7 +9,8 @@ import {
   tableLine,
   unlessInTables,
 } from './set-table.js';
-import { dropKey, setValue } from './set-value.js';
+import { dropKey, printValue, setValue } from './set-value.js';
+import type { TomlTable } from './toml-document.js';
 
 /** An exception as it is written. */
 export interface ExceptionText {
@@ -113,8 +114,31 @@ export function dropEverywhere(name: string): TreePlan {
   return dropTable(['everywhere', name]);
 }
 
-export function setPin(name: string, version: string): TreePlan {
-  return setValue(['pins', name], version);
+/** Pins a package; the projects that are left out keep what they ask for themselves. */
+export function setPin(
+  name: string,
+  version: string,
+  except: readonly string[],
+): readonly TreePlan[] {
+  const path = ['pins', name];
+  const isTable = (root: TomlTable): boolean => nodeAt(root, path)?.kind === 'table';
+  const whole: TreePlan = (text, root) =>
+    isTable(root) ? [] : setValue(path, version)(text, root);
+  const table: TreePlan = (text, root) => {
+    const node = nodeAt(root, path);
+    const value = `{ version = ${printString(version)}, except = ${printValue(except)} }`;
+    if (node === null) return [planAddEntry(text, root, ['pins'], name, value)];
+    if (node.kind === 'table') return [];
+    return [{ offset: node.span[0], length: node.span[1] - node.span[0], text: value }];
+  };
+  const inTable = (key: string, value: string | readonly string[]): TreePlan => {
+    return (text, root) => (isTable(root) ? setValue([...path, key], value)(text, root) : []);
+  };
+  return [
+    except.length === 0 ? whole : table,
+    inTable('version', version),
+    inTable('except', except),
+  ];
 }
 
 export function dropPin(name: string): TreePlan {

@@ -17,6 +17,7 @@ export type {
   Agreed,
   ExceptionLine,
   OtherwiseLine,
+  PinLine,
   LockstepSet,
   MutedLine,
   SharedManifest,

@@ -26,6 +26,12 @@ export interface EverywhereLine extends Agreed {
   readonly except: readonly Agreed[];
 }
 
+/** One exact version of a package wherever it turns up. */
+export interface PinLine extends Agreed {
+  /** Names or folders of projects whose own requirements it leaves out. */
+  readonly except: readonly Agreed[];
+}
+
 export interface ExceptionLine {
   readonly project: string;
   readonly package: string;
@@ -67,7 +73,7 @@ export interface SharedManifest {
   readonly shared: ReadonlyMap<string, Agreed>;
   readonly lockstep: readonly LockstepSet[];
   readonly everywhere: readonly EverywhereLine[];
-  readonly pins: ReadonlyMap<string, Agreed>;
+  readonly pins: ReadonlyMap<string, PinLine>;
   readonly exceptions: readonly ExceptionLine[];
   readonly otherwise: readonly OtherwiseLine[];
   readonly muted: readonly MutedLine[];
@@ -141,13 +147,21 @@ function readRanges(reader: TableReader | null): Map<string, Agreed> {
   return ranges;
 }
 
-function readPins(root: TableReader): Map<string, Agreed> {
-  const pins = new Map<string, Agreed>();
+function readPins(root: TableReader): Map<string, PinLine> {
+  const pins = new Map<string, PinLine>();
   const reader = root.tableAt('pins');
-  for (const { key, keySpan } of reader?.table.entries.values() ?? []) {
-    const node = reader!.string(key);
-    if (node === null || reader!.name('package', key, keySpan) === null) continue;
-    if (reader!.version(key, node) !== null) pins.set(key, agreedOf(node));
+  for (const { key, keySpan, value } of reader?.table.entries.values() ?? []) {
+    if (reader!.name('package', key, keySpan) === null) continue;
+    const one = value.kind === 'table' ? reader!.tableAt(key) : null;
+    one?.allow(['version', 'except']);
+    const node =
+      one === null ? reader!.string(key) : one.requiredString('version', '`version = "1.0.0"`');
+    if (node === null || reader!.version(key, node) === null) continue;
+    const except = (one?.strings('except') ?? []).map((item) => ({
+      ...item,
+      text: composed(item.text),
+    }));
+    pins.set(key, { ...agreedOf(node), except });
   }
   return pins;
 }

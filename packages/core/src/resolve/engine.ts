@@ -1,5 +1,5 @@
 import type { PackageRecords } from '../registry/index.js';
-import type { Project, Requirement, Workspace } from '../workspace/index.js';
+import { PinScope, type Project, type Requirement, type Workspace } from '../workspace/index.js';
 import { partOf, PolicyAnswer, smallestClash } from './policy/answer-under-policy.js';
 import { findClashes } from './policy/find-clashes.js';
 import { BoundPackages } from './policy/bound-packages.js';
@@ -224,16 +224,17 @@ class EngineState {
 }
 
 /** Equal for workspaces that differ in requirements alone. */
-function termsKey({ policy, platform, targets, shared, registries, projects }: Workspace): string {
+function termsKey(workspace: Workspace): string {
+  const { policy, platform, targets, registries, projects } = workspace;
+  const pins = new PinScope(workspace);
   const { ofPackage, ...all } = policy;
-  const pins = [...shared.pins].map(([name, { text }]) => [name, text]);
   const folders = projects.map(({ folder }) => folder);
   return JSON.stringify([
     all,
     [...ofPackage],
     [...platform],
     targets,
-    pins.sort(),
+    pins.key,
     registries,
     folders,
   ]);

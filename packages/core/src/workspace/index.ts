@@ -9,6 +9,7 @@ export type {
   Workspace,
   WorkspaceFiles,
 } from './workspace.js';
+export { PinScope } from './pin-scope.js';
 export {
   isBlocking,
   isOwnFile,

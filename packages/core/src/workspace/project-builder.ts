@@ -179,6 +179,7 @@ export class ProjectBuilder {
     const named = [
       ...this.shared.exceptions.map(({ project, span }) => ({ text: project, span })),
       ...this.shared.everywhere.flatMap(({ except }) => except),
+      ...[...this.shared.pins.values()].flatMap(({ except }) => except),
     ];
     for (const { text, span } of named) {
       if (known.has(text)) continue;

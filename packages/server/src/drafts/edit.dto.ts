@@ -145,6 +145,12 @@ export class PinDto {
   @Kind('pin') kind: 'pin';
   @PackageName() package: string;
   @Text() version: string;
+  @ApiProperty({ type: [String], required: false, description: 'Projects that are left out' })
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MOST_ITEMS)
+  @IsString({ each: true })
+  except?: string[];
 }
 
 export class UnpinDto {

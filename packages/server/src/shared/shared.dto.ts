@@ -48,6 +48,8 @@ export class EverywhereLineDto {
 }
 
 export class PinLineDto {
+  @ApiProperty({ type: [String], description: 'Names or folders of projects that are left out' })
+  except: string[];
   @ApiProperty({ type: String }) package: string;
   @ApiProperty({ type: String }) version: string;
   @ApiProperty({ type: String, nullable: true }) newest: string | null;

@@ -88,7 +88,8 @@ function pinsOf(
   const demands = new Map<string, number>();
   for (const { requirements } of lock?.resolution?.copies ?? [])
     for (const { name } of requirements) demands.set(name, (demands.get(name) ?? 0) + 1);
-  return [...(workspace?.shared.pins ?? [])].map(([name, { text, span }]) => ({
+  return [...(workspace?.shared.pins ?? [])].map(([name, { text, except, span }]) => ({
+    except: except.map((one) => one.text),
     package: name,
     version: text,
     newest: byName.get(name)?.newest ?? null,

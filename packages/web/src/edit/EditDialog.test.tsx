@@ -46,7 +46,7 @@ function show(form: EditForm, answer: object = { id: 'd', edits: [], base: 'b' }
 const pencil = (): HTMLElement => screen.getByRole('button', { name: 'Pencil it in' });
 
 test('what is asked for becomes an edit, and the dialog closes', async () => {
-  const { sent, onClose } = show(pinForm('', '', ['tarn-json']));
+  const { sent, onClose } = show(pinForm('', '', [], [], ['tarn-json']));
   const user = userEvent.setup();
   expect(pencil()).toHaveProperty('disabled', true);
   await user.type(screen.getByLabelText('Package'), 'tarn-json');
@@ -112,7 +112,7 @@ test('a refusal is said, and what was typed stays', async () => {
     code: 'REGISTRY_INCOMPLETE',
     problems: [],
   };
-  const { onClose } = show(pinForm('tarn-json', '1.3.1'), problem, 503);
+  const { onClose } = show(pinForm('tarn-json', '1.3.1', []), problem, 503);
   await userEvent.setup().click(pencil());
   expect((await screen.findByRole('alert')).textContent).toContain('Nothing can be resolved now.');
   expect(onClose).not.toHaveBeenCalled();

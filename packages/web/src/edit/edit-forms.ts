@@ -48,6 +48,14 @@ function requiringOptions(requirements: readonly PanelRequirement[]): readonly O
   return [...byFolder].map(([value, text]) => ({ value, text }));
 }
 
+/** The projects that require a package, each once. */
+export function requiringProjects(
+  requirements: readonly PanelRequirement[],
+): readonly ProjectName[] {
+  const names = new Map(requirements.map(({ folder, project }) => [folder, project]));
+  return [...names].map(([folder, name]) => ({ folder, name }));
+}
+
 /** A year from now, as a day. */
 export function inAYear(): string {
   const day = new Date();
@@ -153,9 +161,12 @@ export function otherwiseForm(
   };
 }
 
+/** @param except names or folders of projects that are left out now */
 export function pinForm(
   name: string,
   version: string,
+  projects: readonly ProjectName[],
+  except: readonly string[] = [],
   suggestions: readonly string[] = [],
 ): EditForm {
   return {
@@ -172,10 +183,25 @@ export function pinForm(
         isCode: true,
         check: 'version',
       },
+      {
+        type: 'many',
+        name: 'except',
+        label: 'Leave these projects out',
+        options: projectOptions(projects),
+        isOptional: true,
+        initialChosen: projects.flatMap(({ folder, name: project }) =>
+          except.some((one) => one === folder || one === project) ? [folder] : [],
+        ),
+      },
     ],
     draftName: (values) => `pin ${values.text('package')}`,
     make: (values) => [
-      { kind: 'pin', package: values.text('package'), version: values.text('version') },
+      {
+        kind: 'pin',
+        package: values.text('package'),
+        version: values.text('version'),
+        except: [...values.many('except')],
+      },
     ],
   };
 }

@@ -5,7 +5,7 @@ import type { PackagePanel as PanelData, Edit } from '../api/client';
 import { countingEdits, useDraft } from '../draft/useDraft';
 import { usePencil } from '../draft/usePencil';
 import { EditDialog } from '../edit/EditDialog';
-import { exceptionForm, pinForm, setRangeForm } from '../edit/edit-forms';
+import { exceptionForm, pinForm, requiringProjects, setRangeForm } from '../edit/edit-forms';
 import { useChangeAddress } from '../frame/useChangeAddress';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -203,7 +203,11 @@ function PanelOf({ data, edits, onClose }: PanelOfProps) {
             asking === 'exception'
               ? exceptionForm(name, requirements)
               : asking === 'pin'
-                ? pinForm(name, row.pin ?? mark ?? row.marks.at(-1)?.version ?? '')
+                ? pinForm(
+                    name,
+                    row.pin ?? mark ?? row.marks.at(-1)?.version ?? '',
+                    requiringProjects(requirements),
+                  )
                 : setRangeForm(name, requirements)
           }
           onClose={() => setAsking(null)}

@@ -196,7 +196,10 @@ export function SharedPage() {
           <Section
             title="Pins"
             step={
-              <EditorButton look="quiet" onClick={() => setOpenForm(pinForm('', '', packages))}>
+              <EditorButton
+                look="quiet"
+                onClick={() => setOpenForm(pinForm('', '', projects, [], packages))}
+              >
                 Pin a package…
               </EditorButton>
             }
@@ -208,11 +211,13 @@ export function SharedPage() {
                   key={pin.package}
                   name={pin.package}
                   range={`${pin.version} ⊣`}
-                  words={`${count(pin.usedBy, 'project')} and ${count(pin.demands, 'copy', 'copies')} ask for it${pin.newest === null || pin.newest === pin.version ? '' : `, newest ${pin.newest}`}`}
+                  words={`${count(pin.usedBy, 'project')} and ${count(pin.demands, 'copy', 'copies')} ask for it${pin.newest === null || pin.newest === pin.version ? '' : `, newest ${pin.newest}`}${pin.except.length === 0 ? '' : `; leaves out ${pin.except.join(', ')}`}`}
                 >
                   <EditorStep
                     label={`Change the pin of ${pin.package}`}
-                    onClick={() => setOpenForm(pinForm(pin.package, pin.version))}
+                    onClick={() =>
+                      setOpenForm(pinForm(pin.package, pin.version, projects, pin.except))
+                    }
                   >
                     change
                   </EditorStep>

@@ -58,9 +58,15 @@ export function certify(
     .map(([name, all]): Certificate => {
       const target = usable.catalog.numberOf.get(name)!;
       const byPool = new Map<Pool, StatedDemand>();
-      for (const { when, ofOwner, ...demand } of demands.get(name) ?? []) {
+      for (const { when, ofOwner, isOfProject, ...demand } of demands.get(name) ?? []) {
         const targets = matchingTargets(workspace.targets, when, ofOwner);
-        const pool = usable.poolFor(target, demand.range, targets, demand.kind === 'optional');
+        const pool = usable.poolFor(
+          target,
+          demand.range,
+          targets,
+          demand.kind === 'optional',
+          isOfProject && usable.isLeftOut(demand.owner, name),
+        );
         if (!byPool.has(pool)) byPool.set(pool, demand);
       }
       return { name, versions: all, ...proofOf([...byPool]) };

@@ -11,7 +11,7 @@ import {
   requireRange,
   requireVersion,
 } from '../../version/index.js';
-import { matchingTargets, type Workspace } from '../../workspace/index.js';
+import { matchingTargets, PinScope, type Workspace } from '../../workspace/index.js';
 import type { Certificate, Certificates } from './certificate.js';
 import { recordsAsAnswered } from '../model/answered-otherwise.js';
 import type { Resolution } from '../model/resolution.js';
@@ -57,6 +57,7 @@ export function checkCertificates(
   const left = usableReleases(workspace, recordsAsAnswered(records, workspace, asOf), asOf, given);
   const byName = new Map(certificates.packages.map((one) => [one.name, one]));
   const demands = statedDemands(workspace.policy, resolution);
+  const pins = new PinScope(workspace);
   for (const [name, all] of versions) {
     if (all.length < 2) continue;
     const certificate = byName.get(name);
@@ -80,10 +81,12 @@ export function checkCertificates(
       if (demand === undefined) return 'DEMAND_UNKNOWN';
       const targets = matchingTargets(workspace.targets, demand.when, demand.ofOwner);
       const policy = policyOf(workspace.policy, certificate.name).prereleases;
+      const pin = pins.versionFor(certificate.name, demand.isOfProject ? demand.owner : null);
       admitted.push(
         (records.get(certificate.name)?.releases ?? []).filter(
           (release) =>
             left.has(release) &&
+            isAtPin(pin, release) &&
             rangeContains(requireRange(range, policy), release.version) &&
             isFor(release, targets, kind === 'optional'),
         ),
@@ -111,6 +114,10 @@ function canMeet(demands: readonly (readonly Release[])[], most: number): boolea
   );
 }
 
+function isAtPin(pin: string | null, release: Release): boolean {
+  return pin === null || compareVersions(requireVersion(pin), release.version) === 0;
+}
+
 function isFor(release: Release, targets: readonly string[], isOptional: boolean): boolean {
   if (release.targets.includes('*')) return true;
   const isMatch = globMatcher(release.targets);
@@ -124,9 +131,10 @@ function usableReleases(
   given: ReadonlyMap<string, readonly string[]>,
 ): ReadonlySet<Release> {
   const left = new Set<Release>();
+  const pins = new PinScope(workspace);
   for (const [name, record] of records) {
     for (const release of record?.releases ?? [])
-      if (isUsable(workspace, name, release, asOf, given)) left.add(release);
+      if (isUsable(workspace, pins, name, release, asOf, given)) left.add(release);
   }
   const isAnswered = (
     owner: Release,
@@ -136,7 +144,11 @@ function usableReleases(
     if (kind === 'optional' || targets.length === 0) return true;
     const read = requireRange(range, policyOf(workspace.policy, name).prereleases);
     return (records.get(name)?.releases ?? []).some(
-      (one) => left.has(one) && rangeContains(read, one.version) && isFor(one, targets, false),
+      (one) =>
+        left.has(one) &&
+        isAtPin(pins.versionFor(name, null), one) &&
+        rangeContains(read, one.version) &&
+        isFor(one, targets, false),
     );
   };
   for (let size = -1; size !== left.size;) {
@@ -148,7 +160,8 @@ function usableReleases(
 }
 
 function isUsable(
-  { policy, shared, platform }: Workspace,
+  { policy, platform }: Workspace,
+  pins: PinScope,
   name: string,
   release: Release,
   asOf: string,
@@ -157,12 +170,12 @@ function isUsable(
   const day = release.published.slice(0, 10);
   const oldest = new Date(`${asOf}T00:00:00Z`);
   oldest.setUTCDate(oldest.getUTCDate() - policyOf(policy, name).minimumAgeDays);
-  const pin = shared.pins.get(name)?.text;
+  const pin = pins.isWhole(name) ? pins.versionFor(name, null) : null;
   return (
     release.fault === null &&
     !release.isWithdrawn &&
     day <= oldest.toISOString().slice(0, 10) &&
-    (pin === undefined || compareVersions(requireVersion(pin), release.version) === 0) &&
+    isAtPin(pin, release) &&
     (given.get(name)?.includes(release.text) ?? true) &&
     release.platform.every(([asked, range]) => {
       const offered = platform.get(asked);

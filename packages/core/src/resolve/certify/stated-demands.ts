@@ -15,6 +15,8 @@ export interface StatedDemand {
 interface TargetedDemand extends StatedDemand {
   readonly when: readonly string[];
   readonly ofOwner: readonly string[];
+  /** A project requires it itself. */
+  readonly isOfProject: boolean;
 }
 
 const EVERY_TARGET = ['*'];
@@ -33,12 +35,14 @@ export function statedDemands(
   const addAnswered = (
     owner: string,
     ofOwner: readonly string[],
+    isOfProject: boolean,
     { name, kind, range, when, answer }: AnsweredRequirement,
   ): void => {
-    if (answer.kind === 'copy' && range !== null) add(name, { owner, kind, range, when, ofOwner });
+    if (answer.kind === 'copy' && range !== null)
+      add(name, { owner, kind, range, when, ofOwner, isOfProject });
   };
   for (const { folder, requirements, supplied } of projects) {
-    for (const requirement of requirements) addAnswered(folder, EVERY_TARGET, requirement);
+    for (const requirement of requirements) addAnswered(folder, EVERY_TARGET, true, requirement);
     for (const { name, ranges, version } of supplied) {
       const { prereleases } = policyOf(policy, name);
       const met = ranges.filter(
@@ -47,11 +51,18 @@ export function statedDemands(
           rangeContains(requireRange(range, prereleases), requireVersion(version)),
       );
       for (const range of met)
-        add(name, { owner: folder, kind: 'supplied', range, when: [], ofOwner: EVERY_TARGET });
+        add(name, {
+          owner: folder,
+          kind: 'supplied',
+          range,
+          when: [],
+          ofOwner: EVERY_TARGET,
+          isOfProject: false,
+        });
     }
   }
   for (const copy of copies)
     for (const requirement of copy.requirements)
-      addAnswered(copyKey(copy), copy.targets, requirement);
+      addAnswered(copyKey(copy), copy.targets, false, requirement);
   return demands;
 }

@@ -143,7 +143,13 @@ export class Settlement {
     const target = this.catalog.numberOf.get(name)!;
     const pool = this.narrowing.narrow(
       { kind: 'requirement', project, index },
-      this.usable.poolFor(target, meaning.text, targets, kind === 'optional'),
+      this.usable.poolFor(
+        target,
+        meaning.text,
+        targets,
+        kind === 'optional',
+        this.usable.isLeftOut(folder, name),
+      ),
     );
     const held = this.held.ofProject(folder, kind, name, meaning.text, pool);
     return { pool, owner: ownerOfProject(project), held, answer: NONE, place: NONE };

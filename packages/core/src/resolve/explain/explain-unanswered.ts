@@ -30,7 +30,8 @@ export function explainUnanswered(
 ): readonly Unanswered[] {
   const groups = new Map<string, Requirement[]>();
   for (const requirement of open) {
-    const key = `${requirement.name} ${rangeText(requirement)} ${requirement.targets.join(' ')}`;
+    const isLeftOut = usable.isLeftOut(requirement.project, requirement.name);
+    const key = `${requirement.name} ${rangeText(requirement)} ${String(isLeftOut)} ${requirement.targets.join(' ')}`;
     const group = groups.get(key);
     if (group === undefined) groups.set(key, [requirement]);
     else group.push(requirement);
@@ -48,6 +49,8 @@ export function explainUnanswered(
 interface Step {
   readonly name: string;
   readonly text: string;
+  /** What it is to answer is left out by the package's pin. */
+  readonly isLeftOut: boolean;
 }
 
 class Explainer {
@@ -63,7 +66,9 @@ class Explainer {
     const [first, ...others] = requirements;
     const sentences = [`${requirementWords(first!)}.`];
     if (others.length > 0) sentences.push(`${sameAsked(others.length)}.`);
-    const head: Step = { name: first!.name, text: rangeText(first!) };
+    const { project, name } = first!;
+    const isLeftOut = this.usable.isLeftOut(project, name);
+    const head: Step = { name, text: rangeText(first!), isLeftOut };
     const key = stepKey(head);
     if (this.said.has(key)) sentences.push(`Nothing answers it: see ${this.refer(key)}.`);
     else this.sayFrom(head, sentences);
@@ -112,7 +117,7 @@ class Explainer {
   }
 
   /** @param next gets the steps that this one hangs on */
-  private step({ name, text }: Step, next: Step[]): readonly string[] {
+  private step({ name, text, isLeftOut }: Step, next: Step[]): readonly string[] {
     const { catalog, ranges } = this.usable;
     const packageNumber = catalog.numberOf.get(name);
     if (packageNumber === undefined || catalog.record(name) === null)
@@ -126,7 +131,7 @@ class Explainer {
     if (inRange.length === 0) return [this.nothingInRange(name, text, all)];
     const groups = new Map<string, { reason: Unusable | null; releases: number[] }>();
     for (const release of inRange) {
-      const reasons = this.usable.whyNot(release);
+      const reasons = this.usable.whyNot(release, isLeftOut);
       for (const reason of reasons.length === 0 ? [null] : reasons) {
         const { published: _published, ...kind } = { published: '', ...reason };
         const key = JSON.stringify(kind);
@@ -136,21 +141,23 @@ class Explainer {
       }
     }
     const sentences = [...groups.values()].map(({ reason, releases }) => {
-      if (reason?.kind === 'need-unanswered') next.push({ name: reason.name, text: reason.range });
+      if (reason?.kind === 'need-unanswered')
+        next.push({ name: reason.name, text: reason.range, isLeftOut: false });
       return this.sentence(name, releases, reason);
     });
-    return [...sentences, ...this.whyNotThePin(name, text, all, inRange)];
+    return [...sentences, ...this.whyNotThePin(name, text, isLeftOut, all, inRange)];
   }
 
   /** Why the pinned release itself does not answer, where its own reason is not among those given. */
   private whyNotThePin(
     name: string,
     text: string,
+    isLeftOut: boolean,
     all: readonly number[],
     inRange: readonly number[],
   ): readonly string[] {
     const pin = inRange
-      .flatMap((one) => this.usable.whyNot(one))
+      .flatMap((one) => this.usable.whyNot(one, isLeftOut))
       .find((one) => one.kind === 'pinned-elsewhere');
     if (pin === undefined) return [];
     const version = requireVersion(pin.pin);
@@ -206,7 +213,9 @@ class Explainer {
           : `${asks}; the workspace's platform offers ${reason.offered}.`;
       }
       case 'need-unanswered': {
-        const number = this.refer(stepKey({ name: reason.name, text: reason.range }));
+        const number = this.refer(
+          stepKey({ name: reason.name, text: reason.range, isLeftOut: false }),
+        );
         return `${subject} ${plural ? 'need' : 'needs'} ${reason.name} ${reason.range}, which nothing answers ${number}.`;
       }
       default:
@@ -215,8 +224,8 @@ class Explainer {
   }
 }
 
-function stepKey({ name, text }: Step): string {
-  return `${name}\n${text}`;
+function stepKey({ name, text, isLeftOut }: Step): string {
+  return `${name}\n${text}${isLeftOut ? '\nleft out' : ''}`;
 }
 
 function numbersFrom(start: number, end: number): readonly number[] {

@@ -233,7 +233,7 @@ export class Refutation {
     if (target === undefined) return [];
     const range = this.usable.ranges.of(name, text);
     return this.usable
-      .everyRelease(target)
+      .everyRelease(target, true)
       .releases.filter((one) => rangeContains(range, this.usable.catalog.releases[one]!.version));
   }
 

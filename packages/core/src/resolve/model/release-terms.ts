@@ -1,7 +1,7 @@
 import { policyOf } from '../../manifest/index.js';
 import type { Release } from '../../registry/index.js';
 import { isSameVersion, printVersion, rangeContains, requireVersion } from '../../version/index.js';
-import type { Workspace } from '../../workspace/index.js';
+import { PinScope, type Workspace } from '../../workspace/index.js';
 import { PolicyRanges } from './policy-ranges.js';
 
 /** Why a release cannot be used, whatever else is chosen. */
@@ -23,13 +23,14 @@ export type Unusable =
 
 /** What a workspace says that bears on which releases can be used. */
 export type Terms = Pick<Workspace, 'policy' | 'platform' | 'targets'> & {
-  readonly pins: ReadonlyMap<string, { readonly text: string }>;
+  readonly pins: PinScope;
   /** Packages of which these versions alone are looked at. */
   readonly only?: ReadonlyMap<string, ReadonlySet<string>>;
 };
 
-export function termsOf({ policy, platform, targets, shared }: Workspace): Terms {
-  return { policy, platform, targets, pins: shared.pins };
+export function termsOf(workspace: Workspace): Terms {
+  const { policy, platform, targets } = workspace;
+  return { policy, platform, targets, pins: new PinScope(workspace) };
 }
 
 const DAY_MS = 86_400_000;
@@ -50,6 +51,18 @@ export class ReleaseTerms {
     return this.reasons(name, release).length === 0;
   }
 
+  /**
+   * That another version is pinned, where it is.
+   * @param folder of the project that requires it itself; null: something else asks
+   */
+  pinnedElsewhere(name: string, release: Release, folder: string | null): readonly Unusable[] {
+    const pin = this.terms.pins.versionFor(name, folder);
+    // Build metadata has no weight here either: a pin is the range of one version.
+    return pin === null || isSameVersion(requireVersion(pin), release.version)
+      ? []
+      : [{ kind: 'pinned-elsewhere', pin }];
+  }
+
   /** All reasons why a release is not let in. */
   reasons(name: string, release: Release): readonly Unusable[] {
     const published = release.published.slice(0, 10);
@@ -63,10 +76,7 @@ export class ReleaseTerms {
       const ageDays = (Date.parse(this.asOf) - Date.parse(published)) / DAY_MS;
       if (ageDays < minimumAgeDays) reasons.push({ kind: 'too-new', published, minimumAgeDays });
     }
-    const pin = this.terms.pins.get(name)?.text;
-    // Build metadata has no weight here either: a pin is the range of one version.
-    if (pin !== undefined && !isSameVersion(requireVersion(pin), release.version))
-      reasons.push({ kind: 'pinned-elsewhere', pin });
+    if (this.terms.pins.isWhole(name)) reasons.push(...this.pinnedElsewhere(name, release, null));
     if (this.terms.only?.get(name)?.has(release.text) === false)
       reasons.push({ kind: 'not-chosen' });
     for (const [asked, range] of release.platform) {

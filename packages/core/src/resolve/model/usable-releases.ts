@@ -35,6 +35,8 @@ export class UsableReleases {
   readonly ranges: PolicyRanges;
   private readonly own: ReleaseTerms;
   private readonly usable: Uint8Array;
+  /** Releases that can be used for what the projects require that a pin leaves out, and for nothing else. */
+  private readonly leftOutAlone: Uint8Array;
   private readonly poolsOfPackage: (Map<string, number> | undefined)[] = [];
   private readonly pools: CountedPool[] = [];
   private readonly poolOfNeed: Int32Array;
@@ -52,8 +54,11 @@ export class UsableReleases {
     this.ranges = this.own.ranges;
     const { releases } = catalog;
     this.usable = new Uint8Array(releases.length);
+    this.leftOutAlone = new Uint8Array(releases.length);
     releases.forEach((release, r) => {
-      if (this.own.reasons(catalog.nameOf(r), release).length === 0) this.usable[r] = 1;
+      const name = catalog.nameOf(r);
+      if (this.own.reasons(name, release).length === 0) this.usable[r] = 1;
+      if (this.own.pinnedElsewhere(name, release, null).length > 0) this.leftOutAlone[r] = 1;
     });
     this.poolOfNeed = new Int32Array(catalog.neededPackage.length).fill(NO_POOL);
     this.strikeOut();
@@ -63,9 +68,22 @@ export class UsableReleases {
     return this.usable[release] === 1;
   }
 
-  /** Why a release cannot be used, each reason that it has by itself; else the need that nothing answers. */
-  whyNot(release: number): readonly Unusable[] {
-    if (this.usable[release] === 1) return [];
+  /** Does a pin leave out what a project requires itself of a package? */
+  isLeftOut(folder: string, name: string): boolean {
+    const { pins } = this.terms;
+    return pins.versionFor(name, null) !== null && pins.versionFor(name, folder) === null;
+  }
+
+  /**
+   * Why a release cannot be used, each reason that it has by itself; else the need that nothing answers.
+   * @param isLeftOut by a pin, what it is to answer
+   */
+  whyNot(release: number, isLeftOut = false): readonly Unusable[] {
+    if (this.usable[release] === 1) {
+      if (isLeftOut || this.leftOutAlone[release] === 0) return [];
+      const { releases } = this.catalog;
+      return this.own.pinnedElsewhere(this.catalog.nameOf(release), releases[release]!, null);
+    }
     const own = this.own.reasons(this.catalog.nameOf(release), this.catalog.releases[release]!);
     if (own.length > 0) return own;
     // Which need was found open first hung on the order of the walk; what is left at its end does not.
@@ -87,14 +105,19 @@ export class UsableReleases {
     return pool === NO_POOL ? null : this.pools[pool]!;
   }
 
-  /** The pool of a requirement. @param targets not empty */
+  /**
+   * The pool of a requirement.
+   * @param targets not empty
+   * @param isLeftOut by a pin
+   */
   poolFor(
     packageNumber: number,
     text: string,
     targets: readonly string[],
     isOptional: boolean,
+    isLeftOut = false,
   ): Pool {
-    return this.pools[this.intern(packageNumber, text, targets, isOptional)]!;
+    return this.pools[this.intern(packageNumber, text, targets, isOptional, isLeftOut)]!;
   }
 
   /**
@@ -132,13 +155,16 @@ export class UsableReleases {
     return this.pools[id]!;
   }
 
-  /** All usable releases of a package for every target, those that no range admits included. */
-  everyRelease(packageNumber: number): Pool {
+  /**
+   * All usable releases of a package for every target, those that no range admits included.
+   * @param isLeftOut by a pin, what they are to answer
+   */
+  everyRelease(packageNumber: number, isLeftOut = false): Pool {
     const { firstRelease, releases } = this.catalog;
     const all: number[] = [];
     for (let r = firstRelease[packageNumber]!; r < firstRelease[packageNumber + 1]!; r++) {
-      if (this.isUsable(r) && this.suitsTargets(releases[r]!.targets, this.targetsOf([]), false))
-        all.push(r);
+      if (!this.isUsable(r) || (!isLeftOut && this.leftOutAlone[r] === 1)) continue;
+      if (this.suitsTargets(releases[r]!.targets, this.targetsOf([]), false)) all.push(r);
     }
     return { id: NO_POOL, package: packageNumber, releases: all };
   }
@@ -168,14 +194,17 @@ export class UsableReleases {
     text: string,
     targets: readonly string[],
     isOptional: boolean,
+    isLeftOut = false,
   ): number {
     const known = (this.poolsOfPackage[packageNumber] ??= new Map<string, number>());
-    const isPlain = !isOptional && targets === this.targetsOf([]);
-    const key = isPlain ? text : `${text}\n${String(isOptional)} ${targets.join(' ')}`;
+    const isPlain = !isOptional && !isLeftOut && targets === this.targetsOf([]);
+    const key = isPlain
+      ? text
+      : `${text}\n${String(isOptional)} ${String(isLeftOut)} ${targets.join(' ')}`;
     let id = known.get(key);
     if (id === undefined) {
       id = this.pools.length;
-      const releases = this.admitted(packageNumber, text, targets, isOptional);
+      const releases = this.admitted(packageNumber, text, targets, isOptional, isLeftOut);
       this.pools.push({ id, package: packageNumber, releases, alive: releases.length });
       known.set(key, id);
     }
@@ -187,6 +216,7 @@ export class UsableReleases {
     text: string,
     targets: readonly string[],
     isOptional: boolean,
+    isLeftOut: boolean,
   ): number[] {
     const { catalog } = this;
     const range = this.ranges.of(catalog.names[packageNumber]!, text);
@@ -206,8 +236,8 @@ export class UsableReleases {
         }
         if (compareVersions(release.version, range.releases[interval]!.from) < 0) continue;
       }
-      if (this.usable[r] === 1 && this.suitsTargets(release.targets, targets, isOptional))
-        admitted.push(r);
+      if (this.usable[r] === 0 || (!isLeftOut && this.leftOutAlone[r] === 1)) continue;
+      if (this.suitsTargets(release.targets, targets, isOptional)) admitted.push(r);
     }
     return admitted;
   }

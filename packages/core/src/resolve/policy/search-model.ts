@@ -134,7 +134,13 @@ export class SearchModel {
         const target = this.catalog.numberOf.get(name)!;
         if (this.bound.isRelevant[target] === 0) continue;
         const isSoft = kind === 'optional';
-        const pool = this.usable.poolFor(target, meaning.text, targets, isSoft);
+        const pool = this.usable.poolFor(
+          target,
+          meaning.text,
+          targets,
+          isSoft,
+          this.usable.isLeftOut(folder, name),
+        );
         const held = this.held.ofProject(folder, kind, name, meaning.text, pool);
         const owner = isSoft ? this.certain() : this.rootOf(pool, requirement);
         const demand: DemandName = { kind: 'requirement', project, index };

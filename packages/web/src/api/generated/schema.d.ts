@@ -1745,6 +1745,8 @@ export interface components {
             place: components["schemas"]["PlaceDto"];
         };
         PinLineDto: {
+            /** @description Names or folders of projects that are left out */
+            except: string[];
             package: string;
             version: string;
             newest: string | null;
@@ -1994,6 +1996,8 @@ export interface components {
             kind: "pin";
             package: string;
             version: string;
+            /** @description Projects that are left out */
+            except?: string[];
         };
         UnpinDto: {
             /**
