@@ -173,3 +173,33 @@ test('setup-git tells git where each registry is, from the root', async () => {
   expect(config).toContain(`house=${house}`);
   expect(config).toContain('main=http://127.0.0.1:61');
 });
+
+test('a registry with versions of its own scheme is locked by them, spelt as it spells them', async () => {
+  const yard = join(folder, 'yard');
+  await mkdir(yard);
+  const document = documentOf('yard-log', ['1', '1.2', '1.2.0.4', '2.0b1', '2024.01']);
+  await writeFile(join(yard, documentFile('yard-log')), JSON.stringify(document));
+  const root = (versions: string): string =>
+    `format = 1\nname = "w"\nprojects = ["*"]\n[registries]\nyard = { names = ["*"], versions = "${versions}" }\n`;
+  await writeFile(join(folder, 'tree/ledger.toml'), root('dotted'));
+  await writeFile(
+    join(folder, 'tree/app/ledger.project.toml'),
+    'name = "App"\n[needs]\nyard-log = "^1.2"\n',
+  );
+  const place = ['--registry', `yard=${yard}`];
+  expect(await run('lock', ...place)).toMatchObject({ code: 0, err: '' });
+  expect(await lockfile()).toContain('runtime yard-log "^1.2" by 1.2.0.4');
+  expect(await run('check', ...place)).toMatchObject({ code: 0 });
+
+  await writeFile(
+    join(folder, 'tree/app/ledger.project.toml'),
+    'name = "App"\n[needs]\nyard-log = "2024.1"\n',
+  );
+  expect(await run('lock', ...place)).toMatchObject({ code: 0, err: '' });
+  expect(await lockfile()).toContain('runtime yard-log "2024.1" by 2024.01');
+
+  await writeFile(join(folder, 'tree/ledger.toml'), root('semver'));
+  const refused = await run('lock', ...place);
+  expect(refused.code).not.toBe(0);
+  expect(refused.err).toContain('at /releases/0/version: "1" is not a whole version');
+});

@@ -4,6 +4,7 @@ import {
   type RegistryPlace,
   type RegistryPort,
   type RegistryShape,
+  type VersionScheme,
   type Workspace,
 } from '@deep-ledger/core';
 import { registryPort, userCacheFolder } from '@deep-ledger/registry-client';
@@ -29,8 +30,10 @@ export async function registrySource(
   const { env } = process;
   const places = await registryPlaces(registries, registry, env, tell);
   const ports = new Map<string, RegistryPort>();
-  for (const [name, place] of places)
-    ports.set(name, portAt(place, shapes.registries.get(name), offline === true));
+  for (const [name, place] of places) {
+    const versions = registries.find((one) => one.name === name)?.versions ?? 'semver';
+    ports.set(name, portAt(place, shapes.registries.get(name), versions, offline === true));
+  }
   return portOfRegistries(registries, (name) => {
     const port = ports.get(name);
     if (port !== undefined) return port;
@@ -44,8 +47,14 @@ export async function registrySource(
 function portAt(
   place: RegistryPlace,
   shape: RegistryShape | undefined,
+  versions: VersionScheme,
   isOffline: boolean,
 ): RegistryPort {
   const cacheFolder = userCacheFolder(process.env);
-  return registryPort(place, { cacheFolder, isOffline, ...(shape === undefined ? {} : { shape }) });
+  return registryPort(place, {
+    cacheFolder,
+    isOffline,
+    versions,
+    ...(shape === undefined ? {} : { shape }),
+  });
 }

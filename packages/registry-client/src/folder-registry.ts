@@ -5,6 +5,7 @@ import {
   recordOfDocument,
   RegistryError,
   type PackageRecord,
+  type VersionScheme,
 } from '@deep-ledger/core';
 import { documentFile } from './document-file.js';
 
@@ -12,7 +13,10 @@ import { documentFile } from './document-file.js';
 export class FolderRegistry {
   private isThere: Promise<void> | null = null;
 
-  constructor(private readonly folder: string) {}
+  constructor(
+    private readonly folder: string,
+    private readonly versions: VersionScheme,
+  ) {}
 
   /** @throws RegistryError when there is no such folder, or a file is no document */
   async record(name: string): Promise<PackageRecord | null> {
@@ -42,6 +46,6 @@ export class FolderRegistry {
         `${file} cannot be read: ${(error as Error).message}.`,
       );
     }
-    return recordOfDocument(file, name, parseRegistryJson(file, text));
+    return recordOfDocument(file, name, parseRegistryJson(file, text), this.versions);
   }
 }

@@ -7,6 +7,7 @@ import {
   RegistryError,
   unreachableRegistry,
   type RegistryShape,
+  type VersionScheme,
 } from '@deep-ledger/core';
 import type { RegistryAddress } from './address.js';
 import { fetchThrough } from './fetch-through.js';
@@ -54,6 +55,7 @@ export class HttpRegistry {
     settings: Partial<HttpSettings> = {},
     /** Where it does not speak as ours do. */
     readonly shape: RegistryShape | null = null,
+    private readonly versions: VersionScheme = 'semver',
   ) {
     this.settings = { ...USUAL, ...settings };
     this.limit = pLimit(this.settings.atOnce);
@@ -72,7 +74,7 @@ export class HttpRegistry {
   async document(name: string, etag: string | null = null): Promise<Answer> {
     const answer = await this.get(this.documentAddress(name), etag);
     if (this.shape === null || answer.kind !== 'found') return answer;
-    return { ...answer, body: documentOfForeign(this.shape, name, answer.body) };
+    return { ...answer, body: documentOfForeign(this.shape, name, answer.body, this.versions) };
   }
 
   /** What stands at a path below the registry's address, whoever it is for; null: nothing. @throws RegistryError */

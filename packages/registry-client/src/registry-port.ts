@@ -7,6 +7,7 @@ import {
   type RegistryPlace,
   type RegistryShape,
   type RegistryPort,
+  type VersionScheme,
 } from '@deep-ledger/core';
 import { addressOf, authorizationOf } from './address.js';
 import { DocumentCache } from './document-cache.js';
@@ -21,6 +22,8 @@ export interface PortSettings {
   readonly http?: Partial<HttpSettings>;
   /** Where the registry does not speak as ours do. */
   readonly shape?: RegistryShape;
+  /** How it writes versions; without it as SemVer does. */
+  readonly versions?: VersionScheme;
 }
 
 /** Documents that are worked on at once: far fewer files than systems let one program open. */
@@ -44,26 +47,30 @@ type Load = (name: string) => Promise<PackageRecord | null>;
 
 function loader(
   place: RegistryPlace,
-  { cacheFolder, isOffline = false, http, shape }: PortSettings,
+  { cacheFolder, isOffline = false, http, shape, versions = 'semver' }: PortSettings,
 ): Load {
   const address = addressOf(place.address);
   if (address === null) {
-    const folder = new FolderRegistry(place.address);
+    const folder = new FolderRegistry(place.address, versions);
     return (name) => folder.record(name);
   }
   const registry = new HttpRegistry(
     { ...address, authorization: authorizationAt(place) ?? address.authorization },
     { ...http, ca: place.ca === null ? null : () => certificates(place.ca!) },
     shape ?? null,
+    versions,
   );
   const cache =
     cacheFolder === undefined
       ? null
-      : new DocumentCache(cacheFolder, `${address.url}${shape?.document ?? ''}`);
+      : new DocumentCache(
+          cacheFolder,
+          `${address.url}${shape?.document ?? ''}${versions === 'semver' ? '' : `#${versions}`}`,
+        );
   return async (name) => {
     const where = registry.documentAddress(name);
     const recordOf = (body: unknown): PackageRecord | null =>
-      body === null ? null : recordOfDocument(where, name, body);
+      body === null ? null : recordOfDocument(where, name, body, versions);
     const kept = (await cache?.read(name)) ?? null;
     if (isOffline) {
       if (kept !== null) return recordOf(kept.body);

@@ -67,7 +67,8 @@ export async function readCatalogue(folder: string): Promise<Catalogue> {
     files.map(async (file) => {
       const path = join(folder, file);
       const document: unknown = JSON.parse(await readFile(path, 'utf8'));
-      const reading = readPackageRecord(document);
+      const semver = readPackageRecord(document);
+      const reading = semver.ok ? semver : readPackageRecord(document, 'dotted');
       if (!reading.ok)
         throw new Error(
           `${path}, at ${reading.problem.pointer || '/'}: ${reading.problem.message}`,

@@ -1,7 +1,14 @@
 import type { EarlierAnswer } from '../edit/index.js';
+import { schemeOf } from '../manifest/index.js';
 import type { PackageRecord, PackageRecords } from '../registry/index.js';
 import { copyKey, type AnsweredRequirement, type Resolution } from '../resolve/index.js';
-import { parseRange, rangeContains, type Range } from '../version/index.js';
+import {
+  parseRange,
+  rangeContains,
+  readingOf,
+  type Range,
+  type VersionScheme,
+} from '../version/index.js';
 import { withEarlierAnswers } from './earlier-answers.js';
 import type { Workspace } from '../workspace/index.js';
 
@@ -34,7 +41,7 @@ export function adoptedBefore(workspace: Workspace, records: PackageRecords): Re
  * O(requirements of projects and of adopted releases).
  */
 export function adoptedAnswers(
-  { adopted, projects }: Workspace,
+  { adopted, projects, registries }: Workspace,
   records: PackageRecords,
 ): readonly EarlierAnswer[] {
   const byName = releasesOf(adopted, records);
@@ -58,7 +65,7 @@ export function adoptedAnswers(
   const ofReleases = [...byName].flatMap(([owner, releases]) =>
     releases.flatMap(({ text, needs }) =>
       needs.flatMap(({ kind, name, range }) => {
-        const read = parseRange(range, 'always');
+        const read = parseRange(range, readingOf(schemeOf(registries, name), 'always'));
         if (!read.ok) return [];
         const asked = { kind, name, range: read.value, text: range };
         return answer(copyKey({ name: owner, version: text }), false, asked);
@@ -93,7 +100,7 @@ function releasesOf(
 
 /** What a first lockfile has of the versions that were installed; null: there were none to start from. O(requirements). */
 export function adoptedOutcome(
-  { adopted }: Workspace,
+  { adopted, registries }: Workspace,
   records: PackageRecords,
   resolution: Resolution,
 ): AdoptedOutcome | null {
@@ -104,12 +111,20 @@ export function adoptedOutcome(
   const changed = adopted.flatMap(({ name, version: from }): AdoptedChange[] => {
     const to = versions.get(name) ?? [];
     if (to.includes(from)) return [];
-    return [{ name, from, to, why: reason(name, from, to, records, resolution) }];
+    return [
+      {
+        name,
+        from,
+        to,
+        why: reason(schemeOf(registries, name), name, from, to, records, resolution),
+      },
+    ];
   });
   return { kept: adopted.length - changed.length, changed };
 }
 
 function reason(
+  scheme: VersionScheme,
   name: string,
   from: string,
   to: readonly string[],
@@ -120,7 +135,7 @@ function reason(
   const release = records.get(name)?.releases.find(({ text }) => text === from);
   if (release === undefined) return `The registry has no release ${from} of it.`;
   const refusing = requirementsOn(resolution, name).filter(({ range }) => {
-    const read = parseRange(range, 'always');
+    const read = parseRange(range, readingOf(scheme, 'always'));
     return read.ok && !rangeContains(read.value, release.version);
   });
   const [first, ...others] = refusing;

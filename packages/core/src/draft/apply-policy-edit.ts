@@ -20,7 +20,7 @@ export function applyPolicyEdit(files: EditedFiles, edit: PolicyEdit): void {
     if (!isName(edit.name) || edit.name === 'targets') {
       return files.refuse('EDIT_NAME_INVALID', `"${edit.name}" cannot name a platform.`);
     }
-    if (!files.isVersion(edit.version)) return;
+    if (!files.isVersion(edit.version, 'semver')) return;
     return files.change(ROOT_FILE, [setValue(['platform', edit.name], edit.version)]);
   }
   const { package: name, setting } = edit;

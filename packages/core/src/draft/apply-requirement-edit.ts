@@ -15,7 +15,7 @@ type BeliefEdit = Extract<Edit, { kind: 'believe-use' }>;
 export function applyRequirementEdit(files: EditedFiles, edit: RequirementEdit | BeliefEdit): void {
   if (edit.kind === 'believe-use') return believe(files, edit);
   if (edit.kind === 'add-requirement' && !isGoodAddition(files, edit)) return;
-  if (edit.kind === 'set-range' && !files.isRange(edit.range)) return;
+  if (edit.kind === 'set-range' && !files.isRange(edit.range, edit.package)) return;
   for (const project of files.projectsIn(edit.projects)) inProject(files, project, edit);
 }
 
@@ -84,7 +84,7 @@ function isGoodAddition(
     if (!isThere) files.refuse('EDIT_PROJECT_UNKNOWN', `No project is named ${name}.`);
     return isThere;
   }
-  if (range !== 'shared') return files.isRange(range);
+  if (range !== 'shared') return files.isRange(range, name);
   const isAgreed = files.workspace.agreements.has(name);
   if (!isAgreed) {
     files.refuse(

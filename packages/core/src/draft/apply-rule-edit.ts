@@ -4,15 +4,16 @@ import {
   dropMuted,
   dropOtherwise,
   dropPin,
+  type ExceptionText,
+  type MutedText,
   NEW_SHARED_FILE,
+  type OtherwiseText,
+  schemeOf,
   setEverywhere,
   setException,
   setMuted,
   setOtherwise,
   setPin,
-  type ExceptionText,
-  type MutedText,
-  type OtherwiseText,
   type TreePlan,
 } from '../manifest/index.js';
 import { SHARED_FILE } from '../workspace/index.js';
@@ -44,7 +45,7 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
     files.change(SHARED_FILE, plans, NEW_SHARED_FILE);
   switch (edit.kind) {
     case 'everywhere': {
-      if (!files.isRange(edit.range) || !areThere(files, edit.except)) return;
+      if (!files.isRange(edit.range, edit.package) || !areThere(files, edit.except)) return;
       inShared(setEverywhere(edit.package, edit.range, edit.as, edit.except));
       return keepLiterals(files, edit.package, edit.range);
     }
@@ -57,7 +58,11 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
       }
       return inShared([dropEverywhere(edit.package)]);
     case 'pin':
-      if (!files.isVersion(edit.version) || !areThere(files, edit.except ?? [])) return;
+      if (
+        !files.isVersion(edit.version, schemeOf(files.workspace.registries, edit.package)) ||
+        !areThere(files, edit.except ?? [])
+      )
+        return;
       return inShared(setPin(edit.package, edit.version, edit.except ?? []));
     case 'unpin':
       if (!shared.pins.has(edit.package)) {
@@ -79,7 +84,7 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
       }
       return inShared([dropException(edit.project, edit.package)]);
     case 'answer-otherwise':
-      if (!files.isRange(edit.range)) return;
+      if (!files.isRange(edit.range, edit.package)) return;
       if (!isReasoned(edit)) {
         return files.refuse(
           'EDIT_VALUE_INVALID',
@@ -121,7 +126,7 @@ function areThere(files: EditedFiles, named: readonly string[]): boolean {
 
 function grant(files: EditedFiles, edit: Extract<Edit, { kind: 'grant-exception' }>): void {
   const { project: named, package: name, range } = edit;
-  if (!files.isRange(range)) return;
+  if (!files.isRange(range, name)) return;
   if (!files.workspace.agreements.has(name)) {
     return files.refuse(
       'EDIT_NOT_AGREED',

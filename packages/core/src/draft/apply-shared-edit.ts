@@ -30,7 +30,7 @@ export function applySharedEdit(files: EditedFiles, edit: SharedEdit): void {
     case 'level':
       return level(files, edit);
     case 'set-shared':
-      if (!files.isRange(edit.range)) return;
+      if (!files.isRange(edit.range, edit.package)) return;
       return agree(files, edit.package, edit.range);
     case 'take-shared':
       return takeShared(files, edit.package, edit.projects);
@@ -98,7 +98,7 @@ function level(
   files: EditedFiles,
   { package: name, range, projects }: Extract<Edit, { kind: 'level' }>,
 ): void {
-  if (!files.isRange(range)) return;
+  if (!files.isRange(range, name)) return;
   agree(files, name, range);
   for (const project of files.workspace.projects) {
     if (!projects.includes(project.folder)) continue;
@@ -155,7 +155,7 @@ function makeSet(
   files: EditedFiles,
   { set, range, packages }: Extract<Edit, { kind: 'make-set' }>,
 ): void {
-  if (!files.isRange(range)) return;
+  if (!files.isRange(range, ...packages)) return;
   if (!isName(set)) {
     return files.refuse('EDIT_NAME_INVALID', `"${set}" cannot name a set. ${NAME_WORDS}`);
   }

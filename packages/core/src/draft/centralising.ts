@@ -1,3 +1,4 @@
+import { rangeFor } from '../manifest/index.js';
 import type { RequirementKind } from '../manifest/index.js';
 import type { PackageRecord } from '../registry/index.js';
 import type { Resolution } from '../resolve/index.js';
@@ -11,12 +12,10 @@ import {
   compareVersions,
   isPrerelease,
   isSameRange,
-  printVersion,
+  type Range,
   rangeContains,
-  requireRange,
   requireVersion,
   versionStep,
-  type Range,
   type VersionStep,
 } from '../version/index.js';
 import type { DraftBase } from './draft-base.js';
@@ -85,7 +84,15 @@ export function proposeCentralising(base: DraftBase): Centralising {
       const record = records.get(name) ?? null;
       const texts = agreed === null ? distinctRanges(own) : [agreed];
       const choices = texts
-        .map((text) => choice(own, text, record, heldByCopies.get(name) ?? []))
+        .map((text) =>
+          choice(
+            own,
+            rangeFor(workspace.policy, name, text),
+            text,
+            record,
+            heldByCopies.get(name) ?? [],
+          ),
+        )
         .sort(better);
       return [{ package: name, agreed, choices }];
     });
@@ -116,11 +123,11 @@ function distinctRanges(own: readonly StandingRequirement[]): readonly string[] 
 
 function choice(
   own: readonly StandingRequirement[],
+  range: Range,
   text: string,
   record: PackageRecord | null,
   heldByCopies: readonly string[],
 ): CentralisingChoice {
-  const range = own.find((one) => one.text === text)?.range ?? requireRange(text, 'named');
   const [same, others] = [
     own.filter((one) => isSameRange(one.range, range)),
     own.filter((one) => !isSameRange(one.range, range)),
@@ -164,9 +171,11 @@ function versionFor(
   record: PackageRecord | null,
   held: readonly string[],
 ): string | null {
-  const kept = held.map((text) => requireVersion(text)).filter((one) => rangeContains(range, one));
-  const newestKept = kept.sort(compareVersions).at(-1);
-  if (newestKept !== undefined) return printVersion(newestKept);
+  const kept = held.filter((text) => rangeContains(range, requireVersion(text)));
+  const newestKept = kept
+    .sort((a, b) => compareVersions(requireVersion(a), requireVersion(b)))
+    .at(-1);
+  if (newestKept !== undefined) return newestKept;
   const newest = record?.releases.findLast(
     ({ version, isWithdrawn }) =>
       !isWithdrawn && !isPrerelease(version) && rangeContains(range, version),

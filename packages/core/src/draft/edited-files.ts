@@ -5,10 +5,17 @@ import {
   moveRequirement,
   planSetRequirement,
   type RequirementKind,
+  schemeOf,
   type TreePlan,
 } from '../manifest/index.js';
 import { addForeign, removeForeign, setForeignRange, type ForeignEdit } from '../shape/index.js';
-import { parseRange, parseVersion, versionProblemMessage } from '../version/index.js';
+import {
+  parseRange,
+  parseVersion,
+  readingOf,
+  versionProblemMessage,
+  type VersionScheme,
+} from '../version/index.js';
 import type {
   ForeignFile,
   Project,
@@ -141,20 +148,24 @@ export class EditedFiles {
     return project.foreign.find(({ file }) => file === one?.file) ?? project.foreign[0]!;
   }
 
-  /** @returns whether the text is a range; if not, the edit is refused */
-  isRange(range: string): boolean {
-    const parsed = parseRange(range, 'always');
-    if (parsed.ok) return true;
-    const column = parsed.problem.span[0] + 1;
+  /** @returns whether the text is a range of each of these packages; if not, the edit is refused */
+  isRange(range: string, ...names: readonly string[]): boolean {
+    const { registries } = this.workspace;
+    const wrong = names
+      .map((name) => parseRange(range, readingOf(schemeOf(registries, name), 'always')))
+      .find((one) => !one.ok);
+    if (wrong?.ok !== false) return true;
+    const column = wrong.problem.span[0] + 1;
     this.refuse(
       'EDIT_RANGE_INVALID',
-      `"${range}", column ${column}: ${versionProblemMessage(parsed.problem)}.`,
+      `"${range}", column ${column}: ${versionProblemMessage(wrong.problem)}.`,
     );
     return false;
   }
 
-  isVersion(version: string): boolean {
-    const parsed = parseVersion(version);
+  /** @param scheme in which it has to be a version; if it is none, the edit is refused */
+  isVersion(version: string, scheme: VersionScheme): boolean {
+    const parsed = parseVersion(version, scheme);
     if (parsed.ok) return true;
     const column = parsed.problem.span[0] + 1;
     this.refuse(

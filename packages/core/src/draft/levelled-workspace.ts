@@ -1,5 +1,4 @@
-import { policyOf } from '../manifest/index.js';
-import { requireRange } from '../version/index.js';
+import { rangeFor } from '../manifest/index.js';
 import type { Agreement, Meaning, Project, Requirement, Workspace } from '../workspace/index.js';
 import type { LevelStep } from '../edit/index.js';
 
@@ -44,6 +43,5 @@ function agreement(
   text: string,
   set: string | null,
 ): Agreement {
-  const { prereleases } = policyOf(workspace.policy, name);
-  return { text, range: requireRange(text, prereleases), set };
+  return { text, range: rangeFor(workspace.policy, name, text), set };
 }

@@ -1,7 +1,7 @@
 import { SHARED_FILE } from '../workspace/index.js';
 import type { Edit } from '../edit/index.js';
-import { policyOf } from '../manifest/index.js';
-import { isSameRange, requireRange, type Range } from '../version/index.js';
+import { rangeFor } from '../manifest/index.js';
+import { isSameRange, type Range } from '../version/index.js';
 import { remedy, type FindingDraft, type FindingRule } from './finding.js';
 import type { Grounds } from './grounds.js';
 
@@ -66,5 +66,5 @@ function lapsedOtherwise(grounds: Grounds): readonly FindingDraft[] {
 }
 
 function rangeOf({ workspace }: Grounds, name: string, text: string): Range {
-  return requireRange(text, policyOf(workspace.policy, name).prereleases);
+  return rangeFor(workspace.policy, name, text);
 }

@@ -1,7 +1,7 @@
 import type { Edit } from '../edit/index.js';
 import type { RePick } from '../resolve/index.js';
-import { rangeContains, requireRange, requireVersion } from '../version/index.js';
-import { policyOf } from '../manifest/index.js';
+import { rangeContains, requireVersion } from '../version/index.js';
+import { rangeFor } from '../manifest/index.js';
 import { chainEvidence, demandsEvidence } from './evidence.js';
 import { remedy, type FindingRule, type Remedy } from './finding.js';
 import type { Grounds } from './grounds.js';
@@ -70,10 +70,9 @@ function needlessPicks(
 ): readonly Needless[] {
   if (stand.needless !== null)
     return stand.needless.filter((one) => one.name === name).slice(0, versions.length - 1);
-  const { prereleases } = policyOf(workspace.policy, name);
   const releases = new Map(versions.map((version) => [version, requireVersion(version)]));
   const asked = demands.map(({ range, answer }) => ({
-    range: requireRange(range, prereleases),
+    range: rangeFor(workspace.policy, name, range),
     answer,
   }));
   const found: Needless[] = [];

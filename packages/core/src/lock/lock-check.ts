@@ -1,4 +1,4 @@
-import { policyOf, registryOf, type CopiesPolicy } from '../manifest/index.js';
+import { type CopiesPolicy, policyOf, rangeFor, registryOf } from '../manifest/index.js';
 import {
   copyKey,
   FOR_NO_TARGET,
@@ -15,13 +15,7 @@ import {
   type SuppliedPeer,
   linesInForce,
 } from '../resolve/index.js';
-import {
-  isSameVersion,
-  rangeContains,
-  requireRange,
-  requireVersion,
-  type Range,
-} from '../version/index.js';
+import { isSameVersion, type Range, rangeContains, requireVersion } from '../version/index.js';
 import {
   LOCK_FILE,
   matchingTargets,
@@ -362,7 +356,7 @@ export class LockCheck {
   }
 
   private rangeOf(name: string, text: string): Range {
-    return requireRange(text, policyOf(this.workspace.policy, name).prereleases);
+    return rangeFor(this.workspace.policy, name, text);
   }
 
   private checkPolicies(): void {

@@ -1,5 +1,5 @@
 import { reverseLinks, type Links } from '../links/index.js';
-import { policyOf, type Policy } from '../manifest/index.js';
+import { type Policy, rangeFor } from '../manifest/index.js';
 import {
   NONE,
   type AnsweredRequirement,
@@ -9,7 +9,7 @@ import {
   type Provider,
   type Resolution,
 } from '../resolve/index.js';
-import { parseVersion, requireRange, type Range, type Version } from '../version/index.js';
+import { parseVersion, type Range, type Version } from '../version/index.js';
 import { NO_COPY, type LockedCopies } from './locked-copies.js';
 
 /** An answer in a lockfile; `supply` is the package where a project was supplied by it. */
@@ -77,7 +77,7 @@ export class LockedPeers implements PeerSource<LockedLink> {
   }
 
   rangeOf(name: string, text: string): Range {
-    return requireRange(text, policyOf(this.policy, name).prereleases);
+    return rangeFor(this.policy, name, text);
   }
 
   private projectProvider(index: number, name: string): Provider<LockedLink> {

@@ -484,12 +484,12 @@ class LockReader {
 
   private version(text: string): void {
     if (this.goodVersions.has(text)) return;
-    if (parseVersion(text).ok) this.goodVersions.add(text);
+    if (parseVersion(text, 'dotted').ok) this.goodVersions.add(text);
     else this.wrongValue('version', text);
   }
 
   private range(text: string): boolean {
-    const isRange = parseRange(text, 'always').ok;
+    const isRange = parseRange(text, 'dotted always').ok;
     if (!isRange) this.wrongValue('range', text);
     return isRange;
   }
@@ -542,7 +542,7 @@ function nameOf({ name }: { readonly name: string }): string {
 }
 
 function compareTexts(a: string, b: string): number {
-  const x = parseVersion(a);
-  const y = parseVersion(b);
+  const x = parseVersion(a, 'dotted');
+  const y = parseVersion(b, 'dotted');
   return (x.ok && y.ok ? compareVersions(x.value, y.value) : 0) || byText(a, b);
 }

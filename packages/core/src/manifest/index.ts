@@ -8,9 +8,15 @@ export type {
   ScanPattern,
   ScanSettings,
 } from './root-manifest.js';
-export { onlyRegistry, registryOf, type Registries, type RegistryLine } from './registries.js';
+export {
+  onlyRegistry,
+  registryOf,
+  schemeOf,
+  type Registries,
+  type RegistryLine,
+} from './registries.js';
 export { placeAt, readRegistryPlaces, type RegistryPlace } from './registry-addresses.js';
-export { policyOf, readRootManifest } from './root-manifest.js';
+export { policyOf, rangeFor, readingFor, readRootManifest } from './root-manifest.js';
 export type { ProjectManifest, RequirementKind, WrittenRequirement } from './project-manifest.js';
 export { readProjectManifest, REQUIREMENT_KINDS } from './project-manifest.js';
 export type {

@@ -1,5 +1,4 @@
 import { composed, lineStarts, positionAt, type Span } from '../text/index.js';
-import { parseRange } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import { TableReader } from './table-reader.js';
 import { parseToml, type TomlEntry, type TomlScalar } from './toml-document.js';
@@ -148,11 +147,7 @@ function readRequirement(
   if (node === null) return null;
   const written = node.value as string;
   if (written !== 'shared' && written !== 'workspace') {
-    // Under `always` every text that makes sense admits something; the workspace's policy comes later.
-    if (!parseRange(written, 'always').ok) {
-      reader.range(key, node, 'always');
-      return null;
-    }
+    if (!reader.range(key, node)) return null;
   }
   return { kind, name: key, written, when, span };
 }

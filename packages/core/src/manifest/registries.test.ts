@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { readRootManifest } from './root-manifest.js';
-import { registryOf } from './registries.js';
+import { registryOf, schemeOf } from './registries.js';
 
 const HEAD = 'format = 1\nname = "w"\nprojects = ["*"]\n';
 
@@ -36,6 +36,14 @@ describe('registries', () => {
     expect(registryOf(registries, 'log')).toBeNull();
   });
 
+  test('each writes versions in a scheme of its own, SemVer where nothing is said', () => {
+    const { root: two } = read(
+      '[registries]\nyard = { names = ["yard-*"], versions = "dotted" }\nmain = { names = ["*"] }\n',
+    );
+    const schemes = ['yard-log', 'log'].map((name) => schemeOf(two!.registries, name));
+    expect(schemes).toEqual(['dotted', 'semver']);
+  });
+
   test('the short form names one for all', () => {
     expect(registryOf(read('registry = "main"\n').root!.registries, '@a/b')).toBe('main');
   });
@@ -46,6 +54,9 @@ describe('registries', () => {
     ['[registries]\n', 'KEY_MISSING'],
     ['[registries]\nmain = "*"\n', 'WRONG_TYPE'],
     ['[registries]\nmain = []\n', 'KEY_MISSING'],
+    ['[registries]\nmain = { names = [] }\n', 'KEY_MISSING'],
+    ['[registries]\nmain = { names = ["*"], versions = "odd" }\n', 'VALUE_UNKNOWN'],
+    ['[registries]\nmain = { names = ["*"], version = "dotted" }\n', 'UNKNOWN_KEY'],
     ['registry = "a b"\n', 'NAME_INVALID'],
     ['[registries]\n"a/b" = ["*"]\n', 'NAME_INVALID'],
     ['registries = 1\n', 'WRONG_TYPE'],

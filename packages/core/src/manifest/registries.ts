@@ -1,4 +1,5 @@
 import { isName, type Span } from '../text/index.js';
+import { VERSION_SCHEMES, type VersionScheme } from '../version/index.js';
 import type { TableReader } from './table-reader.js';
 
 /** A registry of the workspace with the names that are asked of it. */
@@ -6,6 +7,8 @@ export interface RegistryLine {
   readonly name: string;
   /** `*` stands for any characters, `/` among them. */
   readonly patterns: readonly string[];
+  /** How it writes versions. */
+  readonly versions: VersionScheme;
 }
 
 /** Registries in their order: the first with a pattern that matches a name is the only one that is asked for it. */
@@ -13,15 +16,24 @@ export type Registries = readonly RegistryLine[];
 
 /** All names are asked of the one registry. */
 export function onlyRegistry(name: string): Registries {
-  return [{ name, patterns: ['*'] }];
+  return [{ name, patterns: ['*'], versions: 'semver' }];
 }
 
 /** The name of the registry that a package comes from; null: no pattern matches. O(patterns x length). */
 export function registryOf(registries: Registries, packageName: string): string | null {
-  const line = registries.find(({ patterns }) =>
+  return lineOf(registries, packageName)?.name ?? null;
+}
+
+function lineOf(registries: Registries, packageName: string): RegistryLine | undefined {
+  return registries.find(({ patterns }) =>
     patterns.some((pattern) => matchesName(pattern, packageName)),
   );
-  return line?.name ?? null;
+}
+
+/** How the versions of a package are written; SemVer, where no registry has it. O(patterns x length), O(1) if all are SemVer. */
+export function schemeOf(registries: Registries, packageName: string): VersionScheme {
+  if (registries.every(({ versions }) => versions === 'semver')) return 'semver';
+  return lineOf(registries, packageName)?.versions ?? 'semver';
 }
 
 /** Each part between stars is found at the first place where it can stand, so that no star is tried twice. */
@@ -62,10 +74,13 @@ export function readRegistries(reader: TableReader): Registries | null {
   }
   return [...table.table.entries.values()].flatMap(({ key, keySpan, value }) => {
     if (!isGood(table, key, keySpan)) return [];
-    const patterns = table.strings(key).map(({ text }) => text);
-    if (patterns.length === 0 && value.kind === 'array')
+    const line = value.kind === 'table' ? table.tableAt(key) : null;
+    line?.allow(['names', 'versions']);
+    const patterns = (line?.strings('names') ?? table.strings(key)).map(({ text }) => text);
+    const versions = line?.choice('versions', VERSION_SCHEMES, 'semver') ?? 'semver';
+    if (patterns.length === 0 && (line !== null || value.kind === 'array'))
       table.missing(key, `a pattern of package names, as in \`${key} = ["*"]\``);
-    return [{ name: key, patterns }];
+    return [{ name: key, patterns, versions }];
   });
 }
 

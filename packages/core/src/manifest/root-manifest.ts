@@ -1,7 +1,15 @@
 import type { Span } from '../text/index.js';
-import type { PrereleasePolicy, Version } from '../version/index.js';
+import {
+  NO_VERSION,
+  parseRange,
+  readingOf,
+  type PrereleasePolicy,
+  type Range,
+  type RangeReading,
+  type Version,
+} from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
-import { readRegistries, type Registries } from './registries.js';
+import { readRegistries, schemeOf, type Registries } from './registries.js';
 import { TableReader } from './table-reader.js';
 import { parseToml } from './toml-document.js';
 
@@ -23,6 +31,8 @@ export interface Policy extends PackagePolicy {
   /** SPDX identifiers that copies may be under; empty: any. */
   readonly licences: readonly string[];
   readonly ofPackage: ReadonlyMap<string, PackagePolicy>;
+  /** They say how the versions of a package are written. */
+  readonly registries: Registries;
 }
 
 /** How source in one language names a package. */
@@ -86,7 +96,7 @@ export function readRootManifest(text: string): {
     reader.missing('projects', '`projects = ["apps/*", "libs/*"]`');
   const registries = readRegistries(reader);
   const { platform, targets } = readPlatform(reader);
-  const policy = readPolicy(reader);
+  const policy = readPolicy(reader, registries ?? []);
   const scan = readScan(reader);
   if (known === null || registries === null || problems.some((p) => p.code === 'FORMAT_UNKNOWN')) {
     return { root: null, problems };
@@ -151,7 +161,7 @@ function readPackagePolicy(reader: TableReader, otherwise: PackagePolicy): Packa
   };
 }
 
-function readPolicy(root: TableReader): Policy {
+function readPolicy(root: TableReader, registries: Registries): Policy {
   const base: PackagePolicy = { copies: 'any', prereleases: 'named', minimumAgeDays: 0 };
   const reader = root.tableAt('policy');
   if (reader === null) {
@@ -161,6 +171,7 @@ function readPolicy(root: TableReader): Policy {
       transitiveUse: 'declared-only',
       licences: [],
       ofPackage: new Map(),
+      registries,
     };
   }
   reader.allow([...PACKAGE_KEYS, 'peers', 'transitive-use', 'licences', 'package']);
@@ -179,9 +190,24 @@ function readPolicy(root: TableReader): Policy {
     transitiveUse: reader.choice('transitive-use', ['declared-only', 'allowed'], 'declared-only'),
     licences: reader.strings('licences').map(({ text }) => text),
     ofPackage,
+    registries,
   };
 }
 
 export function policyOf(policy: Policy, packageName: string): PackagePolicy {
   return policy.ofPackage.get(packageName) ?? policy;
+}
+
+/** How ranges of a package are read: over the versions that its registry writes, under its policy on prereleases. */
+export function readingFor(policy: Policy, packageName: string): RangeReading {
+  return readingOf(
+    schemeOf(policy.registries, packageName),
+    policyOf(policy, packageName).prereleases,
+  );
+}
+
+/** A range of one package. A text that is no range over the versions of its registry admits none of them. */
+export function rangeFor(policy: Policy, packageName: string, text: string): Range {
+  const parsed = parseRange(text, readingFor(policy, packageName));
+  return parsed.ok ? parsed.value : NO_VERSION;
 }

@@ -142,7 +142,7 @@ function readRanges(reader: TableReader | null): Map<string, Agreed> {
   for (const { key, keySpan } of reader?.table.entries.values() ?? []) {
     const node = reader!.string(key);
     if (node === null || reader!.name('package', key, keySpan) === null) continue;
-    if (reader!.range(key, node, 'always') !== null) ranges.set(key, agreedOf(node));
+    if (reader!.range(key, node)) ranges.set(key, agreedOf(node));
   }
   return ranges;
 }
@@ -156,7 +156,7 @@ function readPins(root: TableReader): Map<string, PinLine> {
     one?.allow(['version', 'except']);
     const node =
       one === null ? reader!.string(key) : one.requiredString('version', '`version = "1.0.0"`');
-    if (node === null || reader!.version(key, node) === null) continue;
+    if (node === null || reader!.version(key, node, true) === null) continue;
     const except = (one?.strings('except') ?? []).map((item) => ({
       ...item,
       text: composed(item.text),
@@ -175,7 +175,7 @@ function readLockstep(root: TableReader): readonly LockstepSet[] {
     const range = one.requiredString('range', '`range = "^1.0.0"`');
     const packages = one.strings('packages').map((item) => composed(item.text));
     if (!one.table.entries.has('packages')) one.missing('packages', '`packages = ["a", "b"]`');
-    if (range === null || one.range(name, range, 'always') === null) return [];
+    if (range === null || !one.range(name, range)) return [];
     return [{ name, packages, ...agreedOf(range) }];
   });
 }
@@ -189,7 +189,7 @@ function readEverywhere(root: TableReader, starts: readonly number[]): readonly 
       one.allow(['range', 'kind', 'except']);
       const range = one.requiredString('range', '`range = "^1.0.0"`');
       const kind = one.choice('kind', REQUIREMENT_KINDS, 'runtime');
-      if (range === null || one.range(key, range, 'always') === null) return [];
+      if (range === null || !one.range(key, range)) return [];
       const { line } = positionAt(starts, range.span[0]);
       return [
         {
@@ -219,7 +219,7 @@ function readException(reader: TableReader): ExceptionLine | null {
   );
   const until = readDay(reader, 'until');
   if (!project || !packageName || !range || !reason || !owner || until === null) return null;
-  if (reader.range('range', range, 'always') === null) return null;
+  if (!reader.range('range', range)) return null;
   return {
     project: composed(project.value as string),
     package: composed(packageName.value as string),
@@ -266,7 +266,7 @@ function readOtherwise(reader: TableReader): OtherwiseLine | null {
   );
   const until = readDay(reader, 'until');
   if (!of || !packageName || !range || !reason || !owner || until === null) return null;
-  if (reader.range('range', range, 'always') === null) return null;
+  if (!reader.range('range', range)) return null;
   return {
     of: composed(of.value as string),
     package: composed(packageName.value as string),

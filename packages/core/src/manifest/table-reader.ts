@@ -1,12 +1,5 @@
 import { composed, NAME, nearestWord, type Span } from '../text/index.js';
-import {
-  parseRange,
-  parseVersion,
-  type PrereleasePolicy,
-  type Range,
-  type Version,
-  type VersionProblem,
-} from '../version/index.js';
+import { parseRange, parseVersion, type Version, type VersionProblem } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import type { TomlEntry, TomlNode, TomlScalar, TomlTable } from './toml-document.js';
 
@@ -138,21 +131,30 @@ export class TableReader {
     return null;
   }
 
-  range(key: string, node: TomlScalar, policy: PrereleasePolicy): Range | null {
-    const parsed = parseRange(node.value as string, policy);
-    if (parsed.ok) return parsed.value;
+  /**
+   * Is a text a range over versions of some scheme? Which one, and which prereleases it admits, is known where the
+   * registries and the policy are.
+   */
+  range(key: string, node: TomlScalar): boolean {
+    const text = node.value as string;
+    const parsed = parseRange(text, 'always');
+    if (parsed.ok || parseRange(text, 'dotted always').ok) return true;
     this.problems.push({
       code: 'RANGE_INVALID',
       key,
       cause: parsed.problem,
       span: within(node, parsed.problem),
     });
-    return null;
+    return false;
   }
 
-  version(key: string, node: TomlScalar): Version | null {
-    const parsed = parseVersion(node.value as string);
+  /** @param isDotted whether a version of either scheme will do; else it is one of SemVer */
+  version(key: string, node: TomlScalar, isDotted = false): Version | null {
+    const text = node.value as string;
+    const parsed = parseVersion(text);
     if (parsed.ok) return parsed.value;
+    const dotted = isDotted ? parseVersion(text, 'dotted') : parsed;
+    if (dotted.ok) return dotted.value;
     this.problems.push({
       code: 'VERSION_INVALID',
       key,

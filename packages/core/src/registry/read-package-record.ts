@@ -4,6 +4,7 @@ import {
   parseRange,
   parseVersion,
   versionProblemMessage,
+  type VersionScheme,
 } from '../version/index.js';
 import { isIntegrity } from './integrity.js';
 import type {
@@ -27,13 +28,18 @@ export type RecordReading =
   | { readonly ok: false; readonly problem: RecordProblem };
 
 /**
- * Reads a registry's document about one package, parsed from JSON. Where a release has a version, a day and
+ * Reads a registry's document about one package, parsed from JSON. Its ranges may be over versions of either scheme, since
+ * what they are on may come from another registry. Where a release has a version, a day and
  * something else that is wrong, that release alone has a fault; anything else that is wrong refuses the document.
  * O(size).
+ * @param scheme of the registry's versions
  */
-export function readPackageRecord(document: unknown): RecordReading {
+export function readPackageRecord(
+  document: unknown,
+  scheme: VersionScheme = 'semver',
+): RecordReading {
   try {
-    return { ok: true, record: readRecord(document) };
+    return { ok: true, record: readRecord(document, scheme) };
   } catch (error) {
     if (error instanceof Invalid) {
       const { pointer, message } = error;
@@ -93,7 +99,7 @@ function name(value: string, at: string): string {
 function range(value: unknown, at: string): string {
   const text = string(value, at);
   const parsed = parseRange(text, 'always');
-  if (!parsed.ok)
+  if (!parsed.ok && !parseRange(text, 'dotted always').ok)
     throw new Invalid(at, `"${text}" is no range: ${versionProblemMessage(parsed.problem)}`);
   return text;
 }
@@ -103,13 +109,13 @@ function entries(value: unknown, at: string): readonly (readonly [string, unknow
   return Object.entries(object(value, at)).sort(([a], [b]) => (a < b ? -1 : 1));
 }
 
-function readRecord(document: unknown): PackageRecord {
+function readRecord(document: unknown, scheme: VersionScheme): PackageRecord {
   const json = object(document, '');
   const releases = json['releases'];
   if (!Array.isArray(releases))
     throw new Invalid('/releases', 'an array of releases is expected here');
   const read = releases
-    .map((release, i) => readRelease(release, `/releases/${i}`))
+    .map((release, i) => readRelease(release, `/releases/${i}`, scheme))
     .sort((a, b) => compareVersions(a.version, b.version));
   const twice = read.find(
     (release, i) => i > 0 && compareVersions(read[i - 1]!.version, release.version) === 0,
@@ -135,10 +141,10 @@ const NOTHING: Contents = {
   archive: { path: '', integrity: '', bytes: 0 },
 };
 
-function readRelease(value: unknown, at: string): Release {
+function readRelease(value: unknown, at: string, scheme: VersionScheme): Release {
   const json = object(value, at);
   const text = string(json['version'], `${at}/version`);
-  const version = parseVersion(text);
+  const version = parseVersion(text, scheme);
   if (!version.ok) throw new Invalid(`${at}/version`, versionProblemMessage(version.problem));
   const published = string(json['published'], `${at}/published`);
   const time = parseTime(published);

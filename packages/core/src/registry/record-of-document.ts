@@ -1,14 +1,21 @@
 import { jsonFault } from './json-limits.js';
 import { RegistryError, type PackageRecord } from './package-record.js';
+import type { VersionScheme } from '../version/index.js';
 import { readPackageRecord } from './read-package-record.js';
 
 /**
  * The record in a registry's answer about one package.
  * @param place address or file that it came from, for messages
+ * @param scheme of the registry's versions
  * @throws RegistryError if it is no document, or that of another package
  */
-export function recordOfDocument(place: string, name: string, document: unknown): PackageRecord {
-  const reading = readPackageRecord(document);
+export function recordOfDocument(
+  place: string,
+  name: string,
+  document: unknown,
+  scheme: VersionScheme,
+): PackageRecord {
+  const reading = readPackageRecord(document, scheme);
   if (!reading.ok) {
     const { pointer, message } = reading.problem;
     throw new RegistryError(

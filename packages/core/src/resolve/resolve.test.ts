@@ -160,7 +160,7 @@ describe('of random worlds', () => {
 
 function requireVersionOf(text: string) {
   const [major = 0, minor = 0, patch = 0] = text.split('.').map(Number);
-  return { major, minor, patch, prerelease: [], build: [] };
+  return { major, minor, patch, further: [], prerelease: [], build: [] };
 }
 
 /** Keeps only needs of packages that come later in the alphabet. */

@@ -1,3 +1,4 @@
+import type { VersionScheme } from '../version/index.js';
 import fc from 'fast-check';
 import {
   readPackageRecord,
@@ -18,13 +19,20 @@ export type RegistrySketch = Readonly<Record<string, Readonly<Record<string, Rel
 
 const INTEGRITY = `sha512-${'A'.repeat(86)}==`;
 
-export function recordsOf(sketch: RegistrySketch): PackageRecords {
+export function recordsOf(
+  sketch: RegistrySketch,
+  scheme: VersionScheme = 'semver',
+): PackageRecords {
   return new Map(
-    Object.entries(sketch).map(([name, releases]) => [name, recordOf(name, releases)]),
+    Object.entries(sketch).map(([name, releases]) => [name, recordOf(name, releases, scheme)]),
   );
 }
 
-function recordOf(name: string, releases: Readonly<Record<string, ReleaseSketch>>): PackageRecord {
+function recordOf(
+  name: string,
+  releases: Readonly<Record<string, ReleaseSketch>>,
+  scheme: VersionScheme,
+): PackageRecord {
   const document = {
     name,
     releases: Object.entries(releases).map(([version, sketch]) => ({
@@ -34,7 +42,7 @@ function recordOf(name: string, releases: Readonly<Record<string, ReleaseSketch>
       ...sketch,
     })),
   };
-  const reading = readPackageRecord(document);
+  const reading = readPackageRecord(document, scheme);
   if (!reading.ok) throw new Error(`${name}${reading.problem.pointer}: ${reading.problem.message}`);
   return reading.record;
 }

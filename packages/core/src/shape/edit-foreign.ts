@@ -1,6 +1,6 @@
 import type { RequirementKind } from '../manifest/index.js';
 import { applyEdits } from '../text/index.js';
-import { isSameRange, requireRange } from '../version/index.js';
+import { isSameRange, readingOf, requireRange, type VersionScheme } from '../version/index.js';
 import { ForeignEditor, type Planned, type Wanted } from './foreign-editor.js';
 import {
   readForeignManifest,
@@ -95,7 +95,10 @@ function otherwise(
   if (!isSame) return 'Other requirements in the file would change with that edit.';
   if (says === null) return own === undefined ? null : `${name} would still be there.`;
   if (own === undefined) return `${name} would not be read back.`;
-  const isMeant = 'text' in says ? own.text === says.text : isSameMeaning(own.written, says.means);
+  const isMeant =
+    'text' in says
+      ? own.text === says.text
+      : isSameMeaning(shape.spelling.versions, own.written, says.means);
   return isMeant ? null : `${name} would read back as "${own.text}".`;
 }
 
@@ -103,10 +106,11 @@ function isAsBefore(before: ForeignRequirement, after: ForeignRequirement | unde
   return before.text === after?.text && before.when.join('\n') === after.when.join('\n');
 }
 
-function isSameMeaning(a: string | null, b: string): boolean {
+function isSameMeaning(scheme: VersionScheme, a: string | null, b: string): boolean {
   if (a === b) return true;
   if (a === null || [a, b].some((one) => one === 'shared' || one === 'workspace')) return false;
-  return isSameRange(requireRange(a), requireRange(b));
+  const reading = readingOf(scheme, 'named');
+  return isSameRange(requireRange(a, reading), requireRange(b, reading));
 }
 
 function keyOf({ kind, name }: Pick<ForeignRequirement, 'kind' | 'name'>): string {

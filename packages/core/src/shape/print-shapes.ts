@@ -58,12 +58,14 @@ function printRequirements(one: RequirementForm): readonly string[] {
 
 function printSpelling({
   ranges,
+  versions,
   bare,
   shared,
   workspace,
 }: ManifestForm['spelling']): readonly string[] {
   const lines = [
     ...(ranges === 'semver' ? [] : [`ranges = ${printString(ranges)}`]),
+    ...(versions === 'semver' ? [] : [`versions = ${printString(versions)}`]),
     ...said('bare', bare),
     ...said('shared', shared),
     ...said('workspace', workspace),

@@ -1,3 +1,4 @@
+import { VERSION_SCHEMES } from '../version/index.js';
 import {
   parseToml,
   REQUIREMENT_KINDS,
@@ -169,12 +170,13 @@ function readShips(reader: TableReader | null): ManifestShape['ships'] {
 
 function readSpelling(reader: TableReader | null): Spelling {
   if (reader === null) return PLAIN_SPELLING;
-  reader.allow(['ranges', 'bare', 'shared', 'workspace']);
+  reader.allow(['ranges', 'versions', 'bare', 'shared', 'workspace']);
   const of = (key: string): string | null =>
     (reader.string(key)?.value as string | undefined) ?? null;
   const bare = reader.choice('bare', ['exact', 'at-least', 'caret', 'as-range'], 'as-range');
   return {
     ranges: reader.choice('ranges', ['semver', 'interval', 'vers'], 'semver'),
+    versions: reader.choice('versions', VERSION_SCHEMES, 'semver'),
     bare: bare === 'as-range' ? null : bare,
     shared: of('shared'),
     workspace: of('workspace'),

@@ -37,7 +37,9 @@ const DOCUMENT = {
 
 describe('a registry that speaks otherwise', () => {
   test('is read as ours is; a version that is none is left out, what is wrong in a release is its own fault', () => {
-    const reading = readPackageRecord(documentOfForeign(shapeOf(), '@quay/rope', DOCUMENT));
+    const reading = readPackageRecord(
+      documentOfForeign(shapeOf(), '@quay/rope', DOCUMENT, 'semver'),
+    );
     expect(reading.ok).toBe(true);
     const { releases } = (reading as { record: { releases: readonly object[] } }).record;
     expect(releases).toMatchObject([
@@ -59,7 +61,7 @@ describe('a registry that speaks otherwise', () => {
   test('may have versions as keys, and days in no place', () => {
     const shape = shapeOf(SHAPE.replace('version = "$.v"\n', '').replace(/published.*\n/, ''));
     const document = { all: { '1.0.0': { file: { url: '/f', sum: HEX } } } };
-    expect(documentOfForeign(shape, 'log', document)).toMatchObject({
+    expect(documentOfForeign(shape, 'log', document, 'semver')).toMatchObject({
       releases: [{ version: '1.0.0', published: '1970-01-01T00:00:00.000Z' }],
     });
   });

@@ -1,5 +1,5 @@
 import { isIntegrity } from '../registry/index.js';
-import { parseVersion } from '../version/index.js';
+import { parseVersion, type VersionScheme } from '../version/index.js';
 import { found, readQuery, type Query } from './query.js';
 import { sourceAt, sourceOfJson, type SourceNode } from './syntax/index.js';
 
@@ -54,8 +54,14 @@ export function documentPath({ document }: Pick<RegistryShape, 'document'>, name
  * A document of a foreign registry as ours would write it. Releases whose version is none are left out; what is missing or
  * wrong in one otherwise is found when the document is read.
  * O(size).
+ * @param scheme of the registry's versions
  */
-export function documentOfForeign(shape: RegistryShape, name: string, document: unknown): object {
+export function documentOfForeign(
+  shape: RegistryShape,
+  name: string,
+  document: unknown,
+  scheme: VersionScheme,
+): object {
   const root = sourceOfJson(document);
   const releases = (found(shape.releases, root) ?? []).flatMap((path) => {
     const node = sourceAt(root, path)!;
@@ -63,7 +69,7 @@ export function documentOfForeign(shape: RegistryShape, name: string, document: 
     const at = (query: ReleaseQuery | null, version: string): SourceNode | null =>
       query === null ? null : nodeAt(query, query.isOfDocument ? root : node, version);
     const version = shape.version === null ? key : textOf(at(shape.version, ''));
-    if (version === null || !parseVersion(version).ok) return [];
+    if (version === null || !parseVersion(version, scheme).ok) return [];
     const text = (query: ReleaseQuery | null): string | null => textOf(at(query, version));
     const table = (query: ReleaseQuery | null): Record<string, string> =>
       textsOf(at(query, version));

@@ -1,19 +1,25 @@
 import {
-  isPrerelease,
   isSameRange,
+  isSameVersion,
+  nextRelease,
   parseRange,
   parseVersion,
   printRange,
   printVers,
   printVersion,
+  readingOf,
+  releaseBefore,
   requireRange,
   type Range,
   type Version,
+  type VersionScheme,
 } from '../version/index.js';
 
 /** How a foreign file writes what is required. */
 export interface Spelling {
   readonly ranges: 'semver' | 'interval' | 'vers';
+  /** The scheme of the versions in it. */
+  readonly versions: VersionScheme;
   /** What a version by itself means; null: as ranges are read. */
   readonly bare: 'exact' | 'at-least' | 'caret' | null;
   /** How it says the shared version, with `{name}` for the package; null: by the same range. */
@@ -24,6 +30,7 @@ export interface Spelling {
 
 export const PLAIN_SPELLING: Spelling = {
   ranges: 'semver',
+  versions: 'semver',
   bare: null,
   shared: null,
   workspace: null,
@@ -41,10 +48,11 @@ export function writtenOf(spelling: Spelling, name: string, text: string): strin
     return 'shared';
   if (spelling.workspace !== null && said === spelling.workspace.replaceAll('{name}', name))
     return 'workspace';
-  if (spelling.bare !== null && parseVersion(said).ok) return `${SIGNS[spelling.bare]}${said}`;
-  if (spelling.ranges === 'interval') return rangeOfIntervals(said);
+  if (spelling.bare !== null && parseVersion(said, spelling.versions).ok)
+    return `${SIGNS[spelling.bare]}${said}`;
+  if (spelling.ranges === 'interval') return rangeOfIntervals(said, spelling.versions);
   if (spelling.ranges === 'vers' && !said.startsWith('vers:')) return null;
-  return parseRange(said, 'always').ok ? said : null;
+  return parseRange(said, readingOf(spelling.versions, 'always')).ok ? said : null;
 }
 
 /**
@@ -55,27 +63,28 @@ export function spelt(spelling: Spelling, name: string, written: string): string
   if (written === 'shared') return spelling.shared?.replaceAll('{name}', name) ?? null;
   if (written === 'workspace')
     return spelling.workspace?.replaceAll('{name}', name) ?? spelt(spelling, name, '*');
+  const reading = readingOf(spelling.versions, 'named');
+  const wanted = requireRange(written, reading);
   const candidates = [
     ...bareTexts(spelling, written),
     ...(spelling.ranges === 'semver' ? [written, `=${written}`] : []),
-    ...(spelling.ranges === 'vers' ? [printVers(requireRange(written))] : []),
-    ...(spelling.ranges === 'interval' ? [intervalText(requireRange(written))] : []),
+    ...(spelling.ranges === 'vers' ? [printVers(wanted, reading)] : []),
+    ...(spelling.ranges === 'interval' ? [intervalText(wanted, spelling.versions)] : []),
   ];
-  const wanted = requireRange(written);
   return (
     candidates.find((text): text is string => {
       const back = text === null ? null : writtenOf(spelling, name, text);
       if (back === null || back === 'shared' || back === 'workspace') return false;
-      return isSameRange(requireRange(back), wanted);
+      return isSameRange(requireRange(back, reading), wanted);
     }) ?? null
   );
 }
 
-function bareTexts({ bare }: Spelling, written: string): readonly string[] {
+function bareTexts({ bare, versions }: Spelling, written: string): readonly string[] {
   if (bare === null) return [];
   const sign = SIGNS[bare];
   const version = written.slice(sign.length);
-  return written.startsWith(sign) && parseVersion(version).ok ? [version] : [];
+  return written.startsWith(sign) && parseVersion(version, versions).ok ? [version] : [];
 }
 
 /*
@@ -86,7 +95,7 @@ function bareTexts({ bare }: Spelling, written: string): readonly string[] {
 const INTERVAL = /\s*([[(])\s*([^,[\]()\s]*)\s*(?:(,)\s*([^,[\]()\s]*)\s*)?([\])])\s*/y;
 
 /** Interval notation as a range of our own; null: it is none. O(length). */
-export function rangeOfIntervals(text: string): string | null {
+export function rangeOfIntervals(text: string, scheme: VersionScheme = 'semver'): string | null {
   const parts: string[] = [];
   for (let at = 0; ;) {
     INTERVAL.lastIndex = at;
@@ -94,7 +103,9 @@ export function rangeOfIntervals(text: string): string | null {
     if (match === null) return null;
     const [whole, open, low = '', comma, high = '', close] = match;
     const part =
-      comma === undefined ? exact(open!, low, close!) : between(open!, low, high, close!);
+      comma === undefined
+        ? exact(open!, low, close!, scheme)
+        : between(open!, low, high, close!, scheme);
     if (part === null) return null;
     parts.push(part);
     at += whole.length;
@@ -103,15 +114,21 @@ export function rangeOfIntervals(text: string): string | null {
     at += 1;
   }
   const range = parts.join(' || ');
-  return parseRange(range, 'always').ok ? range : null;
+  return parseRange(range, readingOf(scheme, 'always')).ok ? range : null;
 }
 
-function exact(open: string, version: string, close: string): string | null {
-  return open === '[' && close === ']' ? padded(version) : null;
+function exact(open: string, version: string, close: string, scheme: VersionScheme): string | null {
+  return open === '[' && close === ']' ? padded(version, scheme) : null;
 }
 
-function between(open: string, low: string, high: string, close: string): string | null {
-  const [from, below] = [padded(low), padded(high)];
+function between(
+  open: string,
+  low: string,
+  high: string,
+  close: string,
+  scheme: VersionScheme,
+): string | null {
+  const [from, below] = [padded(low, scheme), padded(high, scheme)];
   if ((low !== '' && from === null) || (high !== '' && below === null)) return null;
   const bounds = [
     ...(from === null ? [] : [`${open === '[' ? '>=' : '>'}${from}`]),
@@ -120,35 +137,35 @@ function between(open: string, low: string, high: string, close: string): string
   return bounds.length === 0 ? '*' : bounds.join(' ');
 }
 
-function padded(version: string): string | null {
+function padded(version: string, scheme: VersionScheme): string | null {
   if (version === '') return null;
   const [, numbers = '', rest = ''] = /^(\d+(?:\.\d+)*)(.*)$/.exec(version) ?? [];
   const count = numbers.split('.').length;
   const whole = `${numbers}${'.0'.repeat(Math.max(0, 3 - count))}${rest}`;
-  return parseVersion(whole).ok ? whole : null;
+  return parseVersion(whole, scheme).ok ? whole : null;
 }
 
 /** A range in interval notation; null where its prereleases cannot be said in it. */
-export function intervalText(range: Range): string | null {
-  const text = printRange(range);
+export function intervalText(range: Range, scheme: VersionScheme): string | null {
+  const text = printRange(range, readingOf(scheme, 'named'));
   if (text === null) return null;
   const parts = range.releases.map(({ from, below }) => {
-    if (below !== null && isNextPatch(from, below)) return `[${printVersion(from)}]`;
-    const low = isFirst(from) ? '(' : `[${printVersion(from)}`;
-    return `${low},${below === null ? '' : printVersion(below)})`;
+    if (below !== null && isSameVersion(below, nextRelease(from, scheme)))
+      return `[${printVersion(from)}]`;
+    return `${low(from, scheme)},${high(below, scheme)}`;
   });
   return parts.join(',');
 }
 
-function isFirst({ major, minor, patch }: Version): boolean {
-  return major === 0 && minor === 0 && patch === 0;
+function low(from: Version, scheme: VersionScheme): string {
+  if (from.major === 0 && from.minor === 0 && from.patch === 0 && from.further.length === 0)
+    return '(';
+  const last = releaseBefore(from, scheme);
+  return last === null ? `[${printVersion(from)}` : `(${printVersion(last)}`;
 }
 
-function isNextPatch(from: Version, below: Version): boolean {
-  return (
-    !isPrerelease(from) &&
-    from.major === below.major &&
-    from.minor === below.minor &&
-    from.patch + 1 === below.patch
-  );
+function high(below: Version | null, scheme: VersionScheme): string {
+  if (below === null) return ')';
+  const last = releaseBefore(below, scheme);
+  return last === null ? `${printVersion(below)})` : `${printVersion(last)}]`;
 }

@@ -1,8 +1,22 @@
 export type { Version } from './version.js';
-export type { PrereleasePolicy, Range } from './range.js';
+export type { Range } from './range.js';
+export {
+  readingOf,
+  VERSION_SCHEMES,
+  type PrereleasePolicy,
+  type RangeReading,
+  type VersionScheme,
+} from './version-scheme.js';
 export type { VersionProblem } from './version-problem.js';
 export type { Interval, IntervalSet } from './interval-set.js';
-export { compareVersions, isPrerelease, isSameVersion, printVersion } from './version.js';
+export {
+  compareVersions,
+  isPrerelease,
+  isSameVersion,
+  nextRelease,
+  printVersion,
+  releaseBefore,
+} from './version.js';
 export { parseVersion, requireVersion } from './parse-version.js';
 export { parseRange, requireRange } from './parse-range.js';
 export { printRange, printVers } from './print-range.js';
@@ -13,6 +27,7 @@ export {
   isSameRange,
   isSubrange,
   isUnbounded,
+  NO_VERSION,
   rangeContains,
   subtractRanges,
   uniteRanges,

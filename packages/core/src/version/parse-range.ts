@@ -4,28 +4,34 @@
  * hyphen      = partial 1*WSP "-" 1*WSP partial
  * bound       = [ "^" / "~" / "=" / ">" / ">=" / "<" / "<=" ] *WSP partial
  * WSP         = a space or a tab; no other white space
+ * What a partial is hangs on the scheme (scan-version.ts): in SemVer `1.2` leaves its third number open, in dotted it is
+ * the one version 1.2, and `1.2.x` leaves all from the third on open.
  * A text that begins with "vers:" is read by parse-vers.ts.
  */
 import { ownText } from '../text/index.js';
 import { intervalSet, type Interval } from './interval-set.js';
 import { parseVers } from './parse-vers.js';
-import { fail, scanPartial, wordAt, type PartialVersion, type Scan } from './scan-version.js';
 import {
-  NO_VERSION,
-  rangeOfInterval,
-  uniteRanges,
-  type PrereleasePolicy,
-  type Range,
-} from './range.js';
+  fail,
+  lowestOf,
+  scanPartial,
+  wordAt,
+  type PartialVersion,
+  type Scan,
+} from './scan-version.js';
+import { NO_VERSION, rangeOfInterval, uniteRanges, type Range } from './range.js';
 import { versionProblemMessage } from './version-problem.js';
 import {
   compareVersions,
+  firstPrerelease,
   isPrerelease,
   LOWEST,
   nextVersion,
-  release,
+  releaseFrom,
+  releaseOf,
   type Version,
 } from './version.js';
+import { schemeOfReading, type RangeReading, type VersionScheme } from './version-scheme.js';
 
 /** What one bound or hyphen range allows, and the prerelease it names, if any. */
 interface Bound {
@@ -38,10 +44,13 @@ const MOST_REMEMBERED = 20_000;
 const LONGEST_REMEMBERED = 200;
 /** Far longer than any that a person writes; alternatives are joined one by one. */
 const LONGEST_RANGE = 4_000;
-const remembered: Record<PrereleasePolicy, Map<string, Scan<Range>>> = {
+const remembered: Record<RangeReading, Map<string, Scan<Range>>> = {
   named: new Map(),
   never: new Map(),
   always: new Map(),
+  'dotted named': new Map(),
+  'dotted never': new Map(),
+  'dotted always': new Map(),
 };
 
 /**
@@ -49,19 +58,19 @@ const remembered: Record<PrereleasePolicy, Map<string, Scan<Range>>> = {
  * one side of `||` opens nothing on the other. O(length); a registry says the same few thousand texts
  * over and over, so what was read is remembered, up to a limit.
  */
-export function parseRange(text: string, policy: PrereleasePolicy = 'named'): Scan<Range> {
-  const known = remembered[policy];
-  const reading = known.get(text);
-  if (reading !== undefined) return reading;
-  if (text.length > LONGEST_REMEMBERED) return readRange(text, policy);
+export function parseRange(text: string, reading: RangeReading = 'named'): Scan<Range> {
+  const known = remembered[reading];
+  const before = known.get(text);
+  if (before !== undefined) return before;
+  if (text.length > LONGEST_REMEMBERED) return readRange(text, reading);
   if (known.size >= MOST_REMEMBERED) known.clear();
   const own = ownText(text);
-  const fresh = readRange(own, policy);
+  const fresh = readRange(own, reading);
   known.set(own, fresh);
   return fresh;
 }
 
-function readRange(text: string, policy: PrereleasePolicy): Scan<Range> {
+function readRange(text: string, reading: RangeReading): Scan<Range> {
   if (text.length > LONGEST_RANGE)
     return fail({
       code: 'RANGE_LONG',
@@ -72,20 +81,20 @@ function readRange(text: string, policy: PrereleasePolicy): Scan<Range> {
   const odd = ODD_SPACE.exec(text);
   if (odd !== null)
     return fail({ code: 'SPACE_UNUSUAL', found: odd[0], span: [odd.index, odd.index + 1] });
-  if (text.startsWith('vers:')) return parseVers(text, policy);
+  if (text.startsWith('vers:')) return parseVers(text, reading);
   if (text.trim() === '') return fail({ code: 'RANGE_BLANK', span: [0, text.length] });
   let range = NO_VERSION;
   let at = 0;
   for (;;) {
     const start = skipSpace(text, at);
-    const alternative = scanAlternative(text, start);
+    const alternative = scanAlternative(text, start, schemeOfReading(reading));
     if (!alternative.ok) return alternative;
     const { interval, named, end } = alternative.value;
     if (intervalSet([interval]).length === 0) {
       const found = text.slice(start, end).trimEnd();
       return fail({ code: 'RANGE_EMPTY', found, span: [start, start + found.length] });
     }
-    range = uniteRanges(range, rangeOfInterval(interval, named, policy));
+    range = uniteRanges(range, rangeOfInterval(interval, named, reading));
     if (end >= text.length) break;
     at = end + 2;
   }
@@ -93,8 +102,8 @@ function readRange(text: string, policy: PrereleasePolicy): Scan<Range> {
 }
 
 /** @throws RangeError with the problem in words, for texts that a program wrote. */
-export function requireRange(text: string, policy: PrereleasePolicy = 'named'): Range {
-  const parsed = parseRange(text, policy);
+export function requireRange(text: string, reading: RangeReading = 'named'): Range {
+  const parsed = parseRange(text, reading);
   if (parsed.ok) return parsed.value;
   throw new RangeError(`"${text}": ${versionProblemMessage(parsed.problem)}`);
 }
@@ -112,13 +121,13 @@ function skipSpace(text: string, offset: number): number {
 /** From the first bound up to `||` or the end of the text.
  *  > ^1.2.0 || >=3.0.0 <3.4.0
  *              ^              */
-function scanAlternative(text: string, start: number): Scan<Bound> {
+function scanAlternative(text: string, start: number, scheme: VersionScheme): Scan<Bound> {
   let interval: Interval = { from: LOWEST, below: null };
   let named: readonly Version[] = [];
   let at = start;
   while (at < text.length && text[at] !== '|') {
-    const hyphen = at === start ? scanHyphen(text, at) : null;
-    const bound = hyphen ?? scanBound(text, at);
+    const hyphen = at === start ? scanHyphen(text, at, scheme) : null;
+    const bound = hyphen ?? scanBound(text, at, scheme);
     if (!bound.ok) return bound;
     interval = narrow(interval, bound.value.interval);
     named = [...named, ...bound.value.named];
@@ -153,25 +162,25 @@ const HYPHEN = /[ \t]+-(?=[ \t])[ \t]*/y;
 /** Null where no hyphen range begins.
  *  > 1.2.3 - 2.3
  *    ^          */
-function scanHyphen(text: string, offset: number): Scan<Bound> | null {
-  const low = scanPartial(text, offset);
+function scanHyphen(text: string, offset: number, scheme: VersionScheme): Scan<Bound> | null {
+  const low = scanPartial(text, offset, scheme);
   if (!low.ok) return null;
   HYPHEN.lastIndex = low.value.end;
   const hyphen = HYPHEN.exec(text);
   if (hyphen === null) return null;
   const highAt = low.value.end + hyphen[0].length;
-  const high = scanPartial(text, highAt);
+  const high = scanPartial(text, highAt, scheme);
   if (!high.ok) {
     const found = wordAt(text, highAt);
     return /^[\^~<>=]/.test(found)
       ? fail({ code: 'HYPHEN_BOUND', found, span: [highAt, highAt + found.length] })
       : high;
   }
-  const bounds = [lowest(low.value), lowest(high.value)];
+  const bounds = [lowestOf(low.value), lowestOf(high.value)];
   return {
     ok: true,
     value: {
-      interval: { from: bounds[0]!, below: pastOf(high.value) },
+      interval: { from: bounds[0]!, below: pastOf(high.value, scheme) },
       named: bounds.filter(isPrerelease),
       end: high.value.end,
     },
@@ -185,7 +194,7 @@ const MEANT: Readonly<Record<string, string>> = { '==': '=', '=>': '>=', '=<': '
 /** One bound.
  *  > >=1.2.0 <2
  *    ^          */
-function scanBound(text: string, offset: number): Scan<Bound> {
+function scanBound(text: string, offset: number, scheme: VersionScheme): Scan<Bound> {
   OPERATOR.lastIndex = offset;
   const operator = OPERATOR.exec(text)?.[0] ?? '';
   if (operator !== '' && !OPERATORS.includes(operator)) {
@@ -193,71 +202,60 @@ function scanBound(text: string, offset: number): Scan<Bound> {
     const span = [offset, offset + operator.length] as const;
     return fail({ code: 'OPERATOR_UNKNOWN', found: operator, meant, span });
   }
-  const partial = scanPartial(text, skipSpace(text, offset + operator.length));
+  const partial = scanPartial(text, skipSpace(text, offset + operator.length), scheme);
   if (!partial.ok) return partial;
-  const { major, end } = partial.value;
-  if (major === null && operator !== '' && operator !== '=') {
+  const { openAt, end } = partial.value;
+  if (openAt === 0 && operator !== '' && operator !== '=') {
     return fail({ code: 'OPERATOR_ON_ANY', operator, span: [offset, end] });
   }
-  const from = lowest(partial.value);
+  const from = lowestOf(partial.value);
   const named = isPrerelease(from) ? [from] : [];
-  return { ok: true, value: { interval: intervalOf(operator, partial.value), named, end } };
+  return { ok: true, value: { interval: intervalOf(operator, partial.value, scheme), named, end } };
 }
 
-function intervalOf(operator: string, partial: PartialVersion): Interval {
-  const from = lowest(partial);
+function intervalOf(operator: string, partial: PartialVersion, scheme: VersionScheme): Interval {
+  const from = lowestOf(partial);
+  const { numbers } = partial;
   switch (operator) {
     case '^':
-      return { from, below: caretEnd(partial) };
+      return { from, below: endOf(numbers, caretAt(numbers)) };
     case '~':
-      return {
-        from,
-        below: partial.minor === null ? pastOf(partial) : before(from.major, from.minor + 1, 0),
-      };
+      return { from, below: endOf(numbers, Math.min(numbers.length - 1, 1)) };
     case '>':
-      return { from: pastRelease(partial), below: null };
+      return { from: pastAll(partial, scheme), below: null };
     case '>=':
       return { from, below: null };
     case '<':
       return { from: LOWEST, below: from };
     case '<=':
-      return { from: LOWEST, below: pastOf(partial) };
+      return { from: LOWEST, below: pastOf(partial, scheme) };
     default:
-      return partial.major === null
+      return partial.openAt === 0
         ? { from: LOWEST, below: null }
-        : { from, below: pastOf(partial) };
+        : { from, below: pastOf(partial, scheme) };
   }
 }
 
-/** The lowest version a partial stands for: its open parts are 0. */
-function lowest({ major, minor, patch, prerelease }: PartialVersion): Version {
-  return { ...release(major ?? 0, minor ?? 0, patch ?? 0), prerelease };
+/** Which number a caret keeps: the leftmost that is not zero, or the last one written. */
+function caretAt(numbers: readonly number[]): number {
+  const at = numbers.findIndex((one) => one !== 0);
+  return at < 0 ? numbers.length - 1 : at;
 }
 
-/** What lies right below this release's own prereleases, as the open end of an interval. */
-function before(major: number, minor: number, patch: number): Version {
-  return { ...release(major, minor, patch), prerelease: [0] };
+/** The end of all versions that have these numbers up to one, that one included. */
+function endOf(numbers: readonly number[], at: number): Version {
+  return firstPrerelease(releaseOf([...numbers.slice(0, at), numbers[at]! + 1]));
 }
 
 /** The end of all that a partial stands for; null when it stands for everything. */
-function pastOf(partial: PartialVersion): Version | null {
-  const { major, minor, patch } = partial;
-  if (major === null) return null;
-  if (minor === null) return before(major + 1, 0, 0);
-  if (patch === null) return before(major, minor + 1, 0);
-  return nextVersion(lowest(partial));
+function pastOf(partial: PartialVersion, scheme: VersionScheme): Version | null {
+  const { numbers, openAt } = partial;
+  if (openAt === 0) return null;
+  return openAt === null ? nextVersion(lowestOf(partial), scheme) : endOf(numbers, openAt - 1);
 }
 
-/** `>1.2` begins at the release 1.3.0, `>1.2.3` right after 1.2.3. */
-function pastRelease(partial: PartialVersion): Version {
-  const past = pastOf(partial) ?? LOWEST;
-  const isWhole = partial.patch !== null;
-  return isWhole ? past : release(past.major, past.minor, past.patch);
-}
-
-/** Caret keeps the leftmost part that is not zero, or the last one written. */
-function caretEnd({ major, minor, patch }: PartialVersion): Version {
-  if (major !== 0 || minor === null) return before((major ?? 0) + 1, 0, 0);
-  if (minor !== 0 || patch === null) return before(0, minor + 1, 0);
-  return before(0, 0, patch + 1);
+/** `>1.2.x` begins at the release 1.3.0, `>1.2.3` right after 1.2.3. */
+function pastAll(partial: PartialVersion, scheme: VersionScheme): Version {
+  const past = pastOf(partial, scheme) ?? LOWEST;
+  return partial.openAt === null ? past : releaseFrom(past);
 }

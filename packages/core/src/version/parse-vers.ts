@@ -1,6 +1,7 @@
 /*
- * vers       = "vers:semver/" ( "*" / constraint *( "|" constraint ) )
+ * vers       = ( "vers:semver/" / "vers:generic/" ) ( "*" / constraint *( "|" constraint ) )
  * constraint = [ "=" / "!=" / "<" / "<=" / ">" / ">=" ] version      version percent-encoded
+ * Dotted versions are those of the scheme "generic".
  * Source: the VERS specification of the package-url project.
  */
 import type { Interval } from './interval-set.js';
@@ -13,11 +14,16 @@ import {
   rangeOfInterval,
   subtractRanges,
   uniteRanges,
-  type PrereleasePolicy,
   type Range,
 } from './range.js';
 import type { Span } from '../text/index.js';
 import { compareVersions, isPrerelease, LOWEST, nextVersion, type Version } from './version.js';
+import {
+  readingOf,
+  schemeOfReading,
+  type RangeReading,
+  type VersionScheme,
+} from './version-scheme.js';
 
 interface Constraint {
   readonly operator: string;
@@ -26,21 +32,27 @@ interface Constraint {
   readonly span: Span;
 }
 
-const PREFIX = 'vers:semver/';
+/** How a VERS text of each scheme begins. */
+export const VERS_PREFIX: Readonly<Record<VersionScheme, string>> = {
+  semver: 'vers:semver/',
+  dotted: 'vers:generic/',
+};
 
 /** Reads a VERS text. The prerelease rule holds for each of its intervals by itself. O(n log n). */
-export function parseVers(text: string, policy: PrereleasePolicy): Scan<Range> {
-  if (!text.startsWith(PREFIX)) {
+export function parseVers(text: string, reading: RangeReading): Scan<Range> {
+  const scheme = schemeOfReading(reading);
+  const prefix = VERS_PREFIX[scheme];
+  if (!text.startsWith(prefix)) {
     const slash = text.indexOf('/');
     const found = slash < 0 ? text : text.slice(0, slash + 1);
-    return fail({ code: 'VERS_SCHEME', found, span: [0, found.length] });
+    return fail({ code: 'VERS_SCHEME', found, meant: prefix, span: [0, found.length] });
   }
-  const body = text.slice(PREFIX.length);
-  if (body === '*') return { ok: true, value: everyVersion(policy) };
+  const body = text.slice(prefix.length);
+  if (body === '*') return { ok: true, value: everyVersion(reading) };
   const constraints: Constraint[] = [];
-  let at = PREFIX.length;
+  let at = prefix.length;
   for (const piece of body.split('|')) {
-    const constraint = readConstraint(piece, at);
+    const constraint = readConstraint(piece, at, scheme);
     if (!constraint.ok) return constraint;
     const last = constraints.at(-1);
     if (last !== undefined) {
@@ -55,14 +67,14 @@ export function parseVers(text: string, policy: PrereleasePolicy): Scan<Range> {
   const wrong = outOfOrder(constraints);
   if (wrong !== null) return fail({ code: 'VERS_ORDER', found: wrong.text, span: wrong.span });
   // Whether bounds exclude each other must not hang on which prereleases a policy admits.
-  if (isEmptyRange(rangeOfConstraints(constraints, 'always'))) {
-    const span = [PREFIX.length, text.length] as const;
+  if (isEmptyRange(rangeOfConstraints(constraints, readingOf(scheme, 'always')))) {
+    const span = [prefix.length, text.length] as const;
     return fail({ code: 'RANGE_EMPTY', found: body, span });
   }
-  return { ok: true, value: rangeOfConstraints(constraints, policy) };
+  return { ok: true, value: rangeOfConstraints(constraints, reading) };
 }
 
-function readConstraint(piece: string, at: number): Scan<Constraint> {
+function readConstraint(piece: string, at: number, scheme: VersionScheme): Scan<Constraint> {
   const operator = /^(!=|<=|>=|[<>=])?/.exec(piece)![0];
   const encoded = piece.slice(operator.length);
   const span = [at, at + piece.length] as const;
@@ -72,7 +84,7 @@ function readConstraint(piece: string, at: number): Scan<Constraint> {
   } catch {
     return fail({ code: 'VERS_ESCAPE', found: encoded, span });
   }
-  const parsed = parseVersion(decoded);
+  const parsed = parseVersion(decoded, scheme);
   if (!parsed.ok) return fail({ ...parsed.problem, span });
   return {
     ok: true,
@@ -98,31 +110,32 @@ function isHole({ operator }: Constraint): boolean {
 }
 
 /** @param constraints in order */
-function rangeOfConstraints(constraints: readonly Constraint[], policy: PrereleasePolicy): Range {
+function rangeOfConstraints(constraints: readonly Constraint[], reading: RangeReading): Range {
+  const scheme = schemeOfReading(reading);
   const kept = constraints.filter((c) => !isHole(c));
-  let range = kept.length === 0 ? everyVersion(policy) : NO_VERSION;
+  let range = kept.length === 0 ? everyVersion(reading) : NO_VERSION;
   let lower: Constraint | null = null;
   const add = (interval: Interval, bounds: readonly (Constraint | null)[]): void => {
     const named = bounds.flatMap((c) => (c && isPrerelease(c.version) ? [c.version] : []));
-    range = uniteRanges(range, rangeOfInterval(interval, named, policy));
+    range = uniteRanges(range, rangeOfInterval(interval, named, reading));
   };
   for (const c of kept) {
-    if (c.operator === '=') add({ from: c.version, below: nextVersion(c.version) }, [c]);
+    if (c.operator === '=') add({ from: c.version, below: nextVersion(c.version, scheme) }, [c]);
     else if (c.operator.startsWith('>')) lower = c;
     else {
-      const below = c.operator === '<' ? c.version : nextVersion(c.version);
-      add({ from: lower === null ? LOWEST : startOf(lower), below }, [lower, c]);
+      const below = c.operator === '<' ? c.version : nextVersion(c.version, scheme);
+      add({ from: lower === null ? LOWEST : startOf(lower, scheme), below }, [lower, c]);
       lower = null;
     }
   }
-  if (lower !== null) add({ from: startOf(lower), below: null }, [lower]);
+  if (lower !== null) add({ from: startOf(lower, scheme), below: null }, [lower]);
   for (const hole of constraints.filter(isHole)) {
-    const interval = { from: hole.version, below: nextVersion(hole.version) };
-    range = subtractRanges(range, rangeOfInterval(interval, [hole.version], policy));
+    const interval = { from: hole.version, below: nextVersion(hole.version, scheme) };
+    range = subtractRanges(range, rangeOfInterval(interval, [hole.version], reading));
   }
   return range;
 }
 
-function startOf(lower: Constraint): Version {
-  return lower.operator === '>' ? nextVersion(lower.version) : lower.version;
+function startOf(lower: Constraint, scheme: VersionScheme): Version {
+  return lower.operator === '>' ? nextVersion(lower.version, scheme) : lower.version;
 }

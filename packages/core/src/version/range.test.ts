@@ -18,25 +18,38 @@ import {
   rangeContains,
   subtractRanges,
   uniteRanges,
-  type PrereleasePolicy,
   type Range,
 } from './range.js';
-import { compareVersions, isSameTriple, printVersion, type Version } from './version.js';
-import { anyRelease, anyVersion, GRID } from './version.arbitrary.js';
+import { compareVersions, hasSameNumbers, printVersion, type Version } from './version.js';
+import { GRIDS, RELEASES, VERSIONS } from './version.arbitrary.js';
+import {
+  policyOfReading,
+  readingOf,
+  schemeOfReading,
+  VERSION_SCHEMES,
+  type PrereleasePolicy,
+  type VersionScheme,
+} from './version-scheme.js';
 import { versionProblemMessage } from './version-problem.js';
 
 const POLICIES: readonly PrereleasePolicy[] = ['named', 'never', 'always'];
+const READINGS = VERSION_SCHEMES.flatMap((scheme) => POLICIES.map((one) => readingOf(scheme, one)));
 
 /** What a range allows on the grid, as one text for comparing. */
-function members(range: Range): string {
-  return GRID.filter((version) => rangeContains(range, version))
+function members(range: Range, scheme: VersionScheme): string {
+  return GRIDS[scheme]
+    .filter((version) => rangeContains(range, version))
     .map(printVersion)
     .join(' ');
 }
 
 /** Expects a range to admit, of the grid, exactly the versions that a rule admits. */
-function expectMembers(range: Range, isIn: (version: Version) => boolean): void {
-  const wrong = GRID.filter((v) => rangeContains(range, v) !== isIn(v));
+function expectMembers(
+  range: Range,
+  scheme: VersionScheme,
+  isIn: (version: Version) => boolean,
+): void {
+  const wrong = GRIDS[scheme].filter((v) => rangeContains(range, v) !== isIn(v));
   expect(wrong.map(printVersion)).toEqual([]);
 }
 
@@ -46,14 +59,17 @@ interface Comparator {
   readonly version: Version;
 }
 
-const comparator: fc.Arbitrary<Comparator> = fc.record({
-  operator: fc.constantFrom('<', '<=', '>', '>=', '='),
-  version: anyVersion,
-});
-const alternatives = fc.array(fc.array(comparator, { minLength: 1, maxLength: 3 }), {
-  minLength: 1,
-  maxLength: 3,
-});
+function comparatorOf(scheme: VersionScheme): fc.Arbitrary<Comparator> {
+  return fc.record({
+    operator: fc.constantFrom('<', '<=', '>', '>=', '='),
+    version: VERSIONS[scheme],
+  });
+}
+
+function alternativesOf(scheme: VersionScheme): fc.Arbitrary<readonly (readonly Comparator[])[]> {
+  const all = fc.array(comparatorOf(scheme), { minLength: 1, maxLength: 3 });
+  return fc.array(all, { minLength: 1, maxLength: 3 });
+}
 
 function textOf(parts: readonly (readonly Comparator[])[]): string {
   return parts
@@ -87,70 +103,93 @@ function admits(
     if (!all.every((c) => meets(c, v))) return false;
     if (v.prerelease.length === 0 || policy === 'always') return true;
     if (policy === 'never') return false;
-    return all.some((c) => c.version.prerelease.length > 0 && isSameTriple(c.version, v));
+    return all.some((c) => c.version.prerelease.length > 0 && hasSameNumbers(c.version, v));
   });
 }
 
 /** Ranges of every form that people write. */
-const writtenRange = fc
-  .array(
-    fc.oneof(
-      fc
-        .tuple(fc.constantFrom('^', '~', '', '='), anyVersion)
-        .map(([op, v]) => op + printVersion(v)),
-      fc
-        .tuple(
-          fc.constantFrom('^', '~', '', '>', '>=', '<', '<='),
-          anyRelease,
-          fc.integer({ min: 1, max: 2 }),
-        )
-        .map(([op, v, parts]) => op + [v.major, v.minor, v.patch].slice(0, parts).join('.')),
-      fc
-        .tuple(anyRelease, anyVersion)
-        .map(([a, b]) => `${a.major}.${a.minor} - ${printVersion(b)}`),
-      anyRelease.map((v) => `${v.major}.x`),
-      fc.array(comparator, { minLength: 1, maxLength: 2 }).map((all) => textOf([all])),
-      fc.constant('*'),
-    ),
-    { minLength: 1, maxLength: 3 },
-  )
-  .map((parts) => parts.join(' || '))
-  .filter((text) => parseRange(text).ok);
+function writtenRangeOf(scheme: VersionScheme): fc.Arbitrary<string> {
+  const anyOfScheme = VERSIONS[scheme];
+  const anyRelease = RELEASES[scheme];
+  return fc
+    .array(
+      fc.oneof(
+        fc
+          .tuple(fc.constantFrom('^', '~', '', '='), anyOfScheme)
+          .map(([op, v]) => op + printVersion(v)),
+        fc
+          .tuple(
+            fc.constantFrom('^', '~', '', '>', '>=', '<', '<='),
+            anyRelease,
+            fc.integer({ min: 1, max: 2 }),
+          )
+          .map(([op, v, parts]) => op + [v.major, v.minor, v.patch].slice(0, parts).join('.')),
+        fc
+          .tuple(anyRelease, anyOfScheme)
+          .map(([a, b]) => `${a.major}.${a.minor} - ${printVersion(b)}`),
+        anyRelease.map((v) => `${v.major}.x`),
+        anyRelease.map((v) => `<=${printVersion(v).replace(/\d+$/, 'x')}`),
+        fc.array(comparatorOf(scheme), { minLength: 1, maxLength: 2 }).map((all) => textOf([all])),
+        fc.constant('*'),
+      ),
+      { minLength: 1, maxLength: 3 },
+    )
+    .map((parts) => parts.join(' || '))
+    .filter((text) => parseRange(text, readingOf(scheme, 'named')).ok);
+}
 
-const anyRange = writtenRange.map((text) => requireRange(text));
+function anyRangeOf(scheme: VersionScheme): fc.Arbitrary<Range> {
+  return writtenRangeOf(scheme).map((text) => requireRange(text, readingOf(scheme, 'named')));
+}
 
 describe('a range of comparators', () => {
-  test.each(POLICIES)('admits what its comparators admit, under %s', (policy) => {
+  test.each(READINGS)('admits what its comparators admit, under %s', (reading) => {
+    const scheme = schemeOfReading(reading);
     fc.assert(
-      fc.property(alternatives, (parts) => {
-        const parsed = parseRange(textOf(parts), policy);
+      fc.property(alternativesOf(scheme), (parts) => {
+        const parsed = parseRange(textOf(parts), reading);
         fc.pre(parsed.ok);
         if (!parsed.ok) return;
-        expectMembers(parsed.value, (v) => admits(parts, v, policy));
+        expectMembers(parsed.value, scheme, (v) => admits(parts, v, policyOfReading(reading)));
       }),
     );
   });
 
-  test('is refused only where no version at all meets one of its alternatives', () => {
-    fc.assert(
-      fc.property(alternatives, (parts) => {
-        const parsed = parseRange(textOf(parts));
-        const isRefused = !parsed.ok && parsed.problem.code === 'RANGE_EMPTY';
-        if (isRefused)
-          expect(parts.some((all) => !GRID.some((v) => all.every((c) => meets(c, v))))).toBe(true);
-        else expect(parsed.ok).toBe(true);
-      }),
-    );
-  });
+  test.each(VERSION_SCHEMES)(
+    'is refused only where no %s version meets one of its alternatives',
+    (scheme) => {
+      fc.assert(
+        fc.property(alternativesOf(scheme), (parts) => {
+          const parsed = parseRange(textOf(parts), readingOf(scheme, 'named'));
+          const isRefused = !parsed.ok && parsed.problem.code === 'RANGE_EMPTY';
+          if (isRefused)
+            expect(
+              parts.some((all) => !GRIDS[scheme].some((v) => all.every((c) => meets(c, v)))),
+            ).toBe(true);
+          else expect(parsed.ok).toBe(true);
+        }),
+      );
+    },
+  );
 });
 
-describe('algebra', () => {
+describe.each(VERSION_SCHEMES)('algebra over %s versions', (scheme) => {
+  const anyRange = anyRangeOf(scheme);
+
   test('of ranges is that of the sets they stand for', () => {
     fc.assert(
       fc.property(anyRange, anyRange, (a, b) => {
-        expectMembers(intersectRanges(a, b), (v) => rangeContains(a, v) && rangeContains(b, v));
-        expectMembers(uniteRanges(a, b), (v) => rangeContains(a, v) || rangeContains(b, v));
-        expectMembers(subtractRanges(a, b), (v) => rangeContains(a, v) && !rangeContains(b, v));
+        expectMembers(
+          intersectRanges(a, b),
+          scheme,
+          (v) => rangeContains(a, v) && rangeContains(b, v),
+        );
+        expectMembers(uniteRanges(a, b), scheme, (v) => rangeContains(a, v) || rangeContains(b, v));
+        expectMembers(
+          subtractRanges(a, b),
+          scheme,
+          (v) => rangeContains(a, v) && !rangeContains(b, v),
+        );
       }),
     );
   });
@@ -161,7 +200,7 @@ describe('algebra', () => {
         expect(isSubrange(a, uniteRanges(a, b))).toBe(true);
         expect(isSubrange(intersectRanges(a, b), b)).toBe(true);
         expect(isSubrange(a, b)).toBe(isEmptyRange(subtractRanges(a, b)));
-        if (isSameRange(a, b)) expect(members(a)).toBe(members(b));
+        if (isSameRange(a, b)) expect(members(a, scheme)).toBe(members(b, scheme));
         expect(isSameRange(a, b)).toBe(isSubrange(a, b) && isSubrange(b, a));
         expect(isSameRange(uniteRanges(intersectRanges(a, b), subtractRanges(a, b)), a)).toBe(true);
       }),
@@ -169,7 +208,7 @@ describe('algebra', () => {
   });
 
   test('gives equal sets equal normal forms, whatever the order and overlap of the pieces', () => {
-    const interval = fc.record({ from: anyVersion, below: fc.option(anyVersion) });
+    const interval = fc.record({ from: VERSIONS[scheme], below: fc.option(VERSIONS[scheme]) });
     fc.assert(
       fc.property(
         fc.array(interval, { maxLength: 5 }),
@@ -180,7 +219,7 @@ describe('algebra', () => {
           expect(isSameIntervalSet(a, b)).toBe(true);
           const [setX, setY] = [intervalSet(xs), intervalSet(ys)];
           const onlyX = subtractIntervalSets(setX, setY);
-          const wrong = GRID.filter((v) => {
+          const wrong = GRIDS[scheme].filter((v) => {
             const [inX, inY] = [intervalSetContains(setX, v), intervalSetContains(setY, v)];
             return (
               intervalSetContains(a, v) !== (inX || inY) ||
@@ -195,16 +234,17 @@ describe('algebra', () => {
 });
 
 describe('printing', () => {
-  test.each(POLICIES)('reads back as the same set, under %s', (policy) => {
+  test.each(READINGS)('reads back as the same set, under %s', (reading) => {
+    const written = writtenRangeOf(schemeOfReading(reading));
     fc.assert(
-      fc.property(writtenRange, writtenRange, (x, y) => {
-        const [a, b] = [requireRange(x, policy), requireRange(y, policy)];
+      fc.property(written, written, (x, y) => {
+        const [a, b] = [requireRange(x, reading), requireRange(y, reading)];
         for (const range of [a, uniteRanges(a, b), intersectRanges(a, b)]) {
           if (isEmptyRange(range)) continue;
-          const text = printRange(range, policy);
+          const text = printRange(range, reading);
           expect(text).not.toBeNull();
           expect(
-            isSameRange(requireRange(text!, policy), range),
+            isSameRange(requireRange(text!, reading), range),
             `${x} and ${y} gave ${text}`,
           ).toBe(true);
         }
@@ -212,17 +252,19 @@ describe('printing', () => {
     );
   });
 
-  test.each(POLICIES)(
+  test.each(READINGS)(
     'in VERS reads back as the same set wherever VERS can say it, under %s',
-    (policy) => {
+    (reading) => {
       let said = 0;
       fc.assert(
-        fc.property(writtenRange, (text) => {
-          const range = requireRange(text, policy);
-          const vers = printVers(range, policy);
+        fc.property(writtenRangeOf(schemeOfReading(reading)), (text) => {
+          const range = requireRange(text, reading);
+          const vers = printVers(range, reading);
           if (vers === null) return;
           said += 1;
-          expect(isSameRange(requireRange(vers, policy), range), `${text} gave ${vers}`).toBe(true);
+          expect(isSameRange(requireRange(vers, reading), range), `${text} gave ${vers}`).toBe(
+            true,
+          );
         }),
       );
       expect(said).toBeGreaterThan(0);
@@ -244,6 +286,20 @@ describe('printing', () => {
   ])('of %s is short', (text, short, vers) => {
     expect(printRange(requireRange(text))).toBe(short);
     expect(printVers(requireRange(text))).toBe(vers);
+  });
+
+  test.each([
+    ['1.2', '1.2.0', 'vers:generic/1.2.0'],
+    ['1.2.x', '~1.2.0', 'vers:generic/>=1.2.0|<1.3.0'],
+    ['>1.2', '>1.2.0', 'vers:generic/>=1.2.0.0.0.1'],
+    ['<=2.0.4.1', '<=2.0.4.1', 'vers:generic/<2.0.4.1.0.1'],
+    ['>1 <=1.4.2', '>1.0.0 <=1.4.2', 'vers:generic/>=1.0.0.0.0.1|<1.4.2.0.0.1'],
+    ['^2.0b1', '^2.0.0-b.1', 'vers:generic/>=2.0.0-b.1|<3.0.0'],
+    ['^1.0.0.4', '^1.0.0.4', 'vers:generic/>=1.0.0.4|<2.0.0'],
+  ])('of dotted %s is short', (text, short, vers) => {
+    const range = requireRange(text, 'dotted named');
+    expect(printRange(range, 'dotted named')).toBe(short);
+    expect(printVers(range, 'dotted named')).toBe(vers);
   });
 });
 
@@ -268,6 +324,29 @@ describe('meaning', () => {
     ['vers:semver/!=1.0.0', '0.9.0 1.0.1', '1.0.0'],
   ])('of %s', (text, inside, outside) => {
     const range = requireRange(text);
+    for (const v of inside.split(' '))
+      expect(rangeContains(range, requireVersion(v)), v).toBe(true);
+    for (const v of outside.split(' '))
+      expect(rangeContains(range, requireVersion(v)), v).toBe(false);
+  });
+
+  test.each([
+    ['1.2', '1.2 1.02.0', '1.2.1 1.2.0.1 1.2b1'],
+    ['=1.2', '1.2.0.0', '1.2.0.0.0.1'],
+    ['1.2.x', '1.2 1.2.9.4', '1.3'],
+    ['>1.2', '1.2.0.0.0.1 1.3', '1.2 1.2.0'],
+    ['<=1.2', '1.2 1.1.9', '1.2.1'],
+    ['1.2 - 2.3', '1.2 2.3', '2.3.0.1'],
+    ['^1.2', '1.2 1.9.9.9', '2 2.0b1 1.1'],
+    ['^0.0.3.2', '0.0.3.2 0.0.3.9', '0.0.4 0.0.3.1'],
+    ['^0.0.0.0.5', '0.0.0.0.5.7', '0.0.0.0.6'],
+    ['~1', '1 1.9', '2'],
+    ['~1.2.3.4', '1.2.3.4 1.2.9', '1.3 1.2.3.3'],
+    ['^2024.01', '2024.1 2024.11.03', '2025.1'],
+    ['>=2.0rc1 <2.1', '2.0rc1 2.0-rc.2 2.0rc10 2.0', '2.0b9 2.1b1'],
+    ['vers:generic/>=1.2|<2', '1.2 1.9.9', '2.0'],
+  ])('of dotted %s', (text, inside, outside) => {
+    const range = requireRange(text, 'dotted named');
     for (const v of inside.split(' '))
       expect(rangeContains(range, requireVersion(v)), v).toBe(true);
     for (const v of outside.split(' '))

@@ -7,7 +7,20 @@ import {
   type Interval,
   type IntervalSet,
 } from './interval-set.js';
-import { isPrerelease, LOWEST, nextVersion, release, type Version } from './version.js';
+import {
+  firstPrerelease,
+  isPrerelease,
+  LOWEST,
+  nextVersion,
+  releaseFrom,
+  type Version,
+} from './version.js';
+import {
+  policyOfReading,
+  schemeOfReading,
+  type RangeReading,
+  type VersionScheme,
+} from './version-scheme.js';
 
 /**
  * A set of versions in normal form: equal sets have equal parts, so every question below is exact.
@@ -20,51 +33,42 @@ export interface Range {
   readonly prereleases: IntervalSet;
 }
 
-/**
- * Which prereleases a range admits: `named`, those of a major.minor.patch that one of its own bounds
- * names as a prerelease; `never`, none; `always`, all that lie between its bounds.
- */
-export type PrereleasePolicy = 'named' | 'never' | 'always';
-
 export const NO_VERSION: Range = { releases: [], prereleases: [] };
 
-/** The first release at or after a version. */
-function releaseFrom(version: Version): Version {
-  return release(version.major, version.minor, version.patch);
-}
-
 /** The first prerelease at or after a version. */
-function prereleaseFrom(version: Version): Version {
-  return isPrerelease(version) ? version : nextVersion(version);
+function prereleaseFrom(version: Version, scheme: VersionScheme): Version {
+  return isPrerelease(version) ? version : nextVersion(version, scheme);
 }
 
 /**
- * The versions between two bounds under a policy.
+ * The versions between two bounds as a reading has them.
  * @param named bounds as written that name a prerelease
  */
 export function rangeOfInterval(
   { from, below }: Interval,
   named: readonly Version[],
-  policy: PrereleasePolicy,
+  reading: RangeReading,
 ): Range {
+  const policy = policyOfReading(reading);
+  const scheme = schemeOfReading(reading);
   const releases = intervalSet([{ from: releaseFrom(from), below: below && releaseFrom(below) }]);
   if (policy === 'never') return { releases, prereleases: [] };
   const between = intervalSet([
-    { from: prereleaseFrom(from), below: below && prereleaseFrom(below) },
+    { from: prereleaseFrom(from, scheme), below: below && prereleaseFrom(below, scheme) },
   ]);
   if (policy === 'always') return { releases, prereleases: between };
   const admitted = intervalSet(
     named.map((bound) => ({
-      from: { ...releaseFrom(bound), prerelease: [0] },
-      below: nextVersion(releaseFrom(bound)),
+      from: firstPrerelease(bound),
+      below: nextVersion(releaseFrom(bound), scheme),
     })),
   );
   return { releases, prereleases: intersectIntervalSets(between, admitted) };
 }
 
 /** Every release, and under `always` every prerelease. */
-export function everyVersion(policy: PrereleasePolicy = 'named'): Range {
-  return rangeOfInterval({ from: LOWEST, below: null }, [], policy);
+export function everyVersion(reading: RangeReading = 'named'): Range {
+  return rangeOfInterval({ from: LOWEST, below: null }, [], reading);
 }
 
 export function rangeContains(range: Range, version: Version): boolean {

@@ -1,21 +1,37 @@
 /*
- * version    = number "." number "." number [ "-" ids ] [ "+" ids ]
- * partial    = part [ "." part [ "." part [ "-" ids ] [ "+" ids ] ] ]
+ * SemVer:
+ * version    = number "." number "." number tail
+ * partial    = part [ "." part [ "." part tail ] ]
  * part       = number / "x" / "X" / "*"
+ * tail       = [ "-" ids ] [ "+" ids ]
  * ids        = id *( "." id )       id = 1*( ALPHA / DIGIT / "-" )
  * number     = "0" / ( "1"-"9" *DIGIT )
+ *
+ * Dotted, of which what SemVer reads is a part:
+ * version    = digits *5( "." digits ) tail
+ * partial    = version / part *5( "." part )
+ * part       = digits / "x" / "X" / "*"
+ * tail       = [ "-" ids / glued *( "." run *run ) ] [ "+" ids ]
+ * glued      = letters *run         run = letters / digits
  */
-import type { Version } from './version.js';
+import { releaseOf, type Version } from './version.js';
 import type { VersionProblem } from './version-problem.js';
+import { MOST_NUMBERS, type VersionScheme } from './version-scheme.js';
 
-/** A version with its later parts left open: `1.2`, `1.x`, `*`. A null part allows anything. */
+/** A version with its later numbers left open: `1.2.x`, `*` and, in SemVer, `1.2`. */
 export interface PartialVersion {
-  readonly major: number | null;
-  readonly minor: number | null;
-  readonly patch: number | null;
+  /** As many as are written before the first that allows anything. */
+  readonly numbers: readonly number[];
+  /** Which number, from 0, is the first that may be any; null: none, this is one version. */
+  readonly openAt: number | null;
   readonly prerelease: Version['prerelease'];
   readonly build: Version['build'];
   readonly end: number;
+}
+
+/** The lowest version that a partial stands for: its open numbers are 0. */
+export function lowestOf({ numbers, prerelease }: PartialVersion): Version {
+  return { ...releaseOf(numbers), prerelease };
 }
 
 export type Scan<T> =
@@ -41,7 +57,11 @@ const PART = /[xX*]|\d+/y;
  *  > ^1.2.x || 2
  *     ^
  */
-export function scanPartial(text: string, offset: number): Scan<PartialVersion> {
+export function scanPartial(
+  text: string,
+  offset: number,
+  scheme: VersionScheme,
+): Scan<PartialVersion> {
   const word = wordAt(text, offset);
   if (/^[vV]\d/.test(word)) {
     return fail({ code: 'VERSION_LEADING_V', span: [offset, offset + 1] });
@@ -58,29 +78,35 @@ export function scanPartial(text: string, offset: number): Scan<PartialVersion> 
         span: [offset, Math.max(offset + word.length, at)],
       });
     }
-    const number = /\d/.test(found) ? readNumber(found, at) : { ok: true as const, value: null };
+    const number = /\d/.test(found)
+      ? readNumber(found, at, scheme)
+      : { ok: true as const, value: null };
     if (!number.ok) return number;
     if (number.value !== null && parts.includes(null)) {
       return fail({ code: 'NUMBER_AFTER_ANY', found, span: [at, at + found.length] });
     }
     parts.push(number.value);
     at += found.length;
-    if (parts.length === 3 || text[at] !== '.') break;
+    if (parts.length === MOST_NUMBERS[scheme] || text[at] !== '.') break;
     at += 1;
   }
-  const tail = scanTail(text, at);
+  const tail = scanTail(text, at, scheme);
   if (!tail.ok) return tail;
   const { prerelease, build, end } = tail.value;
-  if (end > at && (parts.length < 3 || parts.includes(null))) {
+  const any = parts.indexOf(null);
+  const isShort = scheme === 'semver' && parts.length < MOST_NUMBERS.semver;
+  const openAt = any >= 0 ? any : isShort ? parts.length : null;
+  if (end > at && openAt !== null) {
     return fail({ code: 'PRERELEASE_ON_PART', found: word, span: [offset, end] });
   }
-  const [major, minor = null, patch = null] = parts as [number | null];
-  return { ok: true, value: { major, minor, patch, prerelease, build, end } };
+  const numbers = parts.filter((one) => one !== null);
+  return { ok: true, value: { numbers, openAt, prerelease, build, end } };
 }
 
-function readNumber(found: string, at: number): Scan<number> {
+function readNumber(found: string, at: number, scheme: VersionScheme): Scan<number> {
   const span = [at, at + found.length] as const;
-  if (found.length > 1 && found.startsWith('0')) return fail({ code: 'LEADING_ZERO', found, span });
+  if (scheme === 'semver' && found.length > 1 && found.startsWith('0'))
+    return fail({ code: 'LEADING_ZERO', found, span });
   const value = Number(found);
   if (value >= Number.MAX_SAFE_INTEGER) return fail({ code: 'NUMBER_TOO_LARGE', found, span });
   return { ok: true, value };
@@ -88,23 +114,36 @@ function readNumber(found: string, at: number): Scan<number> {
 
 const IDENTIFIER = /[0-9A-Za-z-]*/y;
 
-/** After the third number.
+const GLUED = /[A-Za-z]+[0-9A-Za-z]*(?:\.[0-9A-Za-z]+)*/y;
+const RUN = /\d+|[A-Za-z]+/g;
+
+/** After the last number.
  *  > 1.2.3-beta.2+a7
  *         ^         */
 function scanTail(
   text: string,
   start: number,
+  scheme: VersionScheme,
 ): Scan<{ prerelease: (number | string)[]; build: string[]; end: number }> {
   const prerelease: (number | string)[] = [];
   const build: string[] = [];
   let at = start;
-  if (text[at] === '-') {
+  GLUED.lastIndex = at;
+  const glued = scheme === 'dotted' ? GLUED.exec(text) : null;
+  if (glued !== null) {
+    for (const { 0: run, index } of glued[0].matchAll(RUN)) {
+      const id = /^\d/.test(run) ? readNumber(run, at + index, scheme) : null;
+      if (id?.ok === false) return id;
+      prerelease.push(id?.value ?? run);
+    }
+    at += glued[0].length;
+  } else if (text[at] === '-') {
     do {
       const id = identifierAt(text, at + 1);
       const span = [at + 1, at + 1 + id.length] as const;
       if (id === '') return fail({ code: 'IDENTIFIER_EMPTY', part: 'prerelease', span });
       if (/^\d+$/.test(id)) {
-        const number = readNumber(id, at + 1);
+        const number = readNumber(id, at + 1, scheme);
         if (!number.ok) return number;
         prerelease.push(number.value);
       } else prerelease.push(id);

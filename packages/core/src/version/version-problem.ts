@@ -20,7 +20,7 @@ export type VersionProblem = { readonly span: Span } & (
   | { readonly code: 'COMMA'; readonly found: string }
   | { readonly code: 'SPACE_UNUSUAL'; readonly found: string }
   | { readonly code: 'RANGE_EMPTY'; readonly found: string }
-  | { readonly code: 'VERS_SCHEME'; readonly found: string }
+  | { readonly code: 'VERS_SCHEME'; readonly found: string; readonly meant: string }
   | { readonly code: 'VERS_ESCAPE'; readonly found: string }
   | { readonly code: 'VERS_ORDER'; readonly found: string }
   | { readonly code: 'VERS_TWICE'; readonly found: string }
@@ -72,7 +72,7 @@ export function versionProblemMessage(problem: VersionProblem): string {
     case 'RANGE_EMPTY':
       return `"${problem.found}" allows no version: its bounds exclude each other`;
     case 'VERS_SCHEME':
-      return `"${problem.found}" is not read here; write vers:semver/ followed by the constraints`;
+      return `"${problem.found}" is not read here; write ${problem.meant} followed by the constraints`;
     case 'VERS_ESCAPE':
       return `"${problem.found}" is no percent-encoding; write % followed by two hexadecimal digits`;
     case 'VERS_ORDER':

@@ -1,14 +1,16 @@
 import {
-  policyOf,
-  registryOf,
   type ManifestProblem,
   type ProjectManifest,
+  rangeFor,
+  readingFor,
+  registryOf,
   type RootManifest,
+  schemeOf,
   type SharedManifest,
   type WrittenRequirement,
 } from '../manifest/index.js';
 import { globMatcher, nearestWord, type Span } from '../text/index.js';
-import { isSameRange, requireRange } from '../version/index.js';
+import { isSameRange, parseRange, parseVersion, readingOf } from '../version/index.js';
 import type { ForeignProjects } from './foreign-projects.js';
 import { matchingTargets } from './matching-targets.js';
 import {
@@ -57,6 +59,7 @@ export class ProjectBuilder {
       [...manifests].reverse().map(([folder, { name }]) => [name, folder]),
     );
     this.refuseUnknownProjects(manifests);
+    this.refuseOtherVersions();
   }
 
   project(folder: string, manifest: ProjectManifest): BuiltProject {
@@ -100,9 +103,9 @@ export class ProjectBuilder {
     if (lacks === undefined || written === 'shared' || written === 'workspace') return one;
     if (lacks.workspace && this.folderByName.has(name)) return { ...one, written: 'workspace' };
     const agreement = lacks.shared ? this.agreements.get(name) : undefined;
-    const policy = policyOf(this.root.policy, name).prereleases;
     const isAgreed =
-      agreement !== undefined && isSameRange(agreement.range, requireRange(written, policy));
+      agreement !== undefined &&
+      isSameRange(agreement.range, rangeFor(this.root.policy, name, written));
     return isAgreed ? { ...one, written: 'shared' } : one;
   }
 
@@ -122,7 +125,7 @@ export class ProjectBuilder {
       report({ code: 'REGISTRY_NONE', name, span });
       return null;
     }
-    if (written !== 'shared') return this.rangeOf(name, written);
+    if (written !== 'shared') return this.rangeOf(report, name, written, span);
     const agreement = this.agreements.get(name);
     if (agreement !== undefined)
       return { kind: 'range', text: agreement.text, range: agreement.range };
@@ -136,9 +139,17 @@ export class ProjectBuilder {
     return this.searches > MOST_SEARCHES ? null : nearestWord(name, [...this.folderByName.keys()]);
   }
 
-  private rangeOf(name: string, text: string): Meaning {
-    const policy = policyOf(this.root.policy, name).prereleases;
-    return { kind: 'range', text, range: requireRange(text, policy) };
+  /** Null, with a problem, where the package's registry writes versions otherwise. */
+  private rangeOf(
+    report: (problem: ManifestProblem) => void,
+    name: string,
+    text: string,
+    span: Span,
+  ): Meaning | null {
+    const parsed = parseRange(text, readingFor(this.root.policy, name));
+    if (parsed.ok) return { kind: 'range', text, range: parsed.value };
+    report({ code: 'RANGE_INVALID', key: name, cause: parsed.problem, span });
+    return null;
   }
 
   /** The workspace's targets that a `when` names; null, with a problem, where a pattern names none. */
@@ -163,7 +174,7 @@ export class ProjectBuilder {
         kind,
         name,
         written: text,
-        meaning: this.rangeOf(name, text),
+        meaning: { kind: 'range', text, range: rangeFor(this.root.policy, name, text) },
         when: [],
         targets: this.allTargets,
         isEverywhere: true,
@@ -187,14 +198,38 @@ export class ProjectBuilder {
       this.report(SHARED_FILE, [{ code: 'PROJECT_UNKNOWN', name: text, meant, span }]);
     }
   }
+
+  /** What the team says of a package is written as its registry writes versions. */
+  private refuseOtherVersions(): void {
+    const { shared, lockstep, everywhere, pins, exceptions, otherwise } = this.shared;
+    const refuse = (name: string, text: string, span: Span): void => {
+      // Under `always` every text that makes sense admits something.
+      const parsed = parseRange(text, readingOf(schemeOf(this.root.registries, name), 'always'));
+      if (!parsed.ok)
+        this.report(SHARED_FILE, [
+          { code: 'RANGE_INVALID', key: name, cause: parsed.problem, span },
+        ]);
+    };
+    for (const [name, { text, span }] of shared) refuse(name, text, span);
+    for (const [name, { text, span }] of pins) {
+      const parsed = parseVersion(text, schemeOf(this.root.registries, name));
+      if (!parsed.ok)
+        this.report(SHARED_FILE, [
+          { code: 'VERSION_INVALID', key: name, cause: parsed.problem, span },
+        ]);
+    }
+    for (const { packages, text, span } of lockstep)
+      for (const name of packages) refuse(name, text, span);
+    for (const { name, text, span } of everywhere) refuse(name, text, span);
+    for (const one of [...exceptions, ...otherwise]) refuse(one.package, one.range, one.span);
+  }
 }
 
 function agreementsOf(root: RootManifest, shared: SharedManifest): ReadonlyMap<string, Agreement> {
   const agreements = new Map<string, Agreement>();
   const add = (name: string, text: string, set: string | null): void => {
     if (agreements.has(name)) return;
-    const range = requireRange(text, policyOf(root.policy, name).prereleases);
-    agreements.set(name, { text, range, set });
+    agreements.set(name, { text, range: rangeFor(root.policy, name, text), set });
   };
   for (const [name, { text }] of shared.shared) add(name, text, null);
   for (const set of shared.lockstep) for (const name of set.packages) add(name, set.text, set.name);

@@ -1,5 +1,5 @@
-import { policyOf, type ExceptionLine } from '../manifest/index.js';
-import { isSameRange, requireRange } from '../version/index.js';
+import { type ExceptionLine, rangeFor } from '../manifest/index.js';
+import { isSameRange } from '../version/index.js';
 import type { Requirement, Workspace } from './workspace.js';
 
 /**
@@ -30,14 +30,13 @@ function exceptionFor(
   requirement: Requirement,
   today: string,
 ): ExceptionLine | null {
-  const { prereleases } = policyOf(workspace.policy, requirement.name);
   const { meaning } = requirement;
   const lines = workspace.exceptions.filter(
     ({ package: name, range, until }) =>
       name === requirement.name &&
       today <= until &&
       meaning.kind === 'range' &&
-      isSameRange(meaning.range, requireRange(range, prereleases)),
+      isSameRange(meaning.range, rangeFor(workspace.policy, name, range)),
   );
   if (lines.length === 0) return null;
   const project = workspace.projects.find(({ folder }) => folder === requirement.project);

@@ -1,10 +1,10 @@
 import {
   placeOf,
   spanOf,
-  requireRange,
+  rangeFor,
   type CopyDemand,
   type DraftBase,
-  type PrereleasePolicy,
+  type Policy,
   type Release,
   type AlignmentRow,
   type StandingRequirement,
@@ -64,13 +64,14 @@ export function toPanelRequirement(
 export function toPanelDemand(
   { owner, range, asked, answer }: CopyDemand,
   releases: readonly Release[],
-  policy: PrereleasePolicy,
+  policy: Policy,
+  name: string,
 ): PanelDemandDto {
   return {
     owner: `${owner.name} ${owner.version}`,
     range,
     asked,
-    span: toSpan(spanOf(releases, requireRange(range, policy))),
+    span: toSpan(spanOf(releases, rangeFor(policy, name, range))),
     copy: answer,
   };
 }

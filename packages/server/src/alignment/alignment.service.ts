@@ -4,7 +4,6 @@ import {
   releaseTermsOf,
   AnswerIndex,
   copyDemands,
-  policyOf,
   projectSums,
   requirementsOn,
   alignmentRow,
@@ -65,7 +64,7 @@ export class AlignmentService {
       row: toRow(row, projectIndices(snapshot)),
       requirements: standing.map((one) => toPanelRequirement(base, releases, one)),
       demands: copyDemands(lock?.resolution ?? null, name).map((demand) =>
-        toPanelDemand(demand, releases, policyOf(workspace.policy, name).prereleases),
+        toPanelDemand(demand, releases, workspace.policy, name),
       ),
     };
   }

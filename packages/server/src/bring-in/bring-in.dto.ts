@@ -2,14 +2,17 @@ import { ApiProperty } from '@nestjs/swagger';
 import {
   REQUIREMENT_KINDS,
   SYNTAX_NAMES,
+  VERSION_SCHEMES,
   type RequirementKind,
   type SyntaxName,
+  type VersionScheme,
 } from '@deep-ledger/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayNotEmpty,
   IsArray,
+  IsIn,
   IsNotEmpty,
   IsOptional,
   IsString,
@@ -40,6 +43,7 @@ export class ShipsFormDto {
 
 export class SpellingDto {
   @ApiProperty({ enum: RANGES }) ranges: (typeof RANGES)[number];
+  @ApiProperty({ enum: VERSION_SCHEMES }) versions: VersionScheme;
   @ApiProperty({ enum: BARE, nullable: true }) bare: (typeof BARE)[number] | null;
   @ApiProperty({ type: String, nullable: true }) shared: string | null;
   @ApiProperty({ type: String, nullable: true }) workspace: string | null;
@@ -143,6 +147,9 @@ export class RegistryPatternsDto {
   @IsString({ each: true })
   @MaxLength(300, { each: true })
   patterns: string[];
+  @ApiProperty({ enum: VERSION_SCHEMES, description: 'How it writes versions' })
+  @IsIn(VERSION_SCHEMES)
+  versions: VersionScheme;
 }
 
 class ShapesTextDto {
@@ -301,6 +308,9 @@ export class TryDto extends ShapesTextDto {
   @IsNotEmpty()
   @MaxLength(300)
   package: string;
+  @ApiProperty({ enum: VERSION_SCHEMES, description: 'How it writes versions' })
+  @IsIn(VERSION_SCHEMES)
+  versions: VersionScheme;
 }
 
 /** How a registry speaks. What is not found is empty. */

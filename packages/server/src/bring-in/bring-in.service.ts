@@ -133,6 +133,7 @@ export class BringInService {
       asked,
       path,
       shape,
+      asked.versions,
     );
     const form =
       record === null && shape === undefined && raw !== null

@@ -9,9 +9,10 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import type { Response } from 'express';
 import { DataSource } from 'typeorm';
 import { GitService } from '../git/git.service.js';
-import { RegistryService, type RegistrySource } from '../registry/registry.service.js';
+import { RegistryService } from '../registry/registry.service.js';
 import { Needs } from '../team/capability.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
+import type { KnownRegistry } from '../workspaces/workspace.entity.js';
 import { HealthDto, PartsHealthDto, type PartHealthDto } from './health.dto.js';
 
 @ApiTags('health')
@@ -44,7 +45,7 @@ export class HealthController {
   @ApiOkResponse({ type: PartsHealthDto })
   @ApiServiceUnavailableResponse({ type: PartsHealthDto })
   async parts(@Res({ passthrough: true }) response: Response): Promise<PartsHealthDto> {
-    let sources: readonly RegistrySource[] = [];
+    let sources: readonly KnownRegistry[] = [];
     const database = await ask(async () => {
       const [row] = await this.database.query<{ version: string }[]>(
         "SELECT current_setting('server_version') AS version",
@@ -59,7 +60,8 @@ export class HealthController {
       [...byUrl].map(async ([url, source]) => ({
         url,
         ...(await ask(async () => {
-          await this.registries.probe(source);
+          // Whether it answers hangs on no version.
+          await this.registries.probe({ ...source, versions: 'semver' });
           return 'answers';
         })),
       })),

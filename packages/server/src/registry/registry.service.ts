@@ -22,6 +22,7 @@ import {
   type PackageRecords,
   type Registries,
   type RegistryShape,
+  type VersionScheme,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { LockedOtherwise, Vault } from '../credentials/vault.js';
@@ -39,6 +40,7 @@ const MOST_REGISTRIES = 8;
 export interface RegistrySource extends KnownRegistry {
   /** Where it does not speak as ours do. */
   readonly shape?: RegistryShape | undefined;
+  readonly versions: VersionScheme;
 }
 
 /** What a registry without a list of changes said is asked for again after so long. */
@@ -227,7 +229,7 @@ export class RegistryService {
     const client = await this.client(source);
     const answer = await client.document(name);
     if (answer.kind !== 'found') return null;
-    return recordOfDocument(client.documentAddress(name), name, answer.body);
+    return recordOfDocument(client.documentAddress(name), name, answer.body, source.versions);
   }
 
   /** What stands at a path, and what is read of it as the document of a package; kept nowhere. @throws RegistryError */
@@ -236,9 +238,15 @@ export class RegistryService {
     const raw = await client.raw(path);
     const address = `${source.url}${path}`;
     if (raw === null) return { address, raw, record: null, trouble: null };
-    const body = source.shape == null ? raw : documentOfForeign(source.shape, name, raw);
+    const body =
+      source.shape == null ? raw : documentOfForeign(source.shape, name, raw, source.versions);
     try {
-      return { address, raw, record: recordOfDocument(address, name, body), trouble: null };
+      return {
+        address,
+        raw,
+        record: recordOfDocument(address, name, body, source.versions),
+        trouble: null,
+      };
     } catch (error) {
       if (!(error instanceof RegistryError)) throw error;
       return { address, raw, record: null, trouble: error.message };
@@ -306,7 +314,7 @@ export class RegistryService {
         [keyOf(source), unread.map(({ name }) => name)],
       )) as readonly Pick<PackageDocumentEntity, 'name' | 'body' | 'sum'>[];
       for (const { name, body, sum } of bodies) {
-        const reading = body === null ? null : readPackageRecord(body);
+        const reading = body === null ? null : readPackageRecord(body, source.versions);
         if (reading === null || reading.ok)
           cache.set(name, { record: reading?.record ?? null, sum });
       }
@@ -384,7 +392,9 @@ export class RegistryService {
     }
     const body = isMissing ? null : answer.body;
     const record =
-      body === null ? null : recordOfDocument(client.documentAddress(name), name, body);
+      body === null
+        ? null
+        : recordOfDocument(client.documentAddress(name), name, body, source.versions);
     const sum = body === null ? '' : sumOf(JSON.stringify(body));
     const etag = isMissing ? null : answer.etag;
     await this.keep(source, name, cursor, { body, etag, sum });
@@ -433,7 +443,7 @@ export class RegistryService {
   }
 
   private async client(source: RegistrySource): Promise<HttpRegistry> {
-    const { url, credentials: locked, shape } = source;
+    const { url, credentials: locked, shape, versions } = source;
     const key = `${keyOf(source)}\n${locked ?? ''}`;
     const known = this.clients.get(key);
     if (known !== undefined) return known;
@@ -448,6 +458,7 @@ export class RegistryService {
       { ...address, authorization },
       { timeoutMs: TIMEOUT_MS, retries: 1 },
       shape ?? null,
+      versions,
     );
     this.clients.set(key, client);
     return client;
@@ -464,13 +475,14 @@ export class RegistryService {
   }
 }
 
-/** What a registry says is kept under its address and the shape by which it was read. */
-function keyOf({ url, shape }: RegistrySource): string {
-  if (shape === undefined) return url;
+/** What a registry says is kept under its address and how it was read. */
+function keyOf({ url, shape, versions }: RegistrySource): string {
+  const place = versions === 'semver' ? url : `${url}#${versions}`;
+  if (shape === undefined) return place;
   const said = Object.values(shape).map((one: string | { readonly text: string } | null) =>
     typeof one === 'string' ? one : (one?.text ?? ''),
   );
-  return `${url}#${sumOf(JSON.stringify(said)).slice(0, 12)}`;
+  return `${place}#${sumOf(JSON.stringify(said)).slice(0, 12)}`;
 }
 
 /** Where a registry is; null: nobody has said so. */
@@ -479,7 +491,9 @@ export function sourceOf(
   registry: string,
 ): RegistrySource | null {
   const place = known[registry] ?? (registries.length === 1 ? known[''] : undefined);
-  return place === undefined ? null : { ...place, shape: shapes.get(registry) };
+  if (place === undefined) return null;
+  const versions = registries.find((one) => one.name === registry)?.versions ?? 'semver';
+  return { ...place, shape: shapes.get(registry), versions };
 }
 
 function sumOf(text: string): string {

@@ -11,6 +11,7 @@ import {
   ROOT_FILE,
   type PackageRecord,
   type RegistryShape,
+  type VersionScheme,
   type Workspace,
 } from '@deep-ledger/core';
 import { splitAddress, type Credentials } from '@deep-ledger/registry-client';
@@ -28,6 +29,15 @@ import { sourcesOf } from '../registry/sources-of.js';
 import { SnapshotService } from './snapshot.service.js';
 import type { OpenWorkspaceDto, SetRegistryDto } from './workspace.dto.js';
 import { WorkspaceEntity, type BringInFiles, type KnownRegistry } from './workspace.entity.js';
+
+/** How a registry of a workspace speaks. */
+function speechOf(
+  { registries, shapes }: Workspace,
+  registry: string,
+): Pick<RegistrySource, 'shape' | 'versions'> {
+  const versions = registries.find(({ name }) => name === registry)?.versions ?? 'semver';
+  return { shape: shapes.registries.get(registry), versions };
+}
 
 /** So long a workspace that is only looked at is taken for what it was. */
 const LATELY_MS = 1000;
@@ -178,11 +188,12 @@ export class WorkspaceService {
     { name, address, token, package: wanted }: TriedPlace,
     path: string,
     shape: RegistryShape | undefined,
+    versions: VersionScheme,
   ): Promise<RawReading> {
     const place = await this.placeAt(address, entity.registries[name] ?? null);
     const source = await this.withToken(place, token);
     return this.tellingOfRegistry(() =>
-      this.registries.readRaw({ ...source, shape }, path, wanted),
+      this.registries.readRaw({ ...source, shape, versions }, path, wanted),
     );
   }
 
@@ -197,7 +208,7 @@ export class WorkspaceService {
     asked: SetRegistryDto,
   ): Promise<WorkspaceEntity> {
     const place = await this.registryPlace(entity, workspace, name, asked);
-    await this.probeRegistry({ ...place, shape: workspace.shapes.registries.get(name) });
+    await this.probeRegistry({ ...place, ...speechOf(workspace, name) });
     const { '': unnamed, ...named } = entity.registries;
     const isOnly = workspace.registries.length === 1;
     const known = unnamed === undefined || isOnly ? named : { ...named, '': unnamed };
@@ -214,7 +225,7 @@ export class WorkspaceService {
   ): Promise<PackageRecord | null> {
     const place = {
       ...(await this.registryPlace(entity, workspace, name, asked)),
-      shape: workspace.shapes.registries.get(name),
+      ...speechOf(workspace, name),
     };
     await this.probeRegistry(place);
     if (asked.package === undefined) return null;

@@ -2,6 +2,7 @@ import type { ManifestForm, RequirementForm } from '@deep-ledger/core';
 import { Button } from '../parts/Button';
 import { Field } from '../parts/Field';
 import { SelectField } from '../parts/SelectField';
+import { SCHEMES } from './bring-in-form';
 
 interface Props {
   readonly form: ManifestForm;
@@ -114,6 +115,12 @@ export function KindFields({ form, onChange }: Props) {
             { value: 'vers', text: 'vers:' },
           ]}
           onChange={(value) => spell({ ranges: value as typeof spelling.ranges })}
+        />
+        <SelectField
+          label="Versions in them"
+          value={spelling.versions}
+          options={SCHEMES}
+          onChange={(value) => spell({ versions: value as typeof spelling.versions })}
         />
         <SelectField
           label="1.2.3 alone means"

@@ -4,8 +4,9 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
 import { Notice } from '../parts/Notice';
+import { SelectField } from '../parts/SelectField';
 import { count } from '../parts/words';
-import { newRegistry, type BringInForm, type RegistryEntry } from './bring-in-form';
+import { newRegistry, SCHEMES, type BringInForm, type RegistryEntry } from './bring-in-form';
 import { useTryDocument } from './useBringIn';
 
 interface Props {
@@ -117,8 +118,14 @@ function RegistryFields({ slug, form, entry, knownUrl, onChange, onRemove }: Fie
           {...text('token')}
         />
       </div>
-      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto] items-start gap-3 max-fold:grid-cols-1">
+      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_minmax(0,1fr)_auto] items-start gap-3 max-fold:grid-cols-1">
         <Field label="Try it with a package" hint="A name that it has." {...text('test')} />
+        <SelectField
+          label="It writes versions as"
+          value={entry.versions}
+          options={SCHEMES}
+          onChange={(versions) => set({ versions: versions as RegistryEntry['versions'] })}
+        />
         <Field
           label="Where its documents are"
           placeholder="/packages/{name}"

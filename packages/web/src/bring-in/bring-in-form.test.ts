@@ -57,6 +57,6 @@ test('patterns are parted by blanks', () => {
   const form = formOfProposal(PROPOSAL);
   const registries = [{ ...form.registries[0]!, name: ' house ', patterns: ' @house/*  berth-* ' }];
   expect(registryLines({ ...form, registries })).toEqual([
-    { name: 'house', patterns: ['@house/*', 'berth-*'] },
+    { name: 'house', patterns: ['@house/*', 'berth-*'], versions: 'semver' },
   ]);
 });

@@ -4,8 +4,22 @@ import {
   type ManifestForm,
   type RegistryForm,
   type SharedForm,
+  type VersionScheme,
 } from '@deep-ledger/core';
 import type { BringIn, BroughtIn } from '../api/client';
+
+/** A registry as `ledger.toml` is to have it. */
+interface RegistryLine {
+  readonly name: string;
+  readonly patterns: string[];
+  readonly versions: VersionScheme;
+}
+
+/** How versions can be written, as a person chooses it. */
+export const SCHEMES: readonly { readonly value: VersionScheme; readonly text: string }[] = [
+  { value: 'semver', text: 'three numbers: 1.4.0' },
+  { value: 'dotted', text: 'one to six: 1.4, 2.0b1' },
+];
 
 /** One sort of manifests, as it was proposed or as a person describes it. */
 export interface Kind {
@@ -27,6 +41,7 @@ export interface RegistryEntry {
   readonly name: string;
   /** Patterns, parted by blanks. */
   readonly patterns: string;
+  readonly versions: VersionScheme;
   readonly address: string;
   /** Not kept when the page is left. */
   readonly token: string;
@@ -72,7 +87,16 @@ function sum(numbers: readonly number[]): number {
 }
 
 export function newRegistry(name: string, patterns: string): RegistryEntry {
-  return { name, patterns, address: '', token: '', test: '', path: '', shape: null };
+  return {
+    name,
+    patterns,
+    versions: 'semver',
+    address: '',
+    token: '',
+    test: '',
+    path: '',
+    shape: null,
+  };
 }
 
 /** A sort of manifests that a person is about to describe, beginning with one file. */
@@ -95,7 +119,7 @@ export function kindOfFile(path: string, key: string): Kind {
       ships: null,
       requirements: [{ at: '$', package: [], join: '', range: null, when: null, kind: 'runtime' }],
       kind: 'runtime',
-      spelling: { ranges: 'semver', bare: null, shared: null, workspace: null },
+      spelling: { ranges: 'semver', versions: 'semver', bare: null, shared: null, workspace: null },
     },
   };
 }
@@ -126,17 +150,18 @@ export function shapesText({ kinds, shared, adopt, registries }: BringInForm): s
 }
 
 /** Registries that have a name and patterns; while none has, the files are read as if one took all names. */
-export function usableRegistries(form: BringInForm): { name: string; patterns: string[] }[] {
+export function usableRegistries(form: BringInForm): RegistryLine[] {
   const whole = registryLines(form).filter(
     ({ name, patterns }) => name !== '' && patterns.length > 0,
   );
-  return whole.length === 0 ? [{ name: 'main', patterns: ['*'] }] : whole;
+  return whole.length === 0 ? [{ name: 'main', patterns: ['*'], versions: 'semver' }] : whole;
 }
 
 /** The registries as `ledger.toml` is to have them. */
-export function registryLines({ registries }: BringInForm): { name: string; patterns: string[] }[] {
-  return registries.map(({ name, patterns }) => ({
+export function registryLines({ registries }: BringInForm): RegistryLine[] {
+  return registries.map(({ name, patterns, versions }) => ({
     name: name.trim(),
+    versions,
     patterns: patterns.split(/\s+/).filter(Boolean),
   }));
 }

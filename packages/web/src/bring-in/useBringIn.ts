@@ -49,12 +49,13 @@ export function useBroughtIn(
 
 export function useTryDocument(slug: string, form: BringInForm) {
   return useMutation({
-    mutationFn: ({ name, address, token, test, path }: RegistryEntry) =>
+    mutationFn: ({ name, address, token, test, path, versions }: RegistryEntry) =>
       answer(
         api.POST('/api/workspaces/{slug}/bring-in/try', {
           params: { path: { slug } },
           body: {
             name,
+            versions,
             address: address.trim(),
             package: test.trim(),
             shapes: shapesText(form),

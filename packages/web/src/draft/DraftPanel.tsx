@@ -12,6 +12,7 @@ import { DraftName } from './DraftName';
 import { PostDialog } from './PostDialog';
 import { Review, useReview } from './Review';
 import { isGone, useChangeDraft, useDraft } from './useDraft';
+import { useIsPencilling } from './usePencil';
 import { SuggestedFixes } from './SuggestedFixes';
 
 interface Props {
@@ -68,8 +69,10 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
   const { evaluation } = draft;
   const mayPost = useIs('keeper');
   const review = useReview(slug, draft).data;
+  const isPencilling = useIsPencilling(slug);
   const canPost =
     mayPost &&
+    !isPencilling &&
     review?.isApproved !== false &&
     evaluation.kind === 'answered' &&
     evaluation.files.length > 0;

@@ -1,4 +1,4 @@
-import { useMutation } from '@tanstack/react-query';
+import { useIsMutating, useMutation } from '@tanstack/react-query';
 import { answer, api, type Draft, type Edit } from '../api/client';
 import { useTakeDraft } from './useDraft';
 
@@ -23,10 +23,20 @@ export interface PencilTarget {
   readonly takeDraft: (id: string) => void;
 }
 
+function pencilKey(slug: string): readonly string[] {
+  return ['pencil', slug];
+}
+
+/** Is something on its way into a draft, so that what is shown of it is about to change? */
+export function useIsPencilling(slug: string): boolean {
+  return useIsMutating({ mutationKey: pencilKey(slug) }) > 0;
+}
+
 /** Puts edits into the draft in hand; begins a draft where none is. */
 export function usePencil({ slug, draftId, takeDraft }: PencilTarget) {
   const take = useTakeDraft(slug);
   return useMutation({
+    mutationKey: pencilKey(slug),
     mutationFn: async (pencilling: Pencilling & { readonly draftName: string }) => {
       const id = draftId ?? (await beginDraft(slug, pencilling.draftName));
       return pencilled(slug, id, pencilling);

@@ -7,7 +7,10 @@ import {
 } from '@deep-ledger/core';
 import type { Check } from './form';
 
-/** Why a text cannot be what a field asks for; null: it can. An empty text is not complained of. */
+/**
+ * Why a text cannot be what a field asks for; null: it can. An empty text is not complained of. How a package's registry
+ * writes versions is known to the server, which has the last word.
+ */
 export function checkText(check: Check | undefined, text: string): string | null {
   const trimmed = text.trim();
   if (check === undefined || trimmed === '') return null;
@@ -16,7 +19,7 @@ export function checkText(check: Check | undefined, text: string): string | null
       return isName(trimmed) ? null : NAME_WORDS;
     case 'version': {
       const parsed = parseVersion(trimmed);
-      return parsed.ok
+      return parsed.ok || parseVersion(trimmed, 'dotted').ok
         ? null
         : `This is not one version: ${versionProblemMessage(parsed.problem)}.`;
     }
@@ -29,7 +32,7 @@ export function checkText(check: Check | undefined, text: string): string | null
 
 function rangeProblem(text: string): string | null {
   const parsed = parseRange(text, 'always');
-  return parsed.ok
+  return parsed.ok || parseRange(text, 'dotted always').ok
     ? null
     : `Not a range, from letter ${parsed.problem.span[0] + 1} on: ${versionProblemMessage(parsed.problem)}.`;
 }

@@ -195,14 +195,17 @@ export function pinForm(
       },
     ],
     draftName: (values) => `pin ${values.text('package')}`,
-    make: (values) => [
-      {
-        kind: 'pin',
-        package: values.text('package'),
-        version: values.text('version'),
-        except: [...values.many('except')],
-      },
-    ],
+    make: (values) => {
+      const left = values.many('except');
+      return [
+        {
+          kind: 'pin',
+          package: values.text('package'),
+          version: values.text('version'),
+          ...(left.length === 0 ? {} : { except: [...left] }),
+        },
+      ];
+    },
   };
 }
 

@@ -2,6 +2,8 @@ import {
   draftBase,
   Leveller,
   readPackageRecord,
+  readWorkspace,
+  schemeOf,
   type Candidate,
   type DraftBase,
   type Edit,
@@ -60,11 +62,14 @@ export class Workshop {
 }
 
 function baseOf({ files, packages, missing, today }: Model): DraftBase {
+  const texts = new Map(files.map(({ path, text }) => [path, text]));
+  const registries = readWorkspace(texts).workspace?.registries ?? [];
   const records = new Map<string, PackageRecord | null>(missing.map((name) => [name, null]));
   for (const document of packages) {
-    const reading = readPackageRecord(document);
+    const name = 'name' in document ? String(document.name) : '';
+    const reading = readPackageRecord(document, schemeOf(registries, name));
     if (!reading.ok) throw new Error(`${reading.problem.pointer}: ${reading.problem.message}`);
     records.set(reading.record.name, reading.record);
   }
-  return draftBase(new Map(files.map(({ path, text }) => [path, text])), records, today);
+  return draftBase(texts, records, today);
 }

@@ -2,7 +2,7 @@
  * Knows nothing of how answers are found: it reads the registry's records and the ranges by itself, with plain
  * loops, so that what it accepts does not hang on the code that made it.
  */
-import { policyOf } from '../../manifest/index.js';
+import { policyOf, rangeFor } from '../../manifest/index.js';
 import type { PackageRecords, Release } from '../../registry/index.js';
 import { globMatcher } from '../../text/index.js';
 import {
@@ -80,14 +80,13 @@ export function checkCertificates(
       );
       if (demand === undefined) return 'DEMAND_UNKNOWN';
       const targets = matchingTargets(workspace.targets, demand.when, demand.ofOwner);
-      const policy = policyOf(workspace.policy, certificate.name).prereleases;
       const pin = pins.versionFor(certificate.name, demand.isOfProject ? demand.owner : null);
       admitted.push(
         (records.get(certificate.name)?.releases ?? []).filter(
           (release) =>
             left.has(release) &&
             isAtPin(pin, release) &&
-            rangeContains(requireRange(range, policy), release.version) &&
+            rangeContains(rangeFor(workspace.policy, certificate.name, range), release.version) &&
             isFor(release, targets, kind === 'optional'),
         ),
       );
@@ -142,7 +141,7 @@ function usableReleases(
   ): boolean => {
     const targets = matchingTargets(workspace.targets, when, owner.targets);
     if (kind === 'optional' || targets.length === 0) return true;
-    const read = requireRange(range, policyOf(workspace.policy, name).prereleases);
+    const read = rangeFor(workspace.policy, name, range);
     return (records.get(name)?.releases ?? []).some(
       (one) =>
         left.has(one) &&

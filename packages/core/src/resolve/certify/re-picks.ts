@@ -1,5 +1,5 @@
-import { policyOf } from '../../manifest/index.js';
-import { rangeContains, requireRange, requireVersion } from '../../version/index.js';
+import { rangeFor } from '../../manifest/index.js';
+import { rangeContains, requireVersion } from '../../version/index.js';
 import type { Workspace } from '../../workspace/index.js';
 import type { Answer, AnsweredRequirement, Resolution } from '../model/resolution.js';
 
@@ -36,6 +36,5 @@ export function withRePicks(
 
 /** Does a range of a package admit a version, under the workspace's policy? */
 export function isAdmitted(workspace: Workspace, name: string, range: string, to: string): boolean {
-  const { prereleases } = policyOf(workspace.policy, name);
-  return rangeContains(requireRange(range, prereleases), requireVersion(to));
+  return rangeContains(rangeFor(workspace.policy, name, range), requireVersion(to));
 }

@@ -1,5 +1,5 @@
-import { policyOf, type Policy } from '../../manifest/index.js';
-import { rangeContains, requireRange, requireVersion } from '../../version/index.js';
+import { type Policy, rangeFor } from '../../manifest/index.js';
+import { rangeContains, requireVersion } from '../../version/index.js';
 import { copyKey, type AnsweredRequirement, type Resolution } from '../model/resolution.js';
 
 /** A demand as it stands in a resolution. */
@@ -44,11 +44,9 @@ export function statedDemands(
   for (const { folder, requirements, supplied } of projects) {
     for (const requirement of requirements) addAnswered(folder, EVERY_TARGET, true, requirement);
     for (const { name, ranges, version } of supplied) {
-      const { prereleases } = policyOf(policy, name);
       const met = ranges.filter(
         (range) =>
-          version !== null &&
-          rangeContains(requireRange(range, prereleases), requireVersion(version)),
+          version !== null && rangeContains(rangeFor(policy, name, range), requireVersion(version)),
       );
       for (const range of met)
         add(name, {

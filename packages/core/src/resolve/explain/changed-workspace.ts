@@ -1,5 +1,5 @@
-import { policyOf, type CopiesPolicy, type PackagePolicy } from '../../manifest/index.js';
-import { requireRange, requireVersion } from '../../version/index.js';
+import { type CopiesPolicy, type PackagePolicy, policyOf, rangeFor } from '../../manifest/index.js';
+import { requireVersion } from '../../version/index.js';
 import type { Meaning, Requirement, Workspace } from '../../workspace/index.js';
 
 /** One change to what a workspace asks for. */
@@ -86,7 +86,7 @@ function withRange(
   const meaningOf = (one: Requirement): Meaning => ({
     kind: 'range',
     text,
-    range: requireRange(text, policyOf(workspace.policy, one.name).prereleases),
+    range: rangeFor(workspace.policy, one.name, text),
   });
   const projects = workspace.projects.map((project) =>
     project.requirements.some(isMeant)

@@ -1,5 +1,5 @@
 import { unreachable } from '../../text/index.js';
-import { isSameVersion, rangeContains, requireRange, requireVersion } from '../../version/index.js';
+import { isSameVersion, rangeContains, requireVersion } from '../../version/index.js';
 import type { Requirement } from '../../workspace/index.js';
 import { Citing, type Cites } from './cites.js';
 import { count, listVersions } from './release-words.js';
@@ -173,9 +173,8 @@ class Explainer {
   private nothingInRange(name: string, text: string, all: readonly number[]): string {
     const { catalog } = this.usable;
     if (all.length === 0) return `${name} has no releases at all.`;
-    const prereleases = all.filter((one) =>
-      rangeContains(requireRange(text, 'always'), catalog.releases[one]!.version),
-    );
+    const range = this.usable.ranges.withPrereleases(name, text);
+    const prereleases = all.filter((one) => rangeContains(range, catalog.releases[one]!.version));
     if (prereleases.length > 0)
       return `Only prereleases of ${name} lie in ${text} (${listVersions(catalog, prereleases)}), and the policy does not admit them. Name one in the range to allow it.`;
     const [oldest, newest] = [all[0]!, all.at(-1)!].map((one) => catalog.releases[one]!.text);

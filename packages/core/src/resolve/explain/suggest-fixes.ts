@@ -1,4 +1,4 @@
-import { policyOf, type CopiesPolicy } from '../../manifest/index.js';
+import { type CopiesPolicy, policyOf, rangeFor } from '../../manifest/index.js';
 import type { Release } from '../../registry/index.js';
 import {
   compareVersions,
@@ -224,7 +224,7 @@ class FixSearch {
     const [first] = requirements;
     const { name, meaning } = first!;
     if (meaning.kind !== 'range' || rangeText(first!) === to) return null;
-    const range = requireRange(to, policyOf(this.question.workspace.policy, name).prereleases);
+    const range = rangeFor(this.question.workspace.policy, name, to);
     const isElsewhere = isEmptyRange(intersectRanges(range, meaning.range));
     return { kind: 'range', requirements, from: rangeText(first!), to, isElsewhere };
   }

@@ -14,7 +14,12 @@ function readBy(form: RegistryForm, document: unknown): readonly string[] {
   const { shapes, problems } = readShapes(text);
   expect(problems).toEqual([]);
   const shape = shapes!.registries.get('house')!;
-  const record = recordOfDocument('here', 'log', documentOfForeign(shape, 'log', document));
+  const record = recordOfDocument(
+    'here',
+    'log',
+    documentOfForeign(shape, 'log', document, 'semver'),
+    'semver',
+  );
   return record.releases.map(
     ({ text: version, needs, published }) =>
       `${version} ${published.slice(0, 10)} ${needs.map(({ name, range }) => `${name} ${range}`).join()}`,
