@@ -52,7 +52,7 @@ afterEach(async () => {
 });
 
 const at = (rest = ''): string => `/api/workspaces/${slug}${rest}`;
-const MAIN = [{ name: 'main', patterns: ['*'] }];
+const MAIN = [{ name: 'main', patterns: ['*'], versions: 'semver' }];
 
 async function proposal(): Promise<BringInDto> {
   return (await server.http.get(at('/bring-in')).expect(200)).body as BringInDto;
@@ -223,7 +223,13 @@ test('a registry is tried before anything is kept, and one that speaks otherwise
     sum: 'ab'.repeat(32),
   });
   registry.lies.set('/goods/log', JSON.stringify({ all: ['1.0.0', '1.1.0'].map(release) }));
-  const ask = { name: 'house', address: registry.url, package: 'log', path: '/goods/{+name}' };
+  const ask = {
+    name: 'house',
+    address: registry.url,
+    package: 'log',
+    path: '/goods/{+name}',
+    versions: 'semver',
+  };
   const refused = await server.http
     .post(at('/bring-in/try'))
     .send({ ...ask, shapes: 'format = 1\n' })
@@ -244,4 +250,19 @@ test('a registry is tried before anything is kept, and one that speaks otherwise
     .send({ ...ask, token: 'tide', shapes: `format = 1\n${printRegistry(proposed)}` })
     .expect(200);
   expect(second.body).toMatchObject({ releases: 2, newest: '1.1.0', needs: 1, trouble: null });
+
+  const documentOf = (...versions: readonly string[]): string =>
+    JSON.stringify({ all: versions.map(release) });
+  registry.lies.set('/goods/log', documentOf('1.2', '1.2.0.4', '2.0b1'));
+  for (const [versions, told] of [
+    ['semver', { releases: 0, newest: null }],
+    ['dotted', { releases: 3, newest: '2.0b1' }],
+  ] as const) {
+    const shapes = `format = 1\n${printRegistry(proposed)}`;
+    const { body } = await server.http
+      .post(at('/bring-in/try'))
+      .send({ ...ask, token: 'tide', versions, shapes })
+      .expect(200);
+    expect(body).toMatchObject(told);
+  }
 });
