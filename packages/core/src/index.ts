@@ -132,7 +132,6 @@ export {
   needlessCopies,
   requiredPackages,
   resolve,
-  withRePicks,
   type Answer,
   type AnsweredRequirement,
   type Certificate,
@@ -418,3 +417,20 @@ export {
   type SampleLine,
   type ShapeFigures,
 } from './bring-in/index.js';
+export {
+  largestPart,
+  offersUpTo,
+  UPGRADE_KINDS,
+  upgradeBatch,
+  upgradeRows,
+  UpgradeTrials,
+  type Batch,
+  type LeftOut,
+  type NewerRelease,
+  type Offer,
+  type PartTrial,
+  type UpgradeKind,
+  type UpgradePrice,
+  type UpgradeRow,
+  type UpgradeTrial,
+} from './upgrade/index.js';

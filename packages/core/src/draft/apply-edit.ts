@@ -5,6 +5,7 @@ import { applyRequirementEdit } from './apply-requirement-edit.js';
 import { applyRuleEdit } from './apply-rule-edit.js';
 import { applySharedEdit } from './apply-shared-edit.js';
 import { applyTakeBack } from './apply-take-back.js';
+import { applyUpgrade } from './apply-upgrade.js';
 import type { Edit } from '../edit/index.js';
 import { EditedFiles, type EditOutcome } from './edited-files.js';
 
@@ -41,6 +42,9 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
     case 'mute':
     case 'unmute':
       applyRuleEdit(edited, edit);
+      break;
+    case 'upgrade':
+      applyUpgrade(edited, edit);
       break;
     case 'set-policy':
     case 'set-platform':

@@ -48,7 +48,7 @@ function inShared(files: EditedFiles, plans: readonly TreePlan[]): void {
 }
 
 /** Sets what is agreed on for a package, where it stands or, of a new one, where such things stand in the workspace. */
-function agree(files: EditedFiles, name: string, range: string): void {
+export function agree(files: EditedFiles, name: string, range: string): void {
   const foreign = foreignPlace(files, name);
   if (foreign === null) inShared(files, [(text) => planSetShared(text, name, range)]);
   else {

@@ -9,7 +9,6 @@ import {
 } from '../lock/index.js';
 import {
   disputedCopies,
-  withRePicks,
   type DisputedCopy,
   type Question,
   type Resolution,
@@ -214,16 +213,16 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   const renewed = edits.flatMap((edit) => (edit.kind === 'refresh' ? [edit.packages] : []));
   const earlier = edits.flatMap((edit) => (edit.kind === 'take-back' ? edit.answers : []));
   const picked = edits.flatMap((edit) =>
-    edit.kind === 're-pick' ? [{ name: edit.package, from: edit.from, to: edit.to }] : [],
+    edit.kind === 're-pick' ? [edit] : edit.kind === 'upgrade' ? edit.moves : [],
   );
   const held = withEarlierAnswers(base.lock?.resolution ?? bothSides(base), [
     ...installed(base),
     ...earlier,
   ]);
-  const isPicked = picked.length > 0 && held !== null && base.workspace !== null;
   const terms = {
     asOf: base.today,
-    before: isPicked ? withRePicks(base.workspace, held, picked) : held,
+    before: held,
+    rePicks: picked.map(({ package: name, from, to }) => ({ name, from, to })),
     takenIntegrities: edits.flatMap((edit) =>
       edit.kind === 'take-integrity' ? [{ ...edit, name: edit.package }] : [],
     ),

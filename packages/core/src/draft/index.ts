@@ -11,6 +11,7 @@ export { draftBase, type DraftBase } from './draft-base.js';
 export {
   evaluateDraft,
   makeEdits,
+  peersWithout,
   termsOf,
   type AfterDraft,
   type Consequences,
@@ -20,6 +21,7 @@ export {
   type RowOutcome,
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
+export { levelledWorkspace } from './levelled-workspace.js';
 export { Leveller, type LevelPreview } from './leveller.js';
 export { type Candidate, type CandidateReason } from './rank-candidates.js';
 export {

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { findAll } from '../findings/index.js';
 import { printLock } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
-import { Engine, needlessCopies, resolve, withRePicks } from '../resolve/index.js';
+import { Engine, needlessCopies, resolve } from '../resolve/index.js';
 import {
   anyRichWorld,
   richFiles,
@@ -110,8 +110,8 @@ describe('in random worlds', () => {
         if (first.kind !== 'answered') return;
         const found = needlessCopies(engine, { workspace, asOf: DAY }, first.resolution);
         for (const { name, version, rePicks, copiesAfter } of found) {
-          const before = withRePicks(workspace, first.resolution, rePicks);
-          const outcome = resolve({ workspace, records, asOf: DAY, before });
+          const before = first.resolution;
+          const outcome = resolve({ workspace, records, asOf: DAY, before, rePicks });
           if (outcome.kind !== 'answered') throw new Error(outcome.kind);
           const { copies } = outcome.resolution;
           expect(copies.some((one) => one.name === name && one.version === version)).toBe(false);
@@ -124,8 +124,8 @@ describe('in random worlds', () => {
           for (const other of first.resolution.copies) {
             if (other.name !== copy.name || other === copy) continue;
             const pick = { name: copy.name, from: copy.version, to: other.version };
-            const before = withRePicks(workspace, first.resolution, [pick]);
-            const outcome = resolve({ workspace, records, asOf: DAY, before });
+            const before = first.resolution;
+            const outcome = resolve({ workspace, records, asOf: DAY, before, rePicks: [pick] });
             if (outcome.kind !== 'answered') continue;
             const { copies } = outcome.resolution;
             const isGone = !copies.some(

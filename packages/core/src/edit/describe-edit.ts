@@ -41,6 +41,17 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
         detail: moved[0] ?? null,
       });
     }
+    case 'upgrade': {
+      const [first] = edit.moves;
+      const set = workspace?.agreements.get(first?.package ?? '')?.set ?? null;
+      const isSet = set !== null && edit.moves.length > 1;
+      const names = edit.moves.map((move) => move.package).join(', ');
+      return words(isSet ? set : names, 'upgraded', {
+        from: first?.from ?? null,
+        to: first?.to ?? null,
+        detail: isSet ? names : null,
+      });
+    }
     case 'take-shared':
       return words(edit.package, `taken by ${projectCount(edit.projects)}`, {
         detail: projectNames(workspace, edit.projects),
@@ -227,6 +238,8 @@ function messageTitle(edits: readonly Edit[], described: readonly EditWords[]): 
   const [edit] = edits;
   if (edits.length === 1 && edit!.kind === 'level')
     return `Level ${described[0]!.subject} at ${edit!.range}`;
+  if (edits.length === 1 && edit!.kind === 'upgrade')
+    return `Upgrade ${described[0]!.subject} to ${described[0]!.to}`;
   if (edits.length === 1 && edit!.kind === 'set-shared')
     return `Agree on ${described[0]!.subject} ${edit!.range}`;
   if (edits.length === 1) {
@@ -249,7 +262,8 @@ function titleParts(edits: readonly Edit[]): readonly string[] {
     else {
       const [verb, one] = KIND_TITLES[edit.kind];
       const key = `${verb}\n${one}`;
-      const size = 'projects' in edit ? edit.projects.length : 1;
+      const size =
+        'projects' in edit ? edit.projects.length : 'moves' in edit ? edit.moves.length : 1;
       counts.set(key, (counts.get(key) ?? 0) + size);
     }
   }
@@ -276,6 +290,7 @@ function plural(word: string): string {
 const KIND_TITLES: Readonly<Record<Edit['kind'], readonly [verb: string, one: string]>> = {
   level: ['level', 'package'],
   'set-shared': ['agree on', 'package'],
+  upgrade: ['upgrade', 'package'],
   'take-shared': ['level', 'package'],
   'retire-shared': ['retire', 'shared version'],
   'set-range': ['set', 'range'],

@@ -4,6 +4,7 @@ import type {
   OtherwiseText,
   RequirementKind,
 } from '../manifest/index.js';
+import type { Move } from './upgrade-step.js';
 
 /** Settings of [policy] that an edit can change; the first three also for one package. */
 export const POLICY_SETTINGS = [
@@ -52,6 +53,11 @@ export type Edit =
     }
   /** Agree on a range for a package; for a member of a lockstep set, on the set's range. */
   | { readonly kind: 'set-shared'; readonly package: string; readonly range: string }
+  /**
+   * Move a package, or the members of a lockstep set together, from the release in use to another: ranges that do not admit it
+   * are written anew, and whatever the old one answered is answered by it, as far as ranges admit that.
+   */
+  | { readonly kind: 'upgrade'; readonly moves: readonly Move[] }
   /** Let these projects take the shared version. */
   | {
       readonly kind: 'take-shared';

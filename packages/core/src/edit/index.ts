@@ -24,3 +24,4 @@ export {
   rangeLike,
   type LevelStep,
 } from './level-edits.js';
+export { upgradeStep, type Move, type UpgradeStep } from './upgrade-step.js';

@@ -71,6 +71,39 @@ describe('an engine that is asked again answers as a fresh one does:', () => {
   });
 });
 
+test('an engine goes from picks to other picks and back as a fresh one would', () => {
+  const versions = ['1.0.0', '1.1.0', '1.2.0', '2.0.0', '2.1.0', '3.0.0'];
+  const anyPick = fc.record({
+    name: fc.constantFrom('ash', 'birch', 'cedar', 'dogwood', 'elm'),
+    from: fc.constantFrom(...versions),
+    to: fc.constantFrom(...versions),
+  });
+  fc.assert(
+    fc.property(
+      fc.oneof(anyWorld, anyPeerWorld),
+      fc.array(fc.tuple(fc.array(anyPick, { maxLength: 3 }), fc.option(anyWorld)), {
+        minLength: 1,
+        maxLength: 5,
+      }),
+      (world, steps) => {
+        const records = recordsOf(world.registry);
+        const workspaceWith = (projects: World['projects']): Workspace =>
+          readWorkspace(filesOf(projects)).workspace!;
+        const workspace = workspaceWith(world.projects);
+        const start = resolve({ records, workspace, asOf, before: null });
+        fc.pre(start.kind === 'answered');
+        const before = start.kind === 'answered' ? start.resolution : null;
+        const engine = new Engine(records);
+        for (const [rePicks, other] of steps) {
+          const asked = other === null ? workspace : workspaceWith(other.projects);
+          const question = { workspace: asked, asOf, before, rePicks };
+          expect(engine.resolve(question)).toEqual(resolve({ records, ...question }));
+        }
+      },
+    ),
+  );
+});
+
 test('a peer that is newly asked for, and that nothing supplies, is told', () => {
   const records = recordsOf({
     log: { '1.0.0': {}, '2.0.0': { peers: { core: { range: '*', optional: false } } } },

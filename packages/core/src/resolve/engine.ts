@@ -9,7 +9,7 @@ import { NONE } from './model/demand.js';
 import { explainClash } from './explain/explain-clash.js';
 import { explainUnanswered, type Unanswered } from './explain/explain-unanswered.js';
 import { otherwiseKey, recordsAsAnswered } from './model/answered-otherwise.js';
-import { HeldAnswers } from './model/held-answers.js';
+import { HeldAnswers, type RePick } from './model/held-answers.js';
 import { HeldIntegrities, type TakenIntegrity } from './model/held-integrities.js';
 import { byKindAndName, type Resolution } from './model/resolution.js';
 import { Settlement, type Watch } from './choose/settlement.js';
@@ -26,6 +26,8 @@ export interface Question {
   readonly before: Resolution | null;
   /** Packages whose answers before do not bind. */
   readonly refresh?: 'all' | ReadonlySet<string>;
+  /** Releases that are to answer in place of others that answer in `before`. */
+  readonly rePicks?: readonly RePick[];
   /** Copies that are to have the registry's integrity in place of another that `before` has. */
   readonly takenIntegrities?: readonly TakenIntegrity[];
 }
@@ -90,7 +92,9 @@ export class Engine {
     this.state = null;
     const state = kept?.fits(question) ? kept : new EngineState(catalog, question);
     const { projects } = workspace;
+    const repicked = state.held.pick(question.rePicks ?? []);
     state.settlement.setProjects(projects);
+    for (const name of repicked) state.rehold(name);
     const fresh = (): Settlement => new Settlement(state.usable, state.held).setProjects(projects);
     const { settlement, unmet } = supplyPeers(state.settlement, projects, fresh, watch);
     this.state = state;
@@ -127,6 +131,7 @@ export class Engine {
     const { workspace } = question;
     if (this.missingNames(catalog, workspace).length > 0) return null;
     const { usable, held, bound } = new EngineState(catalog, question);
+    held.pick(question.rePicks ?? []);
     const fresh = (): Settlement => new Settlement(usable, held).setProjects(workspace.projects);
     const { settlement, unmet } = supplyPeers(fresh(), workspace.projects, fresh, watch);
     const isHeeded =
@@ -210,6 +215,12 @@ class EngineState {
     this.held = new HeldAnswers(catalog, this.usable.ranges, before, refresh ?? new Set());
     this.settlement = new Settlement(this.usable, this.held);
     this.builder = new ResolutionBuilder(this.settlement, workspace.registries);
+  }
+
+  /** A package that no record tells of has no demands. */
+  rehold(name: string): void {
+    const number = this.settlement.catalog.numberOf.get(name);
+    if (number !== undefined) this.settlement.rehold(number);
   }
 
   fits({ workspace, asOf, before, refresh }: Question): boolean {

@@ -30,9 +30,10 @@ export { certify, type Certificate, type Certificates } from './certify/certific
 export type { StatedDemand } from './certify/stated-demands.js';
 export { checkCertificates, type CertificateFault } from './certify/check-certificates.js';
 export { needlessCopies, type NeedlessCopy } from './certify/needless-copies.js';
-export { withRePicks, type RePick } from './certify/re-picks.js';
+export type { RePick } from './model/held-answers.js';
 export { suggestFixes, type SuggestedFix, type SuggestedFixes } from './explain/suggest-fixes.js';
 export type { Change } from './explain/changed-workspace.js';
+export { minimumHittingSet } from './policy/minimum-hitting-set.js';
 export { ReleaseTerms, termsOf as releaseTermsOf, type Unusable } from './model/release-terms.js';
 export {
   disputedCopies,

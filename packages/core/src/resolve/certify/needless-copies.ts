@@ -8,7 +8,8 @@ import {
   type Resolution,
 } from '../model/resolution.js';
 import { PickTrials } from './pick-trials.js';
-import { isAdmitted, type RePick } from './re-picks.js';
+import { isAdmitted } from './is-admitted.js';
+import type { RePick } from '../model/held-answers.js';
 
 /** A copy that goes when answers are picked otherwise, without a change to any manifest. */
 export interface NeedlessCopy {

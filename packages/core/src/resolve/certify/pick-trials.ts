@@ -3,7 +3,7 @@ import type { Engine, Question } from '../engine.js';
 import { NONE, type Demand } from '../model/demand.js';
 import type { Resolution } from '../model/resolution.js';
 import type { BoundPackages } from '../policy/bound-packages.js';
-import { withRePicks, type RePick } from './re-picks.js';
+import type { RePick } from '../model/held-answers.js';
 
 /** The effect of other picks. */
 export interface Trial {
@@ -124,8 +124,10 @@ export class PickTrials {
   }
 
   private byResolving(rePicks: readonly RePick[]): Trial | null {
-    const before = withRePicks(this.question.workspace, this.resolution, rePicks);
-    const outcome = this.engine.resolve({ ...this.question, before }, this.watch);
+    const outcome = this.engine.resolve(
+      { ...this.question, before: this.resolution, rePicks },
+      this.watch,
+    );
     if (outcome.kind !== 'answered') return null;
     const { copies } = outcome.resolution;
     return {

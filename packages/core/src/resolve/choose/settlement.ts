@@ -213,6 +213,29 @@ export class Settlement {
     this.queue.add(this.turnOf(demand.pool.package));
   }
 
+  /** What the lockfile before holds for a package is another; every demand on it is asked for anew. */
+  rehold(packageNumber: number): void {
+    for (const demand of this.demandsOn[packageNumber]!) {
+      const held = this.heldFor(demand);
+      if (held !== demand.held) this.holdAnswer(demand, held);
+    }
+  }
+
+  /** O(needs of the owner). */
+  private heldFor(demand: Demand): number {
+    const { owner, pool } = demand;
+    if (owner >= 0) {
+      const index = this.needsOf.get(owner)!.indexOf(demand);
+      return this.held.ofNeed(owner, this.catalog.releases[owner]!.needs[index]!, pool);
+    }
+    if (this.isSupply(demand)) return demand.held;
+    const { project, demands } = this.states[~owner]!;
+    const { kind, name, meaning } = project.requirements[demands.indexOf(demand)]!;
+    return meaning.kind === 'range'
+      ? this.held.ofProject(project.folder, kind, name, meaning.text, pool)
+      : NONE;
+  }
+
   /** From now on every demand that is answered keeps its answer. */
   keepAnswers(): void {
     this.doAnswersStay = true;

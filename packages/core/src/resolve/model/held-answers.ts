@@ -1,6 +1,6 @@
 import type { RequirementKind } from '../../manifest/index.js';
 import type { ReleaseNeed } from '../../registry/index.js';
-import { isSameRange } from '../../version/index.js';
+import { isSameRange, rangeContains, requireVersion } from '../../version/index.js';
 import type { Catalog } from './catalog.js';
 import { NONE } from './demand.js';
 import type { PolicyRanges } from './policy-ranges.js';
@@ -19,10 +19,19 @@ export interface Held {
   isHeld(release: number): boolean;
 }
 
+/** Another release for what a copy answers, as far as ranges admit it. */
+export interface RePick {
+  readonly name: string;
+  readonly from: string;
+  readonly to: string;
+}
+
 export class HeldAnswers implements Held {
   private readonly copies = new Map<number, Copy>();
   private readonly projects = new Map<string, ProjectAnswers>();
   private readonly isFree: (name: string) => boolean;
+  /** For each package the release that is picked in place of one that answered before. */
+  private picks: ReadonlyMap<string, ReadonlyMap<string, string>> = new Map();
 
   constructor(
     private readonly catalog: Catalog,
@@ -37,6 +46,23 @@ export class HeldAnswers implements Held {
       const release = catalog.releaseNumber(copy.name, copy.version);
       if (release !== null) this.copies.set(release, copy);
     }
+  }
+
+  /**
+   * What a copy of before answered is answered by another one from now on. In place of earlier picks.
+   * @returns the packages whose answers may be held otherwise now
+   */
+  pick(rePicks: readonly RePick[]): ReadonlySet<string> {
+    const old = this.picks;
+    const picks = new Map<string, Map<string, string>>();
+    for (const { name, from, to } of rePicks)
+      picks.set(name, (picks.get(name) ?? new Map<string, string>()).set(from, to));
+    this.picks = picks;
+    return new Set(
+      [...old.keys(), ...picks.keys()].filter(
+        (name) => !isSamePick(old.get(name), picks.get(name)),
+      ),
+    );
   }
 
   ofProject(folder: string, kind: RequirementKind, name: string, text: string, pool: Pool): number {
@@ -68,13 +94,28 @@ export class HeldAnswers implements Held {
     if (requirements === undefined || this.isFree(name)) return NONE;
     const before = requirements.find((one) => one.name === name && one.kind === kind);
     if (before === undefined || before.range === null || before.answer.kind !== 'copy') return NONE;
+    const { version } = before.answer;
+    const picked = this.picks.get(name)?.get(version);
+    // A requirement that has come to admit it takes it as well.
+    if (picked !== undefined && this.admits(name, text, picked)) return this.inPool(pool, picked);
     const isSame =
       before.range === text ||
       isSameRange(this.ranges.of(name, before.range), this.ranges.of(name, text));
-    return isSame ? this.inPool(pool, before.answer.version) : NONE;
+    return isSame ? this.inPool(pool, version) : NONE;
+  }
+
+  private admits(name: string, text: string, version: string): boolean {
+    return rangeContains(this.ranges.of(name, text), requireVersion(version));
   }
 
   private inPool({ releases }: Pool, version: string): number {
     return releases.find((release) => this.catalog.releases[release]!.text === version) ?? NONE;
   }
+}
+
+function isSamePick(
+  a: ReadonlyMap<string, string> | undefined,
+  b: ReadonlyMap<string, string> | undefined,
+): boolean {
+  return a?.size === b?.size && [...(a ?? [])].every(([from, to]) => b?.get(from) === to);
 }

@@ -1,0 +1,11 @@
+export {
+  UPGRADE_KINDS,
+  upgradeRows,
+  type NewerRelease,
+  type Offer,
+  type UpgradeKind,
+  type UpgradeRow,
+} from './offers.js';
+export { offersUpTo, upgradeBatch, type Batch, type LeftOut } from './batch.js';
+export { largestPart, type PartTrial } from './largest-part.js';
+export { UpgradeTrials, type UpgradePrice, type UpgradeTrial } from './upgrade-trials.js';

@@ -1,0 +1,177 @@
+import { termsOf, peersWithout, type DraftBase } from '../draft/index.js';
+import type { Move } from '../edit/index.js';
+import { compareLocks, type LockChange } from '../lock/index.js';
+import type { Question, Resolution, UnmetPeer, Watch } from '../resolve/index.js';
+import { upgradedWorkspace } from './upgraded-workspace.js';
+
+/** What moves cost. */
+export interface UpgradePrice {
+  /** Hand-written files that change. */
+  readonly files: number;
+  /** Copies that move to another release. */
+  readonly moved: number;
+  readonly entered: number;
+  readonly left: number;
+  /** Of the archives, more or fewer than now. */
+  readonly bytes: number;
+}
+
+/** What becomes of moves that are made together. */
+export interface UpgradeTrial {
+  /** What stands against it, each a sentence; none: it can be taken. */
+  readonly against: readonly string[];
+  /** Null: there is no answer at all. */
+  readonly price: UpgradePrice | null;
+}
+
+/** A trial with the packages in which anything came out otherwise, or was asked for otherwise. */
+export interface WatchedTrial extends UpgradeTrial {
+  readonly touched: ReadonlySet<string>;
+}
+
+/**
+ * Tries moves on a workspace, without writing any file: what a draft with the same moves comes to. Moves can be taken where
+ * all requirements have an answer, no peer breaks, and no package gets more copies than it has.
+ */
+export class UpgradeTrials {
+  private readonly before: Resolution | null;
+  private readonly terms: Omit<Question, 'workspace'>;
+  private readonly bytes = new Map<string, number>();
+
+  constructor(
+    private readonly base: DraftBase,
+    private readonly watch: Watch = () => undefined,
+  ) {
+    this.before = base.lock?.resolution ?? null;
+    this.terms = termsOf(base, []);
+  }
+
+  /** Cost: one answer of the engine from where it stands, O(requirements + copies). */
+  try(moves: readonly Move[]): WatchedTrial {
+    const { base, before } = this;
+    const { workspace, files } = upgradedWorkspace(base.workspace!, moves);
+    const rePicks = moves.map(({ package: name, from, to }) => ({ name, from, to }));
+    const outcome = base.engine.resolve({ ...this.terms, workspace, rePicks }, this.watch);
+    const touched = new Set(moves.map((move) => move.package));
+    if (outcome.kind === 'ask')
+      return {
+        against: [`The registry's records of ${outcome.names.join(', ')} are not loaded.`],
+        price: null,
+        touched,
+      };
+    if (outcome.kind === 'unanswered') {
+      const against = outcome.unanswered.flatMap(({ sentences }) => sentences);
+      return { against, price: null, touched };
+    }
+    const { resolution, unmetPeers } = outcome;
+    const change = compareLocks(before, resolution);
+    const broken = peersWithout(unmetPeers, base.unmetPeers());
+    this.touch(touched, change, resolution);
+    for (const { name } of broken) touched.add(name);
+    return {
+      against: [
+        ...broken.map(peerWords),
+        ...this.moreCopies(change, resolution),
+        ...untaken(moves, resolution),
+      ],
+      price: {
+        files: files.size,
+        moved: change.moved.length,
+        entered: change.entered.length,
+        left: change.left.length,
+        bytes: this.bytesOf(change),
+      },
+      touched,
+    };
+  }
+
+  /** Everything that copies which came or went have to do with. */
+  private touch(
+    touched: Set<string>,
+    { entered, left, moved }: LockChange,
+    after: Resolution,
+  ): void {
+    const names = new Set([...entered, ...left, ...moved].map(({ name }) => name));
+    for (const copies of [this.before?.copies ?? [], after.copies]) {
+      for (const copy of copies) {
+        if (!names.has(copy.name)) continue;
+        touched.add(copy.name);
+        for (const { name } of copy.requirements) touched.add(name);
+        for (const { name } of copy.peers) touched.add(name);
+      }
+    }
+  }
+
+  private moreCopies({ entered, left }: LockChange, after: Resolution): readonly string[] {
+    const more = new Map<string, number>();
+    for (const { name } of entered) more.set(name, (more.get(name) ?? 0) + 1);
+    for (const { name } of left) more.set(name, (more.get(name) ?? 0) - 1);
+    return [...more].flatMap(([name, count]): string[] => {
+      if (count <= 0) return [];
+      const copies = after.copies.filter((one) => one.name === name);
+      const had = copies.length - count;
+      if (copies.length <= Math.max(1, had)) return [];
+      const versions = copies.map(({ version }) => version).join(' and ');
+      return [
+        `${name} would stand there as ${versions}: ${whoAsks(name, copies[0]!.version, after)}`,
+      ];
+    });
+  }
+
+  private bytesOf({ entered, left, moved }: LockChange): number {
+    const sum = (copies: readonly { name: string; version: string }[]): number =>
+      copies.reduce((all, { name, version }) => all + this.sizeOf(name, version), 0);
+    return (
+      sum(entered) -
+      sum(left) +
+      sum(moved.map(({ name, to }) => ({ name, version: to }))) -
+      sum(moved.map(({ name, from }) => ({ name, version: from })))
+    );
+  }
+
+  private sizeOf(name: string, version: string): number {
+    const key = `${name} ${version}`;
+    let bytes = this.bytes.get(key);
+    if (bytes === undefined) {
+      const releases = this.base.records.get(name)?.releases ?? [];
+      bytes = releases.find(({ text }) => text === version)?.archive.bytes ?? 0;
+      this.bytes.set(key, bytes);
+    }
+    return bytes;
+  }
+}
+
+function peerWords({ copy, name, range, provider, version }: UnmetPeer): string {
+  const has = version === null ? `provides no ${name}` : `provides ${version}`;
+  return `${copy} asks for ${name} ${range} beside it, and ${provider} ${has}.`;
+}
+
+/** Whom a copy answers: one by name, the others by their number. */
+function whoAsks(name: string, version: string, { projects, copies }: Resolution): string {
+  const asking = [
+    ...projects.map(({ folder, requirements }) => [folder, requirements] as const),
+    ...copies.map((one) => [`${one.name} ${one.version}`, one.requirements] as const),
+  ].flatMap(([owner, requirements]) =>
+    requirements
+      .filter((one) => one.name === name && isAnsweredBy(one.answer, version))
+      .map(({ range }) => `${owner} requires ${range}`),
+  );
+  const [first = 'it is supplied as a peer', ...others] = asking;
+  return others.length === 0 ? `${first}.` : `${first}, as ${others.length} more do.`;
+}
+
+function isAnsweredBy(
+  answer: Resolution['copies'][number]['requirements'][number]['answer'],
+  version: string,
+): boolean {
+  return answer.kind === 'copy' && answer.version === version;
+}
+
+/** Moves after which nothing is answered by the new release, because who asks does not admit it. */
+function untaken(moves: readonly Move[], after: Resolution): readonly string[] {
+  return moves.flatMap(({ package: name, from, to }) =>
+    after.copies.some((one) => one.name === name && one.version === to)
+      ? []
+      : [`Nothing would take ${name} ${to}: ${whoAsks(name, from, after)}`],
+  );
+}
