@@ -4,6 +4,8 @@ import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { text } from 'node:stream/consumers';
 import { Argument, Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import type { RequirementKind, UpgradeKind } from '@deep-ledger/core';
+import type { AddOptions, RemoveOptions } from './add-command.js';
 import type { BringInOptions } from './bring-in-command.js';
 import type { CheckOptions } from './check-command.js';
 import { SHELLS } from './shells.js';
@@ -15,9 +17,11 @@ import type { MergeDriverOptions } from './merge-driver-command.js';
 import type { MergeToolOptions } from './merge-tool-command.js';
 import { toldWords } from './told-errors.js';
 import { quietWhenNobodyReads, terminalOutput } from './output.js';
+import type { NewerOptions } from './newer-command.js';
 import type { ReportOptions } from './report-command.js';
 import type { SetupOptions } from './setup-command.js';
 import type { TraceOptions } from './trace-command.js';
+import type { UpgradeOptions } from './upgrade-command.js';
 
 const ownPackage = createRequire(import.meta.url).resolve('@deep-ledger/cli/package.json');
 const { version } = JSON.parse(readFileSync(ownPackage, 'utf8')) as { version: string };
@@ -84,6 +88,91 @@ withRegistry(
   .action(async (options: LockOptions) => {
     const { lockCommand } = await import('./lock-command.js');
     process.exitCode = await lockCommand(options, output);
+  });
+
+// Written out, so that the core is not loaded for commands that do not need it.
+const STEPS: readonly UpgradeKind[] = ['patch', 'minor', 'major'];
+const KINDS: readonly RequirementKind[] = ['runtime', 'dev', 'peer', 'optional'];
+const kindOption = (flags: string, description: string): Option =>
+  new Option(flags, description).choices(STEPS);
+const olderThanOption = (): Option =>
+  new Option('--older-than <days>', 'only releases that are at least so old')
+    .argParser(readCount)
+    .default(0);
+
+withRegistry(
+  withTree(
+    command(
+      'newer [package...]',
+      'List what is newer than what is in use, with the newest patch, minor and major release that can be taken.',
+      'newer --registry http://127.0.0.1:4601',
+      'newer scree-log --fail-on minor',
+    ),
+  ),
+)
+  .option('--all', 'also packages that no project requires itself')
+  .addOption(olderThanOption())
+  .addOption(kindOption('--fail-on <step>', 'such a step, or a smaller one, ends with 1'))
+  .option('--json', 'print it as JSON')
+  .action(async (names: readonly string[], options: NewerOptions) => {
+    const { newerCommand } = await import('./newer-command.js');
+    process.exitCode = await newerCommand(names, options, output);
+  });
+
+withRegistry(
+  withTree(
+    command(
+      'upgrade [package...]',
+      'Take newer releases and lock. Of all, the most that can be taken together; of those that are named (NAME or NAME@RANGE), all or nothing.',
+      'upgrade --take patch',
+      'upgrade scree-log tarn-json@^1.4.0 --dry-run',
+    ),
+  ),
+)
+  .addOption(kindOption('--take <step>', 'how large a step may be').default('minor'))
+  .option('--all', 'also packages that no project requires itself')
+  .addOption(olderThanOption())
+  .option('--dry-run', 'write nothing')
+  .action(async (wanted: readonly string[], options: UpgradeOptions) => {
+    const { upgradeCommand } = await import('./upgrade-command.js');
+    process.exitCode = await upgradeCommand(wanted, options, output);
+  });
+
+withRegistry(
+  withTree(
+    command(
+      'add <package...>',
+      'Add packages (NAME or NAME@RANGE) to projects and lock, or change nothing.',
+      'add belay-retry --to kiosk gate',
+      'add belay-retry@^2.0.0 --to apps/kiosk --shared --dry-run',
+    ),
+  ),
+)
+  .requiredOption('--to <project...>', 'projects by name or folder')
+  .addOption(
+    new Option('--kind <kind>', 'what they require it for').choices(KINDS).default('runtime'),
+  )
+  .option('--shared', 'agree on the range for the whole workspace')
+  .option('--dry-run', 'write nothing')
+  .action(async (wanted: readonly string[], options: AddOptions) => {
+    const { addCommand } = await import('./add-command.js');
+    process.exitCode = await addCommand(wanted, options, output);
+  });
+
+withRegistry(
+  withTree(
+    command(
+      'remove <package...>',
+      'Take packages out of projects and lock, or change nothing.',
+      'remove belay-retry --from kiosk',
+    ),
+  ),
+)
+  .requiredOption('--from <project...>', 'projects by name or folder')
+  .option('--dry-run', 'write nothing')
+  .action(async (names: readonly string[], options: RemoveOptions) => {
+    const { removeCommand } = await import('./add-command.js');
+    process.exitCode = await removeCommand(names, options, output);
   });
 
 withTree(

@@ -4,6 +4,7 @@ export {
   composed,
   isName,
   lineStarts,
+  nearestWord,
   NAME,
   NAME_WORDS,
   packageUrl,

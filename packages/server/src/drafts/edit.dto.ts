@@ -77,6 +77,27 @@ export class LevelPackageDto {
   @Texts(ArrayNotEmpty()) projects: string[];
 }
 
+export class MoveDto {
+  @PackageName() package: string;
+  @ApiProperty({ type: String, description: 'The release in use that it goes up from' })
+  @IsString()
+  @IsNotEmpty()
+  @MaxLength(300)
+  from: string;
+  @Text() to: string;
+}
+
+export class UpgradeDto {
+  @Kind('upgrade') kind: 'upgrade';
+  @ApiProperty({ type: [MoveDto], description: 'Of a lockstep set one for each member' })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(MOST_ITEMS)
+  @ValidateNested({ each: true })
+  @Type(() => MoveDto)
+  moves: MoveDto[];
+}
+
 export class TakeSharedDto {
   @Kind('take-shared') kind: 'take-shared';
   @PackageName() package: string;
@@ -304,6 +325,7 @@ export class UnmuteDto {
 export type EditDto =
   | SetSharedDto
   | LevelPackageDto
+  | UpgradeDto
   | TakeSharedDto
   | RetireSharedDto
   | SetRangeDto
@@ -335,6 +357,7 @@ export type EditDto =
 const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
   'set-shared': SetSharedDto,
   level: LevelPackageDto,
+  upgrade: UpgradeDto,
   'take-shared': TakeSharedDto,
   'retire-shared': RetireSharedDto,
   'set-range': SetRangeDto,

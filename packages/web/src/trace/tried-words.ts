@@ -11,6 +11,8 @@ export function triedWords(edit: Edit): string {
       return `${edit.projects.join(', ')} asks for ${edit.package} ${edit.range}`;
     case 'level':
       return `${edit.package} level at ${edit.range}`;
+    case 'upgrade':
+      return edit.moves.map((move) => `${move.package} ${move.to}`).join(', ');
     case 'set-shared':
       return `${edit.package} agreed at ${edit.range}`;
     case 'take-shared':

@@ -4,6724 +4,6476 @@
  */
 
 export interface paths {
-  '/api/workspaces': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All workspaces that are open */
-    get: operations['listWorkspaces'];
-    put?: never;
-    /** Open a branch of a repository */
-    post: operations['openWorkspace'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** How a workspace stands at the head of its branch */
-    get: operations['readWorkspace'];
-    put?: never;
-    post?: never;
-    /** Close a workspace; opening it again brings its drafts and posts back */
-    delete: operations['closeWorkspace'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/refresh': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Ask repository and registry now */
-    post: operations['refreshWorkspace'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/settings': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** How the team works on a workspace */
-    put: operations['setSettings'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/registries': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The registries of a workspace, which names belong to each, and where each is */
-    get: operations['listRegistries'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/registries/{name}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Say where a registry is and how one is let in, once it has answered */
-    put: operations['setRegistry'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/registries/{name}/try': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Ask a registry at an address, with credentials, and change nothing */
-    post: operations['tryRegistry'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/alignment': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Every package that a project requires or that has a copy */
-    get: operations['readAlignment'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/names': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Packages and projects by name, with a word on how each stands */
-    get: operations['readNames'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/packages/{name}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One package: all that projects and copies ask of it */
-    get: operations['readPackagePanel'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/project': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One project's requirements, and beneath each what it alone brings along */
-    get: operations['readProject'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/shared': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What the workspace has agreed on: versions, sets, pins, exceptions, policy */
-    get: operations['readShared'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/centralise': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Versions that could be centralised: agreed on once in the shared file */
-    get: operations['readCentralising'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/centralise': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Add the edits that centralise chosen versions */
-    post: operations['centralise'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/model': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The workspace's files at the head and the registry's documents, for working in the page */
-    get: operations['readModel'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/bring-in': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What a repository without our files has that could be read, and how */
-    get: operations['readBringIn'];
-    /** Read the repository with these files until they are posted */
-    put: operations['prepareBringIn'];
-    post?: never;
-    /** Read the repository without any files that it does not have */
-    delete: operations['forgetBringIn'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/bring-in/reading': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What shapes read over all files of the repository; nothing is kept */
-    post: operations['readByShapes'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/bring-in/try': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Ask a registry for a package, and read it by a shape; nothing is kept */
-    post: operations['tryDocument'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Drafts that are not posted, oldest first */
-    get: operations['listDrafts'];
-    put?: never;
-    /** Begin a draft at the head of the branch */
-    post: operations['createDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A draft, evaluated at the head of the branch */
-    get: operations['readDraft'];
-    put?: never;
-    post?: never;
-    /** Throw a draft away; it can be restored */
-    delete: operations['deleteDraft'];
-    options?: never;
-    head?: never;
-    /** Rename a draft, or say that it was seen on a new head */
-    patch: operations['changeDraft'];
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/entries': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Replace all edits of a draft: take out, put back, reorder */
-    put: operations['setEntries'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/edits': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Add edits at the end of a draft */
-    post: operations['addEdits'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/packages/{name}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Level a package at a version, in place of an earlier levelling */
-    put: operations['levelPackage'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/level': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Level packages at what is agreed, or, where nothing is, at the newest in use */
-    post: operations['levelPackages'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/undo': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Take back the last change of a draft */
-    post: operations['undoDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/redo': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Do again what was undone last */
-    post: operations['redoDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/suggested-fixes': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** For a draft without an answer: the smallest changes that would give one */
-    get: operations['suggestedFixes'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/restore': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Bring back a draft that was thrown away */
-    post: operations['restoreDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/posts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** All posts, newest first */
-    get: operations['listPosts'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/patch': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** A draft as a patch that git am takes */
-    get: operations['draftPatch'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/post': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Write a draft into the repository as one commit */
-    post: operations['postDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/journal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Commits that touched manifests or lockfile, posts among them, newest first */
-    get: operations['readJournal'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/comparison': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** How two commits or branches differ by meaning, and why */
-    get: operations['compare'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/journal/{commit}/reversal': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Begin a draft that takes a commit back */
-    post: operations['reverse'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/findings': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What is wrong, what causes it, and what would clear it */
-    get: operations['readFindings'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/findings/count': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** How many findings there are that are not muted */
-    get: operations['countFindings'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/findings/sarif': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The findings as SARIF 2.1.0 */
-    get: operations['readSarif'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/findings/clearing': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The edits that clear all that can be cleared, and why the rest stays */
-    get: operations['clearEverything'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/overview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** How the workspace stands, how it stood at each commit, and what to do first */
-    get: operations['readOverview'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/file': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Part of a file as it stood at a commit */
-    get: operations['readFile'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Who brings it in, or what it brings */
-    get: operations['readTrace'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/chains': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The chains one by one, shortest first */
-    get: operations['readChains'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/leaving': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What nothing else brings */
-    get: operations['readLeaving'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/weights': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Requirements by what leaves with each */
-    get: operations['readWeights'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/copies/{name}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Why a package has the copies it has */
-    get: operations['readSeveral'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/trace/without': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** What would leave if some links were not there */
-    post: operations['traceWithout'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/what-if': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The effect of edits; keeps nothing */
-    post: operations['whatIf'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/review': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Approvals of a draft, and comments on it */
-    get: operations['readReview'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/approval': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Approve a draft as it stands */
-    put: operations['approveDraft'];
-    post?: never;
-    /** Take an approval back */
-    delete: operations['withdrawApproval'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/comments': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Say something of a draft or an edit */
-    post: operations['commentDraft'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drafts/{id}/comments/{comment}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Take one's own comment away */
-    delete: operations['removeComment'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/jobs': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Long work that is under way or ended lately */
-    get: operations['listJobs'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/jobs/{job}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Stop long work */
-    delete: operations['stopJob'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/jobs/{job}/again': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Begin again what failed or was stopped */
-    post: operations['beginJobAgain'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/events': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What happens in a workspace, as server-sent events: each names what it touches */
-    get: operations['listen'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/lock': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The lockfile: its state, its copies and since when, and what each target gets */
-    get: operations['readLock'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/lock/copies/{name}/{version}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** One copy as the lockfile has it, and who demands it */
-    get: operations['readCopy'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/lock/repair': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Begin a draft that makes the lockfile consistent with the fewest changes */
-    post: operations['repairLockfile'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/merges/branches': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Branches that could be merged */
-    get: operations['listBranches'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/merges/preview': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** The result of merging a branch: its conflicts, or the files and the lockfile */
-    post: operations['previewMerge'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/merges/approval': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Approve the result of a merge */
-    put: operations['approveMerge'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/merges/post': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Write a merge commit with both parents */
-    post: operations['postMerge'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drift': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What a resolution without the lockfile on a day would change */
-    get: operations['readDrift'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/drift/over-time': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** How many copies would have differed, week by week, as the branch stood then */
-    get: operations['readDriftOverTime'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/machines': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Which machines and build runs stand on which lockfile */
-    get: operations['readMachines'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/reports': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Report the lockfile of a machine or a build run */
-    post: operations['report'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/session': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Who is signed in */
-    get: operations['readSession'];
-    put?: never;
-    /** Sign in; the session is a cookie */
-    post: operations['signIn'];
-    /** Sign out */
-    delete: operations['signOut'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/session/password': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    /** Change the password; other sessions of the account end */
-    put: operations['changePassword'];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/one-time-link': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Whose one-time link it is */
-    post: operations['lookAtLink'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/one-time-link/password': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** Choose a password by a one-time link, and be signed in */
-    post: operations['useLink'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** The people of the team */
-    get: operations['listAccounts'];
-    put?: never;
-    /** Add somebody, who chooses a password by a link that is told once */
-    post: operations['invite'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/accounts/{account}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    /** Change somebody's role, or disable their account; a disabled account's sessions end */
-    patch: operations['changeAccount'];
-    trace?: never;
-  };
-  '/api/accounts/{account}/link': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** A new link by which somebody chooses a password */
-    post: operations['linkAccount'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/tokens': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Tokens of machines, without secrets */
-    get: operations['listTokens'];
-    put?: never;
-    /** Make a token; its secret is told once */
-    post: operations['makeToken'];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/tokens/{token}': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    post?: never;
-    /** Revoke a token, at once */
-    delete: operations['revokeToken'];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/audit': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Who did what, newest first */
-    get: operations['readAudit'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/health': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Whether the server answers; it asks nobody for that */
-    get: operations['readHealth'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/health/parts': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** Whether database, git and registries answer */
-    get: operations['readPartsHealth'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  '/api/workspaces/{slug}/scan': {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    /** What the scan of source read in each project, and what it could not read */
-    get: operations['readScan'];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
+    "/api/workspaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All workspaces that are open */
+        get: operations["listWorkspaces"];
+        put?: never;
+        /** Open a branch of a repository */
+        post: operations["openWorkspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a workspace stands at the head of its branch */
+        get: operations["readWorkspace"];
+        put?: never;
+        post?: never;
+        /** Close a workspace; opening it again brings its drafts and posts back */
+        delete: operations["closeWorkspace"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/refresh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask repository and registry now */
+        post: operations["refreshWorkspace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** How the team works on a workspace */
+        put: operations["setSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/registries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The registries of a workspace, which names belong to each, and where each is */
+        get: operations["listRegistries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/registries/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say where a registry is and how one is let in, once it has answered */
+        put: operations["setRegistry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/registries/{name}/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a registry at an address, with credentials, and change nothing */
+        post: operations["tryRegistry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/alignment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every package that a project requires or that has a copy */
+        get: operations["readAlignment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Packages and projects by name, with a word on how each stands */
+        get: operations["readNames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/packages/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One package: all that projects and copies ask of it */
+        get: operations["readPackagePanel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/project": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One project's requirements, and beneath each what it alone brings along */
+        get: operations["readProject"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/shared": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the workspace has agreed on: versions, sets, pins, exceptions, policy */
+        get: operations["readShared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/centralise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Versions that could be centralised: agreed on once in the shared file */
+        get: operations["readCentralising"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/centralise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add the edits that centralise chosen versions */
+        post: operations["centralise"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/model": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The workspace's files at the head and the registry's documents, for working in the page */
+        get: operations["readModel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a repository without our files has that could be read, and how */
+        get: operations["readBringIn"];
+        /** Read the repository with these files until they are posted */
+        put: operations["prepareBringIn"];
+        post?: never;
+        /** Read the repository without any files that it does not have */
+        delete: operations["forgetBringIn"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/bring-in/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What shapes read over all files of the repository; nothing is kept */
+        post: operations["readByShapes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/bring-in/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask a registry for a package, and read it by a shape; nothing is kept */
+        post: operations["tryDocument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drafts that are not posted, oldest first */
+        get: operations["listDrafts"];
+        put?: never;
+        /** Begin a draft at the head of the branch */
+        post: operations["createDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A draft, evaluated at the head of the branch */
+        get: operations["readDraft"];
+        put?: never;
+        post?: never;
+        /** Throw a draft away; it can be restored */
+        delete: operations["deleteDraft"];
+        options?: never;
+        head?: never;
+        /** Rename a draft, or say that it was seen on a new head */
+        patch: operations["changeDraft"];
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Replace all edits of a draft: take out, put back, reorder */
+        put: operations["setEntries"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add edits at the end of a draft */
+        post: operations["addEdits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/packages/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Level a package at a version, in place of an earlier levelling */
+        put: operations["levelPackage"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/level": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Level packages at what is agreed, or, where nothing is, at the newest in use */
+        post: operations["levelPackages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back the last change of a draft */
+        post: operations["undoDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do again what was undone last */
+        post: operations["redoDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/suggested-fixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** For a draft without an answer: the smallest changes that would give one */
+        get: operations["suggestedFixes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring back a draft that was thrown away */
+        post: operations["restoreDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/posts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All posts, newest first */
+        get: operations["listPosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/patch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A draft as a patch that git am takes */
+        get: operations["draftPatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/post": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a draft into the repository as one commit */
+        post: operations["postDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/journal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Commits that touched manifests or lockfile, posts among them, newest first */
+        get: operations["readJournal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How two commits or branches differ by meaning, and why */
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/journal/{commit}/reversal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a draft that takes a commit back */
+        post: operations["reverse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is wrong, what causes it, and what would clear it */
+        get: operations["readFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/findings/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many findings there are that are not muted */
+        get: operations["countFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/findings/sarif": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The findings as SARIF 2.1.0 */
+        get: operations["readSarif"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/findings/clearing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The edits that clear all that can be cleared, and why the rest stays */
+        get: operations["clearEverything"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the workspace stands, how it stood at each commit, and what to do first */
+        get: operations["readOverview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Part of a file as it stood at a commit */
+        get: operations["readFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who brings it in, or what it brings */
+        get: operations["readTrace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/chains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chains one by one, shortest first */
+        get: operations["readChains"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What nothing else brings */
+        get: operations["readLeaving"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Requirements by what leaves with each */
+        get: operations["readWeights"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/copies/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Why a package has the copies it has */
+        get: operations["readSeveral"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/trace/without": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What would leave if some links were not there */
+        post: operations["traceWithout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The effect of edits; keeps nothing */
+        post: operations["whatIf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Approvals of a draft, and comments on it */
+        get: operations["readReview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/approval": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Approve a draft as it stands */
+        put: operations["approveDraft"];
+        post?: never;
+        /** Take an approval back */
+        delete: operations["withdrawApproval"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say something of a draft or an edit */
+        post: operations["commentDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drafts/{id}/comments/{comment}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take one's own comment away */
+        delete: operations["removeComment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Long work that is under way or ended lately */
+        get: operations["listJobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Stop long work */
+        delete: operations["stopJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/jobs/{job}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin again what failed or was stopped */
+        post: operations["beginJobAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What happens in a workspace, as server-sent events: each names what it touches */
+        get: operations["listen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/lock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lockfile: its state, its copies and since when, and what each target gets */
+        get: operations["readLock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/lock/copies/{name}/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One copy as the lockfile has it, and who demands it */
+        get: operations["readCopy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/lock/repair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a draft that makes the lockfile consistent with the fewest changes */
+        post: operations["repairLockfile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/merges/branches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Branches that could be merged */
+        get: operations["listBranches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/merges/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The result of merging a branch: its conflicts, or the files and the lockfile */
+        post: operations["previewMerge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/merges/approval": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Approve the result of a merge */
+        put: operations["approveMerge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/merges/post": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a merge commit with both parents */
+        post: operations["postMerge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a resolution without the lockfile on a day would change */
+        get: operations["readDrift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/drift/over-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many copies would have differed, week by week, as the branch stood then */
+        get: operations["readDriftOverTime"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which machines and build runs stand on which lockfile */
+        get: operations["readMachines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Report the lockfile of a machine or a build run */
+        post: operations["report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in */
+        get: operations["readSession"];
+        put?: never;
+        /** Sign in; the session is a cookie */
+        post: operations["signIn"];
+        /** Sign out */
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the password; other sessions of the account end */
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/one-time-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whose one-time link it is */
+        post: operations["lookAtLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/one-time-link/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Choose a password by a one-time link, and be signed in */
+        post: operations["useLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The people of the team */
+        get: operations["listAccounts"];
+        put?: never;
+        /** Add somebody, who chooses a password by a link that is told once */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change somebody's role, or disable their account; a disabled account's sessions end */
+        patch: operations["changeAccount"];
+        trace?: never;
+    };
+    "/api/accounts/{account}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A new link by which somebody chooses a password */
+        post: operations["linkAccount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tokens of machines, without secrets */
+        get: operations["listTokens"];
+        put?: never;
+        /** Make a token; its secret is told once */
+        post: operations["makeToken"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/tokens/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke a token, at once */
+        delete: operations["revokeToken"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who did what, newest first */
+        get: operations["readAudit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the server answers; it asks nobody for that */
+        get: operations["readHealth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/health/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether database, git and registries answer */
+        get: operations["readPartsHealth"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the scan of source read in each project, and what it could not read */
+        get: operations["readScan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    PlaceDto: {
-      file: string;
-      /** @description From 1 */
-      line: number;
-      /** @description From 1, in UTF-16 units */
-      column: number;
-    };
-    PlacedProblemDto: {
-      code: string;
-      message: string;
-      place: components['schemas']['PlaceDto'];
-      /** @description While it stands, nothing can be resolved */
-      isBlocking: boolean;
-    };
-    ProblemDto: {
-      type: string;
-      title: string;
-      status: number;
-      detail: string;
-      /** @description Stable; match on this */
-      code: string;
-      problems: components['schemas']['PlacedProblemDto'][];
-    };
-    RegistryPlaceDto: {
-      /** @description Empty: whichever is the only one */
-      name: string;
-      /** @description Without credentials */
-      url: string;
-    };
-    WorkspaceSummaryDto: {
-      slug: string;
-      name: string;
-      address: string;
-      branch: string;
-      registries: components['schemas']['RegistryPlaceDto'][];
-      /** Format: date-time */
-      openedAt: string;
-    };
-    NamedRegistryDto: {
-      /** @description As ledger.toml has it */
-      name: string;
-      /** @description http or https */
-      address: string;
-      /** @description Sent as a bearer token */
-      token?: string;
-    };
-    OpenWorkspaceDto: {
-      /** @description Path on this machine or git address */
-      address: string;
-      /** @description The repository's default branch when absent */
-      branch?: string;
-      /** @description Address of its registry, http or https, where it has one alone */
-      registry?: string;
-      /** @description Where each of its registries is */
-      registries?: components['schemas']['NamedRegistryDto'][];
-    };
-    CommitDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      /** Format: date-time */
-      at: string;
-    };
-    LastPostDto: {
-      author: string;
-      /** @description The first line of its message */
-      subject: string;
-      /** Format: date-time */
-      at: string;
-    };
-    LockReasonDto: {
-      code: string;
-      message: string;
-      place: components['schemas']['PlaceDto'];
-    };
-    LockStateDto: {
-      /** @enum {string} */
-      state: 'consistent' | 'stale' | 'broken';
-      /** @description SHA-256 of the canonical text */
-      sum: string | null;
-      copies: number | null;
-      reasons: components['schemas']['LockReasonDto'][];
-    };
-    RegistryStateDto: {
-      /** @enum {string} */
-      state: 'up' | 'down' | 'nonsense';
-      messages: string[];
-      /** @description Packages of which nothing is known */
-      unknown: string[];
-    };
-    WorkspaceStateDto: {
-      slug: string;
-      name: string;
-      address: string;
-      branch: string;
-      registries: components['schemas']['RegistryPlaceDto'][];
-      /** Format: date-time */
-      openedAt: string;
-      /**
-       * @description Whether the repository has our files; prepared: it is read with files that it does not have yet
-       * @enum {string}
-       */
-      bringIn: 'done' | 'prepared' | 'needed';
-      /** @description A post waits for a second person’s approval */
-      needsApproval: boolean;
-      head: components['schemas']['CommitDto'];
-      /** Format: date-time */
-      readAt: string;
-      /** @description Why the repository gave no answer when it was last asked */
-      repositoryTrouble: string | null;
-      projects: number;
-      /** @description Packages that two or more projects require */
-      alignmentRows: number;
-      outOfLine: number;
-      /** @description Packages that something is agreed on for */
-      agreed: number;
-      drafts: number;
-      posts: number;
-      /** @description Machines and build runs on another lockfile */
-      machinesBehind: number;
-      lastPost: components['schemas']['LastPostDto'] | null;
-      lock: components['schemas']['LockStateDto'];
-      registryState: components['schemas']['RegistryStateDto'];
-      problems: components['schemas']['PlacedProblemDto'][];
-    };
-    WorkspaceSettingsDto: {
-      /** @description A post waits for a second person’s approval */
-      needsApproval: boolean;
-    };
-    RegistryLineDto: {
-      name: string;
-      /** @description Of package names; the first registry with one that matches is asked */
-      patterns: string[];
-      /** @description Null: nobody has said where it is */
-      url: string | null;
-      hasCredentials: boolean;
-      /** @description Packages in use that belong to it */
-      packages: number;
-    };
-    SetRegistryDto: {
-      /** @description http or https; user and password in it are taken out */
-      address: string;
-      /** @description Sent as a bearer token */
-      token?: string;
-      /** @description Forget the credentials */
-      forget?: boolean;
-      /** @description A package whose document is asked for, to see whether all is right */
-      package?: string;
-    };
-    TriedPackageDto: {
-      name: string;
-      /** @description Null: the registry has no such package */
-      releases: number | null;
-      newest: string | null;
-    };
-    TriedRegistryDto: {
-      package: components['schemas']['TriedPackageDto'] | null;
-    };
-    ProjectNameDto: {
-      folder: string;
-      name: string;
-    };
-    RailReleaseDto: {
-      version: string;
-      /** @enum {string} */
-      state: 'plain' | 'deprecated' | 'withdrawn' | 'prerelease';
-    };
-    RailMarkDto: {
-      version: string;
-      inLine: number;
-      off: number;
-    };
-    SpanDto: {
-      first: number;
-      last: number;
-    };
-    RailReachDto: {
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components['schemas']['SpanDto'] | null;
-      requirements: number;
-      isOff: boolean;
-    };
-    BehindDto: {
-      /** @enum {string} */
-      step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
-      newest: string;
-      releases: number;
-    };
-    AlignmentCellDto: {
-      /** @description Index among the projects */
-      project: number;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      copy: string | null;
-      /** @enum {string} */
-      standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
-      isOff: boolean;
-    };
-    AlignmentRowDto: {
-      name: string;
-      summary: string;
-      /** @description Lockstep set */
-      set: string | null;
-      agreed: string | null;
-      pin: string | null;
-      releases: components['schemas']['RailReleaseDto'][];
-      newest: string | null;
-      marks: components['schemas']['RailMarkDto'][];
-      reaches: components['schemas']['RailReachDto'][];
-      usedBy: number;
-      off: number;
-      copies: number;
-      exceptions: number;
-      /** @description How far the lowest in use is behind */
-      behind: components['schemas']['BehindDto'] | null;
-      cells: components['schemas']['AlignmentCellDto'][];
-    };
-    AlignmentDto: {
-      commit: string;
-      projects: components['schemas']['ProjectNameDto'][];
-      rows: components['schemas']['AlignmentRowDto'][];
-    };
-    ProjectSumDto: {
-      folder: string;
-      name: string;
-      /** @description On packages */
-      requirements: number;
-      /** @description That take the shared version */
-      takes: number;
-      off: number;
-      exceptions: number;
-    };
-    PackageNameDto: {
-      name: string;
-      summary: string;
-      agreed: string | null;
-      /** @description Projects out of line */
-      off: number;
-    };
-    NamesDto: {
-      commit: string;
-      projects: components['schemas']['ProjectSumDto'][];
-      packages: components['schemas']['PackageNameDto'][];
-    };
-    ExceptionDto: {
-      reason: string;
-      owner: string;
-      /** Format: date */
-      until: string;
-    };
-    PanelRequirementDto: {
-      folder: string;
-      project: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      /** @description As the manifest has it */
-      written: string;
-      /** @description The range it stands for */
-      range: string;
-      /** @description The releases that it admits; null: none */
-      span: components['schemas']['SpanDto'] | null;
-      /** @description The version that the lockfile answers */
-      copy: string | null;
-      /** @enum {string} */
-      standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed';
-      isOff: boolean;
-      exception: components['schemas']['ExceptionDto'] | null;
-      place: components['schemas']['PlaceDto'];
-    };
-    PanelDemandDto: {
-      /** @description The copy that asks, name and version */
-      owner: string;
-      range: string;
-      /** @description What it asks for itself, where that is answered otherwise */
-      asked: string | null;
-      /** @description The releases that it admits; null: none */
-      span: components['schemas']['SpanDto'] | null;
-      /** @description The version that the lockfile answers */
-      copy: string | null;
-    };
-    PackagePanelDto: {
-      commit: string;
-      /** @description Changes whenever the model of /model does */
-      modelKey: string;
-      row: components['schemas']['AlignmentRowDto'];
-      requirements: components['schemas']['PanelRequirementDto'][];
-      /** @description What copies in the lockfile ask of it */
-      demands: components['schemas']['PanelDemandDto'][];
-    };
-    CopyNameDto: {
-      name: string;
-      version: string;
-    };
-    ProjectRequirementDto: {
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      name: string;
-      summary: string;
-      /** @description As the manifest has it */
-      written: string;
-      /** @description Null: another project answers it */
-      range: string | null;
-      when: string[];
-      /** @description Every project has it */
-      isEverywhere: boolean;
-      /** @description The project that answers it */
-      project: components['schemas']['ProjectNameDto'] | null;
-      /** @description The version that answers it */
-      copy: string | null;
-      /** @enum {string|null} */
-      standing: 'takes' | 'equals' | 'off' | 'excepted' | 'nothing-agreed' | null;
-      isOff: boolean;
-      agreed: string | null;
-      exception: components['schemas']['ExceptionDto'] | null;
-      newest: string | null;
-      /** @description How far its copy is behind */
-      behind: components['schemas']['BehindDto'] | null;
-      deprecated: string | null;
-      /** @description Copies that only this requirement brings, its own answer first */
-      bringsAlone: components['schemas']['CopyNameDto'][];
-      /** @description Of their archives */
-      bytesAlone: number;
-      place: components['schemas']['PlaceDto'];
-    };
-    UnresolvedRequirementDto: {
-      name: string;
-      /** @description As it is written */
-      text: string;
-      place: components['schemas']['PlaceDto'];
-    };
-    ProjectDto: {
-      folder: string;
-      name: string;
-      commit: string;
-      version: string | null;
-      /** @enum {string} */
-      ships: 'app' | 'library';
-      file: string;
-      implicit: string[];
-      requirements: components['schemas']['ProjectRequirementDto'][];
-      /** @description What is no range: it is left as it is, and never resolved */
-      unresolved: components['schemas']['UnresolvedRequirementDto'][];
-      requiredBy: components['schemas']['ProjectNameDto'][];
-      /** @description Copies that it reaches */
-      copies: number;
-    };
-    AgreedPackageDto: {
-      package: string;
-      range: string;
-      /** @description Projects that require it */
-      usedBy: number;
-      /** @description Projects that take it */
-      takes: number;
-      off: number;
-      exceptions: number;
-      newest: string | null;
-      place: components['schemas']['PlaceDto'];
-    };
-    LockstepDto: {
-      name: string;
-      range: string;
-      packages: components['schemas']['AgreedPackageDto'][];
-      place: components['schemas']['PlaceDto'];
-    };
-    SetSuggestionDto: {
-      name: string;
-      packages: string[];
-      /** @enum {string} */
-      why: 'released together' | 'require each other at equal versions';
-    };
-    EverywhereLineDto: {
-      package: string;
-      range: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      /** @description Names or folders of projects */
-      except: string[];
-      newest: string | null;
-      place: components['schemas']['PlaceDto'];
-    };
-    PinLineDto: {
-      /** @description Names or folders of projects that are left out */
-      except: string[];
-      package: string;
-      version: string;
-      newest: string | null;
-      /** @description Projects that require it themselves */
-      usedBy: number;
-      /** @description Demands of copies on it */
-      demands: number;
-      place: components['schemas']['PlaceDto'];
-    };
-    ExceptionLineDto: {
-      project: string;
-      /** @description Null: no such project */
-      folder: string | null;
-      package: string;
-      range: string;
-      reason: string;
-      owner: string;
-      /** Format: date */
-      until: string;
-      /** @description Below 0: it has lapsed */
-      daysLeft: number;
-      /** @description The project requires just that range */
-      isUsed: boolean;
-      place: components['schemas']['PlaceDto'];
-    };
-    OtherwiseLineDto: {
-      /** @description The package whose releases ask */
-      of: string;
-      /** @description What they ask for */
-      package: string;
-      /** @description What is answered in place of it */
-      range: string;
-      /** @description What its copies ask for, each once */
-      asks: string[];
-      reason: string;
-      owner: string;
-      /** Format: date */
-      until: string;
-      /** @description Below 0: it has lapsed */
-      daysLeft: number;
-      place: components['schemas']['PlaceDto'];
-    };
-    PackagePolicyDto: {
-      package: string;
-      /** @enum {string} */
-      copies: 'any' | 'one-per-major' | 'one';
-      /** @enum {string} */
-      prereleases: 'named' | 'never' | 'always';
-      minimumAgeDays: number;
-    };
-    PolicyDto: {
-      /** @enum {string} */
-      copies: 'any' | 'one-per-major' | 'one';
-      /** @enum {string} */
-      prereleases: 'named' | 'never' | 'always';
-      minimumAgeDays: number;
-      /** @enum {string} */
-      peers: 'report' | 'strict';
-      /** @enum {string} */
-      transitiveUse: 'declared-only' | 'allowed';
-      /** @description None: any */
-      licences: string[];
-      ofPackage: components['schemas']['PackagePolicyDto'][];
-    };
-    OfferDto: {
-      name: string;
-      version: string;
-    };
-    SharedDto: {
-      commit: string;
-      /** @description Those in no set */
-      shared: components['schemas']['AgreedPackageDto'][];
-      sets: components['schemas']['LockstepDto'][];
-      suggestions: components['schemas']['SetSuggestionDto'][];
-      everywhere: components['schemas']['EverywhereLineDto'][];
-      pins: components['schemas']['PinLineDto'][];
-      exceptions: components['schemas']['ExceptionLineDto'][];
-      /** @description What is answered otherwise than releases ask */
-      otherwise: components['schemas']['OtherwiseLineDto'][];
-      policy: components['schemas']['PolicyDto'];
-      platform: components['schemas']['OfferDto'][];
-      targets: string[];
-    };
-    CentralisingMoveDto: {
-      /** @description Folder */
-      project: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      range: string;
-      from: string | null;
-      to: string | null;
-      /** @enum {string} */
-      step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
-    };
-    CentralisingChoiceDto: {
-      range: string;
-      /** @description Folders of projects that write just this */
-      takes: string[];
-      moves: components['schemas']['CentralisingMoveDto'][];
-      /** @description Every copy stays as it is */
-      isStill: boolean;
-    };
-    CentralisingLineDto: {
-      package: string;
-      /** @description Suggested lockstep set */
-      set: string | null;
-      /** @description What is agreed on already */
-      agreed: string | null;
-      /** @description The best first */
-      choices: components['schemas']['CentralisingChoiceDto'][];
-    };
-    CentralisingDto: {
-      commit: string;
-      lines: components['schemas']['CentralisingLineDto'][];
-      sets: components['schemas']['SetSuggestionDto'][];
-    };
-    ChosenLineDto: {
-      package: string;
-      range: string;
-    };
-    CentralisingChosenDto: {
-      lines: components['schemas']['ChosenLineDto'][];
-      /** @description Names of suggested sets to be made */
-      sets: string[];
-    };
-    SetSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-shared';
-      package: string;
-      range: string;
-    };
-    LevelPackageDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'level';
-      package: string;
-      range: string;
-      projects: string[];
-    };
-    TakeSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'take-shared';
-      package: string;
-      projects: string[];
-    };
-    RetireSharedDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'retire-shared';
-      package: string;
-    };
-    SetRangeDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-range';
-      package: string;
-      range: string;
-      projects: string[];
-    };
-    AddRequirementDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'add-requirement';
-      package: string;
-      range: string;
-      /** @enum {string} */
-      as: 'runtime' | 'dev' | 'peer' | 'optional';
-      projects: string[];
-    };
-    RemoveRequirementDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'remove-requirement';
-      package: string;
-      projects: string[];
-    };
-    ChangeKindDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'change-kind';
-      package: string;
-      /** @enum {string} */
-      as: 'runtime' | 'dev' | 'peer' | 'optional';
-      projects: string[];
-    };
-    MakeSetDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'make-set';
-      set: string;
-      range: string;
-      packages: string[];
-    };
-    DissolveSetDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'dissolve-set';
-      set: string;
-    };
-    EverywhereDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'everywhere';
-      package: string;
-      range: string;
-      /** @enum {string} */
-      as: 'runtime' | 'dev' | 'peer' | 'optional';
-      except: string[];
-    };
-    NotEverywhereDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'not-everywhere';
-      package: string;
-    };
-    PinDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'pin';
-      package: string;
-      version: string;
-      /** @description Projects that are left out */
-      except?: string[];
-    };
-    UnpinDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'unpin';
-      package: string;
-    };
-    GrantExceptionDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'grant-exception';
-      project: string;
-      package: string;
-      range: string;
-      reason: string;
-      owner: string;
-      until: string;
-    };
-    EndExceptionDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'end-exception';
-      project: string;
-      package: string;
-    };
-    AnswerOtherwiseDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'answer-otherwise';
-      of: string;
-      package: string;
-      range: string;
-      reason: string;
-      owner: string;
-      until: string;
-    };
-    EndOtherwiseDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'end-otherwise';
-      of: string;
-      package: string;
-    };
-    SetPolicyDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-policy';
-      /** @description Null: for the workspace */
-      package: string | null;
-      /** @enum {string} */
-      setting:
-        'copies' | 'prereleases' | 'minimum-age-days' | 'peers' | 'transitive-use' | 'licences';
-      /** @description Days in digits, licences parted by commas */
-      value: string;
-    };
-    SetPlatformDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'set-platform';
-      name: string;
-      version: string;
-    };
-    RefreshDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'refresh';
-      packages: string[];
-    };
-    BringUpDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'bring-up';
-    };
-    RePickDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 're-pick';
-      package: string;
-      from: string;
-      to: string;
-    };
-    TakeIntegrityDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'take-integrity';
-      package: string;
-      version: string;
-      integrity: string;
-    };
-    BelieveUseDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'believe-use';
-      package: string;
-      project: string;
-    };
-    MuteDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'mute';
-      finding: string;
-      reason: string;
-      owner: string;
-      until: string;
-    };
-    UnmuteDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'unmute';
-      finding: string;
-    };
-    PutBackDto: {
-      file: string;
-      path: string[];
-      found: string | null;
-      source: string | null;
-      isBlock: boolean;
-    };
-    EarlierAnswerDto: {
-      owner: string;
-      isProject: boolean;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      name: string;
-      range: string;
-      version: string;
-    };
-    TakeBackDto: {
-      /**
-       * @description discriminator enum property added by openapi-typescript
-       * @enum {string}
-       */
-      kind: 'take-back';
-      commit: string;
-      /** @description This and what follows is worked out from the commit; what is sent counts for nothing */
-      title?: string;
-      units?: components['schemas']['PutBackDto'][];
-      answers?: components['schemas']['EarlierAnswerDto'][];
-    };
-    EditWordsDto: {
-      subject: string;
-      verb: string;
-      from: string | null;
-      to: string | null;
-      detail: string | null;
-    };
-    DraftEditDto: {
-      edit:
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto'];
-      /** @description Taken out: it stays listed and does not count */
-      isOut: boolean;
-      words: components['schemas']['EditWordsDto'];
-      /** @description Why it no longer applies */
-      problem: string | null;
-      /** @description Projects in which it has nothing left to do */
-      leftOut: string | null;
-      /** @description From this edit on the draft has no answer */
-      endsAnswer: boolean;
-    };
-    FindingNameDto: {
-      id: string;
-      says: string;
-    };
-    FindingsChangeDto: {
-      cleared: components['schemas']['FindingNameDto'][];
-      raised: components['schemas']['FindingNameDto'][];
-      left: number;
-    };
-    MovedCopyDto: {
-      name: string;
-      from: string;
-      to: string;
-      /** @enum {string} */
-      step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major';
-      /** @enum {string} */
-      direction: 'up' | 'down';
-    };
-    ChangedRequirementDto: {
-      /** @description Folder */
-      project: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      name: string;
-      /** @description Null: there was none */
-      from: string | null;
-      /** @description Null: there is none any more */
-      to: string | null;
-    };
-    CopyCausesDto: {
-      name: string;
-      from: string | null;
-      to: string | null;
-      /** @description Why, in words */
-      causes: string[];
-    };
-    ExplainedChangeDto: {
-      entered: components['schemas']['CopyNameDto'][];
-      left: components['schemas']['CopyNameDto'][];
-      moved: components['schemas']['MovedCopyDto'][];
-      requirements: components['schemas']['ChangedRequirementDto'][];
-      /** @description Requirements that stayed and are answered otherwise */
-      reanswered: number;
-      because: components['schemas']['CopyCausesDto'][];
-    };
-    UnmetPeerDto: {
-      /** @description Name and version of the copy that asks */
-      copy: string;
-      name: string;
-      range: string;
-      /** @description What provides it */
-      provider: string;
-      version: string | null;
-    };
-    RefusedLicenceDto: {
-      name: string;
-      version: string;
-      /** @description Null: the release names none */
-      licence: string | null;
-    };
-    DisputedCopyDto: {
-      name: string;
-      version: string;
-      /** @description The integrity that the lockfile has */
-      locked: string;
-      /** @description The integrity that the registry says */
-      offered: string;
-    };
-    RegistryMoveDto: {
-      name: string;
-      from: string;
-      to: string;
-    };
-    RowOutcomeDto: {
-      name: string;
-      agreed: string | null;
-      off: number;
-      copies: number;
-    };
-    AdoptedChangeDto: {
-      name: string;
-      from: string;
-      /** @description None: nothing requires the package */
-      to: string[];
-      why: string;
-    };
-    AdoptedDto: {
-      kept: number;
-      changed: components['schemas']['AdoptedChangeDto'][];
-    };
-    ConsequencesDto: {
-      findings: components['schemas']['FindingsChangeDto'];
-      /** @description Packages out of line */
-      outOfLineBefore: number;
-      outOfLineAfter: number;
-      copiesBefore: number | null;
-      copiesAfter: number;
-      change: components['schemas']['ExplainedChangeDto'];
-      manifests: number;
-      /** @description Folders of projects whose manifest changes */
-      projects: string[];
-      /** @description Packages that come into line */
-      levelled: string[];
-      /** @description Packages that go out of line */
-      unlevelled: string[];
-      peersMet: components['schemas']['UnmetPeerDto'][];
-      peersBroken: components['schemas']['UnmetPeerDto'][];
-      /** @description Copies under a licence that is not allowed, now */
-      refusedLicencesBefore: number;
-      refusedLicences: components['schemas']['RefusedLicenceDto'][];
-      /** @description Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted */
-      disputed: components['schemas']['DisputedCopyDto'][];
-      /** @description Packages that come from another registry than before */
-      otherRegistries: components['schemas']['RegistryMoveDto'][];
-      rows: components['schemas']['RowOutcomeDto'][];
-      /** @description What became of the versions that the first lockfile was to start from */
-      adopted: components['schemas']['AdoptedDto'] | null;
-      sum: string;
-      /** @enum {string} */
-      lockBefore: 'consistent' | 'stale' | 'broken';
-    };
-    DiffLineDto: {
-      /** @enum {string} */
-      mark: 'same' | 'added' | 'removed';
-      text: string;
-      before: number | null;
-      after: number | null;
-    };
-    DiffHunkDto: {
-      lines: components['schemas']['DiffLineDto'][];
-    };
-    FileDiffDto: {
-      path: string;
-      isNew: boolean;
-      added: number;
-      removed: number;
-      hunks: components['schemas']['DiffHunkDto'][];
-    };
-    EvaluationDto: {
-      /** @enum {string} */
-      kind: 'answered' | 'unanswered' | 'unreadable' | 'inapplicable';
-      consequences: components['schemas']['ConsequencesDto'] | null;
-      files: components['schemas']['FileDiffDto'][];
-      /** @description For each requirement without an answer, why */
-      explanations: string[][];
-      problems: components['schemas']['PlacedProblemDto'][];
-    };
-    DraftDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      /** @description Who began it */
-      author: string;
-      /** @description Whoever asks began it */
-      isMine: boolean;
-      /** @description Grows with each change */
-      revision: number;
-      canUndo: boolean;
-      canRedo: boolean;
-      /** @description The commit on which it is evaluated */
-      base: string;
-      /** @description The commit on which it was last seen, if the branch has moved since */
-      carriedFrom: string | null;
-      /** Format: date-time */
-      updatedAt: string;
-      edits: components['schemas']['DraftEditDto'][];
-      evaluation: components['schemas']['EvaluationDto'];
-      /** @description A commit message made from the edits */
-      message: string;
-    };
-    ModelFileDto: {
-      path: string;
-      text: string;
-    };
-    ModelDto: {
-      commit: string;
-      /** Format: date */
-      today: string;
-      files: components['schemas']['ModelFileDto'][];
-      /** @description The registry's documents as they came */
-      packages: {
-        [key: string]: unknown;
-      }[];
-      /** @description Packages that the registry does not have */
-      missing: string[];
-    };
-    ShipsFormDto: {
-      at: string;
-      library: string[];
-    };
-    RequirementFormDto: {
-      at: string;
-      /** @description None: keys are names */
-      package: string[];
-      join: string;
-      range: string | null;
-      when: string | null;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-    };
-    SpellingDto: {
-      /** @enum {string} */
-      ranges: 'semver' | 'interval' | 'vers';
-      /** @enum {string} */
-      versions: 'semver' | 'dotted';
-      /** @enum {string|null} */
-      bare: 'exact' | 'at-least' | 'caret' | null;
-      shared: string | null;
-      workspace: string | null;
-    };
-    ManifestFormDto: {
-      files: string[];
-      /** @enum {string} */
-      syntax: 'toml' | 'json' | 'yaml' | 'xml' | 'lines';
-      pattern: string | null;
-      levels: number;
-      name: string | null;
-      version: string | null;
-      ships: components['schemas']['ShipsFormDto'] | null;
-      requirements: components['schemas']['RequirementFormDto'][];
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      spelling: components['schemas']['SpellingDto'];
-    };
-    PlaceEvidenceDto: {
-      /** @description Values that read as ranges or as words for one */
-      good: number;
-      values: number;
-      why: string;
-    };
-    ProposedManifestDto: {
-      form: components['schemas']['ManifestFormDto'];
-      files: number;
-      /** @description The path of the first of them */
-      first: string;
-      /** @description One for each place */
-      evidence: components['schemas']['PlaceEvidenceDto'][];
-      isSure: boolean;
-    };
-    SharedFormDto: {
-      file: string;
-      /** @enum {string} */
-      syntax: 'toml' | 'json' | 'yaml' | 'xml';
-      at: string;
-    };
-    ProposedSharedDto: {
-      form: components['schemas']['SharedFormDto'];
-      values: number;
-    };
-    AdoptFormDto: {
-      file: string;
-      /** @enum {string} */
-      syntax: 'toml' | 'json' | 'yaml' | 'xml';
-      items: string;
-      package: string | null;
-      version: string | null;
-    };
-    ProposedAdoptDto: {
-      form: components['schemas']['AdoptFormDto'];
-      values: number;
-    };
-    PreparedDto: {
-      /** @description The text of ledger.toml */
-      root: string;
-      /** @description The text of ledger.shapes.toml */
-      shapes: string;
-    };
-    BringInDto: {
-      commit: string;
-      /** @description What the workspace could be called */
-      name: string;
-      files: number;
-      /** @description Files that are too large to be looked at */
-      tooLarge: number;
-      notText: number;
-      /** @description There are more files than were looked at */
-      isCut: boolean;
-      manifests: components['schemas']['ProposedManifestDto'][];
-      shared: components['schemas']['ProposedSharedDto'] | null;
-      adopt: components['schemas']['ProposedAdoptDto'] | null;
-      /** @description The first files with a structure in which nothing was recognised */
-      unread: string[];
-      unreadCount: number;
-      /** @description What the repository is read with until it is posted; null: nothing yet */
-      prepared: components['schemas']['PreparedDto'] | null;
-    };
-    RegistryPatternsDto: {
-      /** @description As ledger.toml is to have it */
-      name: string;
-      /** @description Of package names */
-      patterns: string[];
-      /**
-       * @description How it writes versions
-       * @enum {string}
-       */
-      versions: 'semver' | 'dotted';
-    };
-    ReadAskedDto: {
-      /** @description The text of ledger.shapes.toml */
-      shapes: string;
-      /** @description Of the workspace */
-      name: string;
-      registries: components['schemas']['RegistryPatternsDto'][];
-      /** @description Path of a file to show with what is read in it */
-      sample?: string;
-    };
-    UnresolvedDto: {
-      name: string;
-      /** @description As the file has it */
-      text: string;
-      file: string;
-      line: number;
-    };
-    WorkspaceFiguresDto: {
-      projects: number;
-      requirements: number;
-      packages: number;
-      /** @description The first requirements that are no ranges */
-      unresolved: components['schemas']['UnresolvedDto'][];
-      unresolvedCount: number;
-    };
-    PlaceFiguresDto: {
-      /** @description In which something stands there */
-      files: number;
-      requirements: number;
-    };
-    ShapeFiguresDto: {
-      /** @description As the shape has them */
-      patterns: string[];
-      files: number;
-      /** @description The first of them */
-      paths: string[];
-      /** @description That say their project's name */
-      named: number;
-      places: components['schemas']['PlaceFiguresDto'][];
-      /** @description Requirements that are no ranges */
-      foreign: number;
-      /** @description The first files in which it reads nothing */
-      empty: string[];
-      emptyCount: number;
-    };
-    MarkDto: {
-      start: number;
-      end: number;
-      /** @enum {string} */
-      kind: 'project' | 'package' | 'range' | 'word' | 'foreign';
-    };
-    SampleLineDto: {
-      name: string;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional';
-      /** @description As the file has it */
-      text: string;
-      /** @description A range, shared or workspace; null: it is no range */
-      written: string | null;
-      agreed: string | null;
-      line: number;
-      column: number;
-    };
-    SampleDto: {
-      path: string;
-      text: string;
-      /** @description The text goes on */
-      isCut: boolean;
-      /** @description Index of the shape that reads it */
-      shape: number;
-      project: string | null;
-      marks: components['schemas']['MarkDto'][];
-      lines: components['schemas']['SampleLineDto'][];
-    };
-    BroughtInDto: {
-      workspace: components['schemas']['WorkspaceFiguresDto'] | null;
-      shapes: components['schemas']['ShapeFiguresDto'][];
-      agreed: number;
-      /** @description Versions that are installed by other means */
-      adopted: number;
-      problems: components['schemas']['PlacedProblemDto'][];
-      problemCount: number;
-      sample: components['schemas']['SampleDto'] | null;
-    };
-    TryDto: {
-      /** @description The text of ledger.shapes.toml */
-      shapes: string;
-      /** @description Of the registry */
-      name: string;
-      address: string;
-      /** @description Sent as a bearer token */
-      token?: string;
-      /** @description Where documents are, as /p/{name}, where the shapes do not say it */
-      path?: string;
-      /** @description A package that it should have */
-      package: string;
-      /**
-       * @description How it writes versions
-       * @enum {string}
-       */
-      versions: 'semver' | 'dotted';
-    };
-    RegistryFormDto: {
-      registry: string;
-      document: string;
-      releases: string;
-      version: string;
-      published: string;
-      licence: string;
-      needs: string;
-      optional: string;
-      deprecated: string;
-      url: string;
-      integrity: string;
-    };
-    TriedDocumentDto: {
-      /** @description Where it was asked for */
-      address: string;
-      /** @description Null: it has no such package */
-      document: string | null;
-      /** @description The document goes on */
-      isCut: boolean;
-      /** @description Null: it cannot be read */
-      releases: number | null;
-      newest: string | null;
-      /** @description What its newest release requires */
-      needs: number;
-      /** @description Why it cannot be read */
-      trouble: string | null;
-      /** @description A shape by which it could be read, where it cannot be read as it is */
-      proposed: components['schemas']['RegistryFormDto'] | null;
-    };
-    BroughtInRegistryDto: {
-      /** @description As ledger.toml is to have it */
-      name: string;
-      /** @description Of package names */
-      patterns: string[];
-      /**
-       * @description How it writes versions
-       * @enum {string}
-       */
-      versions: 'semver' | 'dotted';
-      /** @description http or https; when absent, the one that is known */
-      address?: string;
-      /** @description Sent as a bearer token */
-      token?: string;
-    };
-    PrepareDto: {
-      /** @description The text of ledger.shapes.toml */
-      shapes: string;
-      /** @description Of the workspace */
-      name: string;
-      registries: components['schemas']['BroughtInRegistryDto'][];
-    };
-    DraftSummaryDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      /** @description Who began it */
-      author: string;
-      /** @description Whoever asks began it */
-      isMine: boolean;
-      edits: number;
-      /** Format: date-time */
-      updatedAt: string;
-    };
-    NewDraftDto: {
-      /** @description Numbered when absent */
-      name?: string;
-    };
-    ChangeDraftDto: {
-      name?: string;
-      /** @description The head on which the person has seen it evaluated */
-      base?: string;
-    };
-    EntryDto: {
-      edit:
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto'];
-      isOut: boolean;
-    };
-    SetEntriesDto: {
-      /** @description The revision that the person has seen */
-      revision: number;
-      entries: components['schemas']['EntryDto'][];
-    };
-    AddEditsDto: {
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-    };
-    LevelDto: {
-      /** @description The version to level the package at */
-      version: string;
-    };
-    LevelManyDto: {
-      /** @description Packages to level at what is agreed, or at the newest in use */
-      packages: string[];
-      /**
-       * @description Newest: the newest release for which no project takes a major step
-       * @enum {string}
-       */
-      to?: 'in-use' | 'newest';
-    };
-    SuggestedFixDto: {
-      sentence: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-    };
-    SuggestedFixesDto: {
-      /** @description The requirements without an answer, in words */
-      about: string[];
-      ways: components['schemas']['SuggestedFixDto'][];
-    };
-    PostDto: {
-      /** Format: uuid */
-      id: string;
-      commit: string;
-      base: string;
-      branch: string;
-      message: string;
-      /** @description Who began the draft */
-      authorName: string;
-      authorEmail: string;
-      /** @description Who posted it */
-      committerName: string;
-      committerEmail: string;
-      /** @description Who approved it, name and address */
-      approvedBy: string[];
-      /** Format: date-time */
-      postedAt: string;
-      edits: components['schemas']['EditWordsDto'][];
-      /** @description Packages out of line */
-      outOfLineBefore: number;
-      outOfLineAfter: number;
-      copiesBefore: number | null;
-      copiesAfter: number;
-      manifests: number;
-      lockSum: string;
-    };
-    PostDraftDto: {
-      /** @description The commit on which the draft was seen */
-      base: string;
-      /** @description The revision of the draft that was seen */
-      revision: number;
-      /** @description The sum of the lockfile that was seen */
-      sum: string;
-      message: string;
-      /** @description A branch to be made at the commit; the workspace's own branch when absent */
-      branch?: string;
-    };
-    JournalEntryDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      /** Format: date-time */
-      at: string;
-      /** @description Hand-written files that it touched */
-      manifests: number;
-      touchesLock: boolean;
-      /** @description Null: it was made outside */
-      post: components['schemas']['PostDto'] | null;
-    };
-    JournalDto: {
-      /** @description Newest first */
-      entries: components['schemas']['JournalEntryDto'][];
-      /** @description There are older ones */
-      hasMore: boolean;
-    };
-    ChangedUnitDto: {
-      file: string;
-      /** @description Keys that lead to it */
-      path: string[];
-      /** @description TOML as written; null: not there */
-      from: string | null;
-      to: string | null;
-    };
-    ComparisonDto: {
-      from: components['schemas']['CommitDto'];
-      to: components['schemas']['CommitDto'];
-      units: components['schemas']['ChangedUnitDto'][];
-      /** @description Null: a lockfile cannot be read */
-      change: components['schemas']['ExplainedChangeDto'] | null;
-      /** @enum {string} */
-      lockBefore: 'consistent' | 'stale' | 'broken';
-      /** @enum {string} */
-      lockAfter: 'consistent' | 'stale' | 'broken';
-    };
-    /** @enum {string} */
-    FindingKind:
-      | 'unreadable'
-      | 'tampered'
-      | 'other-registry'
-      | 'withdrawn'
-      | 'unlocked'
-      | 'orphaned'
-      | 'platform'
-      | 'unmet-peer'
-      | 'licence'
-      | 'out-of-line'
-      | 'scattered'
-      | 'lockstep-broken'
-      | 'lapsed-exception'
-      | 'several-copies'
-      | 'cycle'
-      | 'confusable'
-      | 'undeclared'
-      | 'unused'
-      | 'redundant'
-      | 'deprecated'
-      | 'too-new'
-      | 'loose'
-      | 'idle-shared'
-      | 'behind';
-    /** @enum {string} */
-    Severity: 'error' | 'warning' | 'note';
-    EvidenceDto: {
-      /** @enum {string} */
-      kind: 'place' | 'chain' | 'demands';
-      says: string;
-      place: components['schemas']['PlaceDto'] | null;
-      /** @description From a project's folder to name and version of a copy */
-      chain: string[] | null;
-      package: string | null;
-    };
-    RemedyDto: {
-      says: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      /** @description It changes what the team allows or believes */
-      isDecision: boolean;
-    };
-    MutedDto: {
-      reason: string;
-      owner: string;
-      until: string;
-    };
-    SinceDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      at: string;
-      /** @description It was there with the oldest known commit already */
-      isEarlier: boolean;
-    };
-    FindingDto: {
-      id: string;
-      kind: components['schemas']['FindingKind'];
-      severity: components['schemas']['Severity'];
-      says: string;
-      /** @description A project's folder */
-      project: string | null;
-      package: string | null;
-      version: string | null;
-      evidence: components['schemas']['EvidenceDto'][];
-      remedies: components['schemas']['RemedyDto'][];
-      muted: components['schemas']['MutedDto'] | null;
-      since: components['schemas']['SinceDto'] | null;
-    };
-    CauseDto: {
-      key: string;
-      says: string;
-      findings: string[];
-    };
-    RankedRemedyDto: {
-      says: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      /** @description It changes what the team allows or believes */
-      isDecision: boolean;
-      /** @description Names of the findings that it clears */
-      clears: string[];
-      /** @description Names of findings that come with it */
-      raises: string[];
-      /** @description Hand-written files that it changes */
-      touches: number;
-    };
-    ScannedDto: {
-      files: number;
-      /** @description Places that could not be read */
-      unseen: number;
-    };
-    FindingsDto: {
-      commit: string;
-      /** @description The history is worked out far enough to tell since when findings are there */
-      isHistoryKnown: boolean;
-      findings: components['schemas']['FindingDto'][];
-      causes: components['schemas']['CauseDto'][];
-      remedies: components['schemas']['RankedRemedyDto'][];
-      scanned: components['schemas']['ScannedDto'] | null;
-    };
-    FindingCountDto: {
-      open: number;
-      /** @description Of those that are open */
-      error: number;
-      warning: number;
-      note: number;
-    };
-    LeftDto: {
-      finding: string;
-      says: string;
-      /** @description Why it stays */
-      why: string;
-      /** @description It is cleared too where a person ticks it */
-      isPerhaps: boolean;
-    };
-    ClearingDto: {
-      commit: string;
-      /** @description For the draft that takes the edits */
-      name: string;
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      cleared: string[];
-      left: components['schemas']['LeftDto'][];
-    };
-    KindCountDto: {
-      kind: components['schemas']['FindingKind'];
-      count: number;
-    };
-    FiguresDto: {
-      projects: number;
-      shared: number;
-      outOfLine: number;
-      /** @description Of projects on packages from a registry */
-      requirements: number;
-      /** @description Requirements that take the agreed version */
-      taking: number;
-      copies: number;
-      several: number;
-      daysBehind: number;
-      /** @description Kinds that there are */
-      byKind: components['schemas']['KindCountDto'][];
-      error: number;
-      warning: number;
-      note: number;
-    };
-    PointDto: {
-      projects: number;
-      shared: number;
-      outOfLine: number;
-      /** @description Of projects on packages from a registry */
-      requirements: number;
-      /** @description Requirements that take the agreed version */
-      taking: number;
-      copies: number;
-      several: number;
-      daysBehind: number;
-      /** @description Kinds that there are */
-      byKind: components['schemas']['KindCountDto'][];
-      error: number;
-      warning: number;
-      note: number;
-      commit: string;
-      subject: string;
-      author: string;
-      at: string;
-    };
-    OverviewDto: {
-      commit: string;
-      now: components['schemas']['FiguresDto'];
-      /** @enum {string} */
-      lock: 'consistent' | 'stale' | 'broken';
-      muted: number;
-      /** @description What to do first */
-      remedies: components['schemas']['RankedRemedyDto'][];
-      /** @description Oldest first */
-      points: components['schemas']['PointDto'][];
-      /** @description Commits to be looked at */
-      total: number;
-      trouble: string | null;
-    };
-    FilePartDto: {
-      commit: string;
-      subject: string;
-      path: string;
-      /** @description Of the first line that is shown, from 1 */
-      firstLine: number;
-      lines: string[];
-      /** @description Of the whole file */
-      totalLines: number;
-    };
-    TraceNodeDto: {
-      /** @description Null: gathered */
-      id: string | null;
-      /** @enum {string} */
-      kind: 'project' | 'copy' | 'more';
-      name: string;
-      version: string | null;
-      column: number;
-      row: number;
-      chains: number;
-      count: number;
-      isThrough: boolean;
-      /** @description Of projects that require each other in a cycle */
-      isInCycle: boolean;
-      leadsTo: number[];
-    };
-    TraceLinkDto: {
-      from: number;
-      to: number;
-      chains: number;
-      isThrough: boolean;
-      leadsTo: number[];
-    };
-    TraceDto: {
-      commit: string;
-      /** @enum {string} */
-      subject: 'package' | 'copy' | 'project' | 'workspace';
-      /** @enum {string} */
-      direction: 'up' | 'down';
-      /** @description The workspace's targets */
-      targets: string[];
-      /** @description The copies or the project in question */
-      ends: string[];
-      columns: number;
-      nodes: components['schemas']['TraceNodeDto'][];
-      links: components['schemas']['TraceLinkDto'][];
-      /** @description Projects and copies on it, gathered ones included */
-      size: number;
-      /** @description Exact; null: too many to count */
-      chains: string | null;
-      /** @description Projects from which chains begin */
-      projects: number;
-      /** @description Projects that require each other in a cycle */
-      cycles: string[][];
-    };
-    ChainStepDto: {
-      id: string;
-      /** @enum {string} */
-      kind: 'project' | 'copy';
-      name: string;
-      version: string | null;
-      /** @description As the step above asks for it */
-      written: string | null;
-      /** @enum {string|null} */
-      link: 'runtime' | 'dev' | 'peer' | 'optional' | 'supplied' | null;
-    };
-    ChainDto: {
-      steps: components['schemas']['ChainStepDto'][];
-    };
-    ChainsDto: {
-      chains: components['schemas']['ChainDto'][];
-      /** @description Exact; null: not counted */
-      total: string | null;
-      hasMore: boolean;
-    };
-    LeavingDto: {
-      node: string;
-      /** @description Copies that nothing else brings */
-      copies: string[];
-      bytes: number;
-    };
-    WeightDto: {
-      /** @description Folder */
-      project: string;
-      package: string;
-      version: string;
-      written: string;
-      /** @enum {string} */
-      link: 'runtime' | 'dev' | 'peer' | 'optional' | 'supplied';
-      /** @description Copies that leave with this requirement */
-      copies: number;
-      bytes: number;
-    };
-    WeightsDto: {
-      commit: string;
-      /** @description Heaviest first */
-      requirements: components['schemas']['WeightDto'][];
-    };
-    ForcedDemandDto: {
-      owner: string;
-      range: string;
-    };
-    CopyOfDto: {
-      version: string;
-      chains: string | null;
-      projects: number;
-      bytes: number;
-      /** @description All demands that it answers */
-      demands: components['schemas']['ForcedDemandDto'][];
-    };
-    NeedlessPickDto: {
-      name: string;
-      from: string;
-      to: string;
-    };
-    NeedlessDto: {
-      version: string;
-      rePicks: components['schemas']['NeedlessPickDto'][];
-      /** @description Copies in the lockfile after it */
-      copiesAfter: number;
-    };
-    WhySeveralDto: {
-      package: string;
-      /** @description Copies in the lockfile */
-      copiesNow: number;
-      copies: components['schemas']['CopyOfDto'][];
-      /** @description It cannot do with fewer as demands stand */
-      least: number;
-      /** @description Demands that prove it */
-      forcedBy: components['schemas']['ForcedDemandDto'][];
-      needless: components['schemas']['NeedlessDto'][];
-    };
-    NamedLinkDto: {
-      from: string;
-      to: string;
-    };
-    WithoutDto: {
-      /** @description Links that are struck out */
-      links: components['schemas']['NamedLinkDto'][];
-    };
-    WithoutAnswerDto: {
-      commit: string;
-      /** @description Copies that nothing brings any more */
-      copies: string[];
-      bytes: number;
-    };
-    WhatIfDto: {
-      edits: (
-        | components['schemas']['SetSharedDto']
-        | components['schemas']['LevelPackageDto']
-        | components['schemas']['TakeSharedDto']
-        | components['schemas']['RetireSharedDto']
-        | components['schemas']['SetRangeDto']
-        | components['schemas']['AddRequirementDto']
-        | components['schemas']['RemoveRequirementDto']
-        | components['schemas']['ChangeKindDto']
-        | components['schemas']['MakeSetDto']
-        | components['schemas']['DissolveSetDto']
-        | components['schemas']['EverywhereDto']
-        | components['schemas']['NotEverywhereDto']
-        | components['schemas']['PinDto']
-        | components['schemas']['UnpinDto']
-        | components['schemas']['GrantExceptionDto']
-        | components['schemas']['EndExceptionDto']
-        | components['schemas']['AnswerOtherwiseDto']
-        | components['schemas']['EndOtherwiseDto']
-        | components['schemas']['SetPolicyDto']
-        | components['schemas']['SetPlatformDto']
-        | components['schemas']['RefreshDto']
-        | components['schemas']['BringUpDto']
-        | components['schemas']['RePickDto']
-        | components['schemas']['TakeIntegrityDto']
-        | components['schemas']['BelieveUseDto']
-        | components['schemas']['MuteDto']
-        | components['schemas']['UnmuteDto']
-        | components['schemas']['TakeBackDto']
-      )[];
-      /** @description Look for suggested fixes as well */
-      suggestedFixes?: boolean;
-    };
-    WhatIfAnswerDto: {
-      commit: string;
-      evaluation: components['schemas']['EvaluationDto'];
-      /** @description Why an edit cannot be made */
-      problems: string[] | null;
-      suggestedFixes: components['schemas']['SuggestedFixesDto'][];
-      /** @description Who would newly require what */
-      gained: components['schemas']['NamedLinkDto'][];
-      /** @description Who would no longer require what */
-      lost: components['schemas']['NamedLinkDto'][];
-      /** @description Bytes of the copies that come, less those that go */
-      bytes: number;
-    };
-    ApprovalDto: {
-      name: string;
-      /** Format: date-time */
-      at: string;
-      /** @description Draft, branch and lockfile are those that were approved */
-      isCurrent: boolean;
-      isMine: boolean;
-    };
-    CommentDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      text: string;
-      /** Format: date-time */
-      at: string;
-      /** @description Null: of the draft as a whole */
-      entry: number | null;
-      /** @description About an edit that is no longer in the draft */
-      isOfGoneEdit: boolean;
-      isMine: boolean;
-    };
-    ReviewDto: {
-      /** @description A post waits for a second person */
-      needsApproval: boolean;
-      /** @description Nothing of this kind stands against a post */
-      isApproved: boolean;
-      /** @description Whoever asks had no part in the draft */
-      mayApprove: boolean;
-      approvals: components['schemas']['ApprovalDto'][];
-      comments: components['schemas']['CommentDto'][];
-    };
-    ApproveDto: {
-      /** @description The revision that the person has seen */
-      revision: number;
-      /** @description The commit on which the person has seen it */
-      base: string;
-      /** @description The sum of the lockfile that the person has seen */
-      sum: string;
-    };
-    NewCommentDto: {
-      text: string;
-      /** @description Which of the draft’s edits it is about, from 0; without it, the draft as a whole */
-      entry?: number;
-    };
-    JobDto: {
-      /** Format: uuid */
-      id: string;
-      /** @enum {string} */
-      kind:
-        | 'findings-history'
-        | 'lock-history'
-        | 'drift'
-        | 'scan'
-        | 'draft'
-        | 'findings'
-        | 'clearing'
-        | 'several';
-      /** @enum {string} */
-      state: 'waiting' | 'running' | 'done' | 'failed' | 'stopped';
-      done: number;
-      /** @description 0: not known yet */
-      total: number;
-      /** @description Why it failed */
-      trouble: string | null;
-      /** Format: date-time */
-      updatedAt: string;
-    };
-    LockCopyDto: {
-      name: string;
-      version: string;
-      bytes: number;
-      /** @description Projects and copies that demand it */
-      demands: number;
-      /** @description Which of `commits` brought it; null: not known yet */
-      since: number | null;
-      /** @description The package has other copies */
-      isOneOfSeveral: boolean;
-      isDeprecated: boolean;
-    };
-    TargetCopiesDto: {
-      target: string;
-      copies: number;
-      bytes: number;
-      /** @description Requirements that are skipped for it */
-      skipped: number;
-    };
-    LockCommitDto: {
-      commit: string;
-      subject: string;
-      author: string;
-      /** Format: date-time */
-      at: string;
-      /** @description Null: it cannot be read there */
-      sum: string | null;
-      copies: number;
-      entered: number;
-      left: number;
-    };
-    LockDto: {
-      commit: string;
-      /** @enum {string} */
-      state: 'consistent' | 'stale' | 'broken';
-      sum: string | null;
-      reasons: components['schemas']['LockReasonDto'][];
-      bytes: number;
-      copies: components['schemas']['LockCopyDto'][];
-      targets: components['schemas']['TargetCopiesDto'][];
-      /** @description That changed the lockfile, oldest first */
-      commits: components['schemas']['LockCommitDto'][];
-      /** @description Work that reads the rest of history */
-      job: components['schemas']['JobDto'] | null;
-    };
-    CopyDemandDto: {
-      /** @description A project's folder, or name and version of a copy */
-      owner: string;
-      isProject: boolean;
-      /** @enum {string} */
-      kind: 'runtime' | 'dev' | 'peer' | 'optional' | 'supplied';
-      range: string;
-    };
-    CopyDetailDto: {
-      integrity: string;
-      registry: string;
-      archive: string;
-      targets: string[];
-      deprecated: string | null;
-      demands: components['schemas']['CopyDemandDto'][];
-    };
-    BranchDto: {
-      name: string;
-      head: components['schemas']['CommitDto'];
-      /** @description All of it is in the workspace’s branch already */
-      isMerged: boolean;
-    };
-    DecisionDto: {
-      file: string;
-      /** @description Keys that lead to it */
-      path: string[];
-      /** @enum {string} */
-      side: 'base' | 'ours' | 'theirs';
-    };
-    MergeTermsDto: {
-      /** @description The branch that is merged into the workspace’s own */
-      from: string;
-      decisions: components['schemas']['DecisionDto'][];
-    };
-    MergeConflictDto: {
-      file: string;
-      /** @description Keys that lead to it; none: the whole file */
-      path: string[];
-      /** @description As written; null: not there */
-      base: string | null;
-      ours: string | null;
-      theirs: string | null;
-      /** @enum {string|null} */
-      decided: 'base' | 'ours' | 'theirs' | null;
-      /** @description The package that it is about */
-      package: string | null;
-      /** @description Chains of our lockfile that it concerns, the shortest first */
-      chains: string[][];
-    };
-    MergeApprovalDto: {
-      name: string;
-      /** Format: date-time */
-      at: string;
-      isMine: boolean;
-    };
-    MergeReviewDto: {
-      /** @description A post waits for a second person */
-      needsApproval: boolean;
-      /** @description Whoever asks could post it: another has approved it */
-      isApproved: boolean;
-      approvals: components['schemas']['MergeApprovalDto'][];
-    };
-    MergePreviewDto: {
-      /** @enum {string} */
-      kind: 'merged' | 'conflicts' | 'unanswered' | 'unreadable' | 'nothing';
-      ours: components['schemas']['CommitDto'];
-      theirs: components['schemas']['CommitDto'];
-      base: components['schemas']['CommitDto'] | null;
-      /** @description Decided ones too */
-      conflicts: components['schemas']['MergeConflictDto'][];
-      /** @description Against our branch */
-      files: components['schemas']['FileDiffDto'][];
-      change: components['schemas']['ExplainedChangeDto'] | null;
-      sum: string | null;
-      /** @description A sum over all files; null: no result */
-      result: string | null;
-      disputed: components['schemas']['DisputedCopyDto'][];
-      /** @description Null: there is no result yet */
-      review: components['schemas']['MergeReviewDto'] | null;
-      /** @description Other files that git cannot merge */
-      otherConflicts: string[];
-      /** @description Why nothing answers */
-      explanations: string[][];
-      problems: components['schemas']['PlacedProblemDto'][];
-      /** @description A commit message */
-      message: string;
-    };
-    SeenMergeDto: {
-      /** @description The branch that is merged into the workspace’s own */
-      from: string;
-      decisions: components['schemas']['DecisionDto'][];
-      /** @description Where the person saw our branch */
-      ours: string;
-      /** @description Where the person saw their branch */
-      theirs: string;
-      /** @description The sum over all files that the person saw */
-      result: string;
-    };
-    PostMergeDto: {
-      /** @description The branch that is merged into the workspace’s own */
-      from: string;
-      decisions: components['schemas']['DecisionDto'][];
-      /** @description Where the person saw our branch */
-      ours: string;
-      /** @description Where the person saw their branch */
-      theirs: string;
-      /** @description The sum over all files that the person saw */
-      result: string;
-      message: string;
-    };
-    DriftDemandDto: {
-      /** @description A project's folder, or name and version of a copy */
-      owner: string;
-      isProject: boolean;
-      range: string;
-    };
-    DriftLineDto: {
-      name: string;
-      /** @description Null: it comes new */
-      from: string | null;
-      /** @description Null: it goes */
-      to: string | null;
-      /**
-       * @description How far
-       * @enum {string|null}
-       */
-      step: 'none' | 'prerelease' | 'patch' | 'minor' | 'major' | null;
-      /** @enum {string|null} */
-      direction: 'up' | 'down' | null;
-      /** @description The ranges that let it move */
-      demands: components['schemas']['DriftDemandDto'][];
-      /** @description Further ones */
-      more: number;
-    };
-    DriftDto: {
-      commit: string;
-      /** Format: date */
-      day: string;
-      /**
-       * Format: date
-       * @description Null: the lockfile
-       */
-      from: string | null;
-      /** @description Copies that stay */
-      same: number;
-      lines: components['schemas']['DriftLineDto'][];
-      /** @description Where nothing answers on one of the days: why, in sentences */
-      explanation: string[];
-    };
-    DriftPointDto: {
-      /** Format: date */
-      day: string;
-      commit: string;
-      /** @description Null: nothing would have answered */
-      copies: number | null;
-    };
-    DriftOverTimeDto: {
-      /** @description Oldest first, as far as they are known */
-      points: components['schemas']['DriftPointDto'][];
-      total: number;
-      job: components['schemas']['JobDto'] | null;
-    };
-    StandDto: {
-      sum: string;
-      /**
-       * @description At the head; at an earlier commit of the branch; at none of its commits
-       * @enum {string}
-       */
-      state: 'here' | 'behind' | 'elsewhere';
-      /** @description The last commit with this lockfile */
-      commit: string | null;
-      /** @description Changes of the lockfile since */
-      behind: number;
-      /** @description Copies that the head has and this has not */
-      lacks: string[];
-      /** @description Copies that this has and the head has not */
-      keeps: string[];
-    };
-    MachineLineDto: {
-      /** @enum {string} */
-      kind: 'machine' | 'build' | 'branch';
-      name: string;
-      branch: string | null;
-      lock: components['schemas']['StandDto'];
-      /** @description Null: not told */
-      installed: components['schemas']['StandDto'] | null;
-      /** @description Of a branch, who committed to it last */
-      reportedBy: string;
-      /** Format: date-time */
-      at: string;
-      /**
-       * Format: date-time
-       * @description It has told the same since
-       */
-      since: string;
-      /** @description The answer is old */
-      isFaded: boolean;
-    };
-    MachinesDto: {
-      commit: string;
-      sum: string | null;
-      /** @description The history of the lockfile is known whole */
-      isHistoryDone: boolean;
-      lines: components['schemas']['MachineLineDto'][];
-    };
-    NewReportDto: {
-      /** @enum {string} */
-      kind: 'machine' | 'build';
-      /** @description Of the machine, or of the kind of build run */
-      name: string;
-      branch?: string | null;
-      commit?: string | null;
-      /** @description The sum of the lockfile's text: SHA-256 in hex */
-      lockSum: string;
-      /** @description The sum of the lockfile from which packages were installed last */
-      installedSum?: string | null;
-    };
-    AccountDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      shownName: string;
-      email: string;
-      /** @enum {string} */
-      role: 'reader' | 'editor' | 'keeper';
-      isActive: boolean;
-      /** @description No password has been chosen yet */
-      isInvited: boolean;
-      /** Format: date-time */
-      createdAt: string;
-    };
-    SessionDto: {
-      account: components['schemas']['AccountDto'] | null;
-      /** @description To be sent as x-csrf-token with all that changes something */
-      csrf: string | null;
-      /** @description Nobody can sign in yet */
-      isEmpty: boolean;
-    };
-    SignInDto: {
-      name: string;
-      password: string;
-    };
-    ChangePasswordDto: {
-      password: string;
-      /** @description The present one */
-      now: string;
-    };
-    LookAtLinkDto: {
-      secret: string;
-    };
-    LinkDto: {
-      /** @description Null: the first keeper's */
-      name: string | null;
-    };
-    UseLinkDto: {
-      password: string;
-      secret: string;
-      /** @description Of the first keeper alone */
-      name?: string;
-      shownName?: string;
-      email?: string;
-    };
-    NewAccountDto: {
-      /** @description What one signs in with */
-      name: string;
-      /** @description As it is shown and written into commits */
-      shownName: string;
-      email: string;
-      /** @enum {string} */
-      role: 'reader' | 'editor' | 'keeper';
-    };
-    InvitedDto: {
-      account: components['schemas']['AccountDto'];
-      /** @description For the link; it is told once */
-      secret: string;
-    };
-    ChangeAccountDto: {
-      /** @enum {string} */
-      role?: 'reader' | 'editor' | 'keeper';
-      isActive?: boolean;
-    };
-    TokenDto: {
-      /** Format: uuid */
-      id: string;
-      name: string;
-      scopes: ('read' | 'draft' | 'report')[];
-      /** Format: date */
-      lastDay: string;
-      isOver: boolean;
-      madeBy: string;
-      /** Format: date-time */
-      createdAt: string;
-      /** Format: date-time */
-      usedAt: string | null;
-    };
-    NewTokenDto: {
-      name: string;
-      scopes: ('read' | 'draft' | 'report')[];
-      /**
-       * Format: date
-       * @description The last day on which it counts
-       */
-      lastDay: string;
-    };
-    MadeTokenDto: {
-      token: components['schemas']['TokenDto'];
-      /** @description It is told once */
-      secret: string;
-    };
-    AuditEntryDto: {
-      id: string;
-      /** Format: date-time */
-      at: string;
-      /** @enum {string} */
-      actorKind: 'account' | 'token' | 'nobody';
-      actor: string;
-      action: string;
-      workspace: string | null;
-      subject: string | null;
-    };
-    AuditDto: {
-      entries: components['schemas']['AuditEntryDto'][];
-      hasMore: boolean;
-    };
-    HealthDto: {
-      /** @enum {string} */
-      state: 'up';
-    };
-    PartHealthDto: {
-      /** @enum {string} */
-      state: 'up' | 'down';
-      /** @description Version, or what is wrong */
-      detail: string;
-    };
-    RegistryHealthDto: {
-      /** @enum {string} */
-      state: 'up' | 'down';
-      /** @description Version, or what is wrong */
-      detail: string;
-      url: string;
-    };
-    PartsHealthDto: {
-      /**
-       * @description down: database or git; impaired: a registry
-       * @enum {string}
-       */
-      state: 'up' | 'impaired' | 'down';
-      database: components['schemas']['PartHealthDto'];
-      git: components['schemas']['PartHealthDto'];
-      /** @description Of every registry that a workspace uses */
-      registries: components['schemas']['RegistryHealthDto'][];
-    };
-    UnseenDto: {
-      file: string;
-      line: number;
-      /** @enum {string} */
-      what: 'computed' | 'syntax';
-      text: string;
-    };
-    ScannedProjectDto: {
-      folder: string;
-      files: number;
-      /** @description Packages that its source refers to */
-      packages: number;
-      /** @description What could not be read */
-      unseen: components['schemas']['UnseenDto'][];
-    };
-    ScanDto: {
-      commit: string;
-      projects: components['schemas']['ScannedProjectDto'][];
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        PlaceDto: {
+            file: string;
+            /** @description From 1 */
+            line: number;
+            /** @description From 1, in UTF-16 units */
+            column: number;
+        };
+        PlacedProblemDto: {
+            code: string;
+            message: string;
+            place: components["schemas"]["PlaceDto"];
+            /** @description While it stands, nothing can be resolved */
+            isBlocking: boolean;
+        };
+        ProblemDto: {
+            type: string;
+            title: string;
+            status: number;
+            detail: string;
+            /** @description Stable; match on this */
+            code: string;
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        RegistryPlaceDto: {
+            /** @description Empty: whichever is the only one */
+            name: string;
+            /** @description Without credentials */
+            url: string;
+        };
+        WorkspaceSummaryDto: {
+            slug: string;
+            name: string;
+            address: string;
+            branch: string;
+            registries: components["schemas"]["RegistryPlaceDto"][];
+            /** Format: date-time */
+            openedAt: string;
+        };
+        NamedRegistryDto: {
+            /** @description As ledger.toml has it */
+            name: string;
+            /** @description http or https */
+            address: string;
+            /** @description Sent as a bearer token */
+            token?: string;
+        };
+        OpenWorkspaceDto: {
+            /** @description Path on this machine or git address */
+            address: string;
+            /** @description The repository's default branch when absent */
+            branch?: string;
+            /** @description Address of its registry, http or https, where it has one alone */
+            registry?: string;
+            /** @description Where each of its registries is */
+            registries?: components["schemas"]["NamedRegistryDto"][];
+        };
+        CommitDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+        };
+        LastPostDto: {
+            author: string;
+            /** @description The first line of its message */
+            subject: string;
+            /** Format: date-time */
+            at: string;
+        };
+        LockReasonDto: {
+            code: string;
+            message: string;
+            place: components["schemas"]["PlaceDto"];
+        };
+        LockStateDto: {
+            /** @enum {string} */
+            state: "consistent" | "stale" | "broken";
+            /** @description SHA-256 of the canonical text */
+            sum: string | null;
+            copies: number | null;
+            reasons: components["schemas"]["LockReasonDto"][];
+        };
+        RegistryStateDto: {
+            /** @enum {string} */
+            state: "up" | "down" | "nonsense";
+            messages: string[];
+            /** @description Packages of which nothing is known */
+            unknown: string[];
+        };
+        WorkspaceStateDto: {
+            slug: string;
+            name: string;
+            address: string;
+            branch: string;
+            registries: components["schemas"]["RegistryPlaceDto"][];
+            /** Format: date-time */
+            openedAt: string;
+            /**
+             * @description Whether the repository has our files; prepared: it is read with files that it does not have yet
+             * @enum {string}
+             */
+            bringIn: "done" | "prepared" | "needed";
+            /** @description A post waits for a second person’s approval */
+            needsApproval: boolean;
+            head: components["schemas"]["CommitDto"];
+            /** Format: date-time */
+            readAt: string;
+            /** @description Why the repository gave no answer when it was last asked */
+            repositoryTrouble: string | null;
+            projects: number;
+            /** @description Packages that two or more projects require */
+            alignmentRows: number;
+            outOfLine: number;
+            /** @description Packages that something is agreed on for */
+            agreed: number;
+            drafts: number;
+            posts: number;
+            /** @description Machines and build runs on another lockfile */
+            machinesBehind: number;
+            lastPost: components["schemas"]["LastPostDto"] | null;
+            lock: components["schemas"]["LockStateDto"];
+            registryState: components["schemas"]["RegistryStateDto"];
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        WorkspaceSettingsDto: {
+            /** @description A post waits for a second person’s approval */
+            needsApproval: boolean;
+        };
+        RegistryLineDto: {
+            name: string;
+            /** @description Of package names; the first registry with one that matches is asked */
+            patterns: string[];
+            /** @description Null: nobody has said where it is */
+            url: string | null;
+            hasCredentials: boolean;
+            /** @description Packages in use that belong to it */
+            packages: number;
+        };
+        SetRegistryDto: {
+            /** @description http or https; user and password in it are taken out */
+            address: string;
+            /** @description Sent as a bearer token */
+            token?: string;
+            /** @description Forget the credentials */
+            forget?: boolean;
+            /** @description A package whose document is asked for, to see whether all is right */
+            package?: string;
+        };
+        TriedPackageDto: {
+            name: string;
+            /** @description Null: the registry has no such package */
+            releases: number | null;
+            newest: string | null;
+        };
+        TriedRegistryDto: {
+            package: components["schemas"]["TriedPackageDto"] | null;
+        };
+        ProjectNameDto: {
+            folder: string;
+            name: string;
+        };
+        RailReleaseDto: {
+            version: string;
+            /** @enum {string} */
+            state: "plain" | "deprecated" | "withdrawn" | "prerelease";
+        };
+        RailMarkDto: {
+            version: string;
+            inLine: number;
+            off: number;
+        };
+        SpanDto: {
+            first: number;
+            last: number;
+        };
+        RailReachDto: {
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            requirements: number;
+            isOff: boolean;
+        };
+        BehindDto: {
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            newest: string;
+            releases: number;
+        };
+        AlignmentCellDto: {
+            /** @description Index among the projects */
+            project: number;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            copy: string | null;
+            /** @enum {string} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
+            isOff: boolean;
+        };
+        AlignmentRowDto: {
+            name: string;
+            summary: string;
+            /** @description Lockstep set */
+            set: string | null;
+            agreed: string | null;
+            pin: string | null;
+            releases: components["schemas"]["RailReleaseDto"][];
+            newest: string | null;
+            marks: components["schemas"]["RailMarkDto"][];
+            reaches: components["schemas"]["RailReachDto"][];
+            usedBy: number;
+            off: number;
+            copies: number;
+            exceptions: number;
+            /** @description How far the lowest in use is behind */
+            behind: components["schemas"]["BehindDto"] | null;
+            cells: components["schemas"]["AlignmentCellDto"][];
+        };
+        AlignmentDto: {
+            commit: string;
+            projects: components["schemas"]["ProjectNameDto"][];
+            rows: components["schemas"]["AlignmentRowDto"][];
+        };
+        ProjectSumDto: {
+            folder: string;
+            name: string;
+            /** @description On packages */
+            requirements: number;
+            /** @description That take the shared version */
+            takes: number;
+            off: number;
+            exceptions: number;
+        };
+        PackageNameDto: {
+            name: string;
+            summary: string;
+            agreed: string | null;
+            /** @description Projects out of line */
+            off: number;
+        };
+        NamesDto: {
+            commit: string;
+            projects: components["schemas"]["ProjectSumDto"][];
+            packages: components["schemas"]["PackageNameDto"][];
+        };
+        ExceptionDto: {
+            reason: string;
+            owner: string;
+            /** Format: date */
+            until: string;
+        };
+        PanelRequirementDto: {
+            folder: string;
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description As the manifest has it */
+            written: string;
+            /** @description The range it stands for */
+            range: string;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            /** @description The version that the lockfile answers */
+            copy: string | null;
+            /** @enum {string} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed";
+            isOff: boolean;
+            exception: components["schemas"]["ExceptionDto"] | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        PanelDemandDto: {
+            /** @description The copy that asks, name and version */
+            owner: string;
+            range: string;
+            /** @description What it asks for itself, where that is answered otherwise */
+            asked: string | null;
+            /** @description The releases that it admits; null: none */
+            span: components["schemas"]["SpanDto"] | null;
+            /** @description The version that the lockfile answers */
+            copy: string | null;
+        };
+        PackagePanelDto: {
+            commit: string;
+            /** @description Changes whenever the model of /model does */
+            modelKey: string;
+            row: components["schemas"]["AlignmentRowDto"];
+            requirements: components["schemas"]["PanelRequirementDto"][];
+            /** @description What copies in the lockfile ask of it */
+            demands: components["schemas"]["PanelDemandDto"][];
+        };
+        CopyNameDto: {
+            name: string;
+            version: string;
+        };
+        ProjectRequirementDto: {
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            summary: string;
+            /** @description As the manifest has it */
+            written: string;
+            /** @description Null: another project answers it */
+            range: string | null;
+            when: string[];
+            /** @description Every project has it */
+            isEverywhere: boolean;
+            /** @description The project that answers it */
+            project: components["schemas"]["ProjectNameDto"] | null;
+            /** @description The version that answers it */
+            copy: string | null;
+            /** @enum {string|null} */
+            standing: "takes" | "equals" | "off" | "excepted" | "nothing-agreed" | null;
+            isOff: boolean;
+            agreed: string | null;
+            exception: components["schemas"]["ExceptionDto"] | null;
+            newest: string | null;
+            /** @description How far its copy is behind */
+            behind: components["schemas"]["BehindDto"] | null;
+            deprecated: string | null;
+            /** @description Copies that only this requirement brings, its own answer first */
+            bringsAlone: components["schemas"]["CopyNameDto"][];
+            /** @description Of their archives */
+            bytesAlone: number;
+            place: components["schemas"]["PlaceDto"];
+        };
+        UnresolvedRequirementDto: {
+            name: string;
+            /** @description As it is written */
+            text: string;
+            place: components["schemas"]["PlaceDto"];
+        };
+        ProjectDto: {
+            folder: string;
+            name: string;
+            commit: string;
+            version: string | null;
+            /** @enum {string} */
+            ships: "app" | "library";
+            file: string;
+            implicit: string[];
+            requirements: components["schemas"]["ProjectRequirementDto"][];
+            /** @description What is no range: it is left as it is, and never resolved */
+            unresolved: components["schemas"]["UnresolvedRequirementDto"][];
+            requiredBy: components["schemas"]["ProjectNameDto"][];
+            /** @description Copies that it reaches */
+            copies: number;
+        };
+        AgreedPackageDto: {
+            package: string;
+            range: string;
+            /** @description Projects that require it */
+            usedBy: number;
+            /** @description Projects that take it */
+            takes: number;
+            off: number;
+            exceptions: number;
+            newest: string | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        LockstepDto: {
+            name: string;
+            range: string;
+            packages: components["schemas"]["AgreedPackageDto"][];
+            place: components["schemas"]["PlaceDto"];
+        };
+        SetSuggestionDto: {
+            name: string;
+            packages: string[];
+            /** @enum {string} */
+            why: "released together" | "require each other at equal versions";
+        };
+        EverywhereLineDto: {
+            package: string;
+            range: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description Names or folders of projects */
+            except: string[];
+            newest: string | null;
+            place: components["schemas"]["PlaceDto"];
+        };
+        PinLineDto: {
+            /** @description Names or folders of projects that are left out */
+            except: string[];
+            package: string;
+            version: string;
+            newest: string | null;
+            /** @description Projects that require it themselves */
+            usedBy: number;
+            /** @description Demands of copies on it */
+            demands: number;
+            place: components["schemas"]["PlaceDto"];
+        };
+        ExceptionLineDto: {
+            project: string;
+            /** @description Null: no such project */
+            folder: string | null;
+            package: string;
+            range: string;
+            reason: string;
+            owner: string;
+            /** Format: date */
+            until: string;
+            /** @description Below 0: it has lapsed */
+            daysLeft: number;
+            /** @description The project requires just that range */
+            isUsed: boolean;
+            place: components["schemas"]["PlaceDto"];
+        };
+        OtherwiseLineDto: {
+            /** @description The package whose releases ask */
+            of: string;
+            /** @description What they ask for */
+            package: string;
+            /** @description What is answered in place of it */
+            range: string;
+            /** @description What its copies ask for, each once */
+            asks: string[];
+            reason: string;
+            owner: string;
+            /** Format: date */
+            until: string;
+            /** @description Below 0: it has lapsed */
+            daysLeft: number;
+            place: components["schemas"]["PlaceDto"];
+        };
+        PackagePolicyDto: {
+            package: string;
+            /** @enum {string} */
+            copies: "any" | "one-per-major" | "one";
+            /** @enum {string} */
+            prereleases: "named" | "never" | "always";
+            minimumAgeDays: number;
+        };
+        PolicyDto: {
+            /** @enum {string} */
+            copies: "any" | "one-per-major" | "one";
+            /** @enum {string} */
+            prereleases: "named" | "never" | "always";
+            minimumAgeDays: number;
+            /** @enum {string} */
+            peers: "report" | "strict";
+            /** @enum {string} */
+            transitiveUse: "declared-only" | "allowed";
+            /** @description None: any */
+            licences: string[];
+            ofPackage: components["schemas"]["PackagePolicyDto"][];
+        };
+        OfferDto: {
+            name: string;
+            version: string;
+        };
+        SharedDto: {
+            commit: string;
+            /** @description Those in no set */
+            shared: components["schemas"]["AgreedPackageDto"][];
+            sets: components["schemas"]["LockstepDto"][];
+            suggestions: components["schemas"]["SetSuggestionDto"][];
+            everywhere: components["schemas"]["EverywhereLineDto"][];
+            pins: components["schemas"]["PinLineDto"][];
+            exceptions: components["schemas"]["ExceptionLineDto"][];
+            /** @description What is answered otherwise than releases ask */
+            otherwise: components["schemas"]["OtherwiseLineDto"][];
+            policy: components["schemas"]["PolicyDto"];
+            platform: components["schemas"]["OfferDto"][];
+            targets: string[];
+        };
+        CentralisingMoveDto: {
+            /** @description Folder */
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            range: string;
+            from: string | null;
+            to: string | null;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+        };
+        CentralisingChoiceDto: {
+            range: string;
+            /** @description Folders of projects that write just this */
+            takes: string[];
+            moves: components["schemas"]["CentralisingMoveDto"][];
+            /** @description Every copy stays as it is */
+            isStill: boolean;
+        };
+        CentralisingLineDto: {
+            package: string;
+            /** @description Suggested lockstep set */
+            set: string | null;
+            /** @description What is agreed on already */
+            agreed: string | null;
+            /** @description The best first */
+            choices: components["schemas"]["CentralisingChoiceDto"][];
+        };
+        CentralisingDto: {
+            commit: string;
+            lines: components["schemas"]["CentralisingLineDto"][];
+            sets: components["schemas"]["SetSuggestionDto"][];
+        };
+        ChosenLineDto: {
+            package: string;
+            range: string;
+        };
+        CentralisingChosenDto: {
+            lines: components["schemas"]["ChosenLineDto"][];
+            /** @description Names of suggested sets to be made */
+            sets: string[];
+        };
+        SetSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-shared";
+            package: string;
+            range: string;
+        };
+        LevelPackageDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "level";
+            package: string;
+            range: string;
+            projects: string[];
+        };
+        MoveDto: {
+            package: string;
+            /** @description The release in use that it goes up from */
+            from: string;
+            to: string;
+        };
+        UpgradeDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "upgrade";
+            /** @description Of a lockstep set one for each member */
+            moves: components["schemas"]["MoveDto"][];
+        };
+        TakeSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-shared";
+            package: string;
+            projects: string[];
+        };
+        RetireSharedDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "retire-shared";
+            package: string;
+        };
+        SetRangeDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-range";
+            package: string;
+            range: string;
+            projects: string[];
+        };
+        AddRequirementDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "add-requirement";
+            package: string;
+            range: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            projects: string[];
+        };
+        RemoveRequirementDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "remove-requirement";
+            package: string;
+            projects: string[];
+        };
+        ChangeKindDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-kind";
+            package: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            projects: string[];
+        };
+        MakeSetDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "make-set";
+            set: string;
+            range: string;
+            packages: string[];
+        };
+        DissolveSetDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dissolve-set";
+            set: string;
+        };
+        EverywhereDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "everywhere";
+            package: string;
+            range: string;
+            /** @enum {string} */
+            as: "runtime" | "dev" | "peer" | "optional";
+            except: string[];
+        };
+        NotEverywhereDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "not-everywhere";
+            package: string;
+        };
+        PinDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pin";
+            package: string;
+            version: string;
+            /** @description Projects that are left out */
+            except?: string[];
+        };
+        UnpinDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unpin";
+            package: string;
+        };
+        GrantExceptionDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "grant-exception";
+            project: string;
+            package: string;
+            range: string;
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        EndExceptionDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end-exception";
+            project: string;
+            package: string;
+        };
+        AnswerOtherwiseDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "answer-otherwise";
+            of: string;
+            package: string;
+            range: string;
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        EndOtherwiseDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end-otherwise";
+            of: string;
+            package: string;
+        };
+        SetPolicyDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-policy";
+            /** @description Null: for the workspace */
+            package: string | null;
+            /** @enum {string} */
+            setting: "copies" | "prereleases" | "minimum-age-days" | "peers" | "transitive-use" | "licences";
+            /** @description Days in digits, licences parted by commas */
+            value: string;
+        };
+        SetPlatformDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-platform";
+            name: string;
+            version: string;
+        };
+        RefreshDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "refresh";
+            packages: string[];
+        };
+        BringUpDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "bring-up";
+        };
+        RePickDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "re-pick";
+            package: string;
+            from: string;
+            to: string;
+        };
+        TakeIntegrityDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-integrity";
+            package: string;
+            version: string;
+            integrity: string;
+        };
+        BelieveUseDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "believe-use";
+            package: string;
+            project: string;
+        };
+        MuteDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "mute";
+            finding: string;
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        UnmuteDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unmute";
+            finding: string;
+        };
+        PutBackDto: {
+            file: string;
+            path: string[];
+            found: string | null;
+            source: string | null;
+            isBlock: boolean;
+        };
+        EarlierAnswerDto: {
+            owner: string;
+            isProject: boolean;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            range: string;
+            version: string;
+        };
+        TakeBackDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-back";
+            commit: string;
+            /** @description This and what follows is worked out from the commit; what is sent counts for nothing */
+            title?: string;
+            units?: components["schemas"]["PutBackDto"][];
+            answers?: components["schemas"]["EarlierAnswerDto"][];
+        };
+        EditWordsDto: {
+            subject: string;
+            verb: string;
+            from: string | null;
+            to: string | null;
+            detail: string | null;
+        };
+        DraftEditDto: {
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            /** @description Taken out: it stays listed and does not count */
+            isOut: boolean;
+            words: components["schemas"]["EditWordsDto"];
+            /** @description Why it no longer applies */
+            problem: string | null;
+            /** @description Projects in which it has nothing left to do */
+            leftOut: string | null;
+            /** @description From this edit on the draft has no answer */
+            endsAnswer: boolean;
+        };
+        FindingNameDto: {
+            id: string;
+            says: string;
+        };
+        FindingsChangeDto: {
+            cleared: components["schemas"]["FindingNameDto"][];
+            raised: components["schemas"]["FindingNameDto"][];
+            left: number;
+        };
+        MovedCopyDto: {
+            name: string;
+            from: string;
+            to: string;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            /** @enum {string} */
+            direction: "up" | "down";
+        };
+        ChangedRequirementDto: {
+            /** @description Folder */
+            project: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            name: string;
+            /** @description Null: there was none */
+            from: string | null;
+            /** @description Null: there is none any more */
+            to: string | null;
+        };
+        CopyCausesDto: {
+            name: string;
+            from: string | null;
+            to: string | null;
+            /** @description Why, in words */
+            causes: string[];
+        };
+        ExplainedChangeDto: {
+            entered: components["schemas"]["CopyNameDto"][];
+            left: components["schemas"]["CopyNameDto"][];
+            moved: components["schemas"]["MovedCopyDto"][];
+            requirements: components["schemas"]["ChangedRequirementDto"][];
+            /** @description Requirements that stayed and are answered otherwise */
+            reanswered: number;
+            because: components["schemas"]["CopyCausesDto"][];
+        };
+        UnmetPeerDto: {
+            /** @description Name and version of the copy that asks */
+            copy: string;
+            name: string;
+            range: string;
+            /** @description What provides it */
+            provider: string;
+            version: string | null;
+        };
+        RefusedLicenceDto: {
+            name: string;
+            version: string;
+            /** @description Null: the release names none */
+            licence: string | null;
+        };
+        DisputedCopyDto: {
+            name: string;
+            version: string;
+            /** @description The integrity that the lockfile has */
+            locked: string;
+            /** @description The integrity that the registry says */
+            offered: string;
+        };
+        RegistryMoveDto: {
+            name: string;
+            from: string;
+            to: string;
+        };
+        RowOutcomeDto: {
+            name: string;
+            agreed: string | null;
+            off: number;
+            copies: number;
+        };
+        AdoptedChangeDto: {
+            name: string;
+            from: string;
+            /** @description None: nothing requires the package */
+            to: string[];
+            why: string;
+        };
+        AdoptedDto: {
+            kept: number;
+            changed: components["schemas"]["AdoptedChangeDto"][];
+        };
+        ConsequencesDto: {
+            findings: components["schemas"]["FindingsChangeDto"];
+            /** @description Packages out of line */
+            outOfLineBefore: number;
+            outOfLineAfter: number;
+            copiesBefore: number | null;
+            copiesAfter: number;
+            change: components["schemas"]["ExplainedChangeDto"];
+            manifests: number;
+            /** @description Folders of projects whose manifest changes */
+            projects: string[];
+            /** @description Packages that come into line */
+            levelled: string[];
+            /** @description Packages that go out of line */
+            unlevelled: string[];
+            peersMet: components["schemas"]["UnmetPeerDto"][];
+            peersBroken: components["schemas"]["UnmetPeerDto"][];
+            /** @description Copies under a licence that is not allowed, now */
+            refusedLicencesBefore: number;
+            refusedLicences: components["schemas"]["RefusedLicenceDto"][];
+            /** @description Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted */
+            disputed: components["schemas"]["DisputedCopyDto"][];
+            /** @description Packages that come from another registry than before */
+            otherRegistries: components["schemas"]["RegistryMoveDto"][];
+            rows: components["schemas"]["RowOutcomeDto"][];
+            /** @description What became of the versions that the first lockfile was to start from */
+            adopted: components["schemas"]["AdoptedDto"] | null;
+            sum: string;
+            /** @enum {string} */
+            lockBefore: "consistent" | "stale" | "broken";
+        };
+        DiffLineDto: {
+            /** @enum {string} */
+            mark: "same" | "added" | "removed";
+            text: string;
+            before: number | null;
+            after: number | null;
+        };
+        DiffHunkDto: {
+            lines: components["schemas"]["DiffLineDto"][];
+        };
+        FileDiffDto: {
+            path: string;
+            isNew: boolean;
+            added: number;
+            removed: number;
+            hunks: components["schemas"]["DiffHunkDto"][];
+        };
+        EvaluationDto: {
+            /** @enum {string} */
+            kind: "answered" | "unanswered" | "unreadable" | "inapplicable";
+            consequences: components["schemas"]["ConsequencesDto"] | null;
+            files: components["schemas"]["FileDiffDto"][];
+            /** @description For each requirement without an answer, why */
+            explanations: string[][];
+            problems: components["schemas"]["PlacedProblemDto"][];
+        };
+        DraftDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Who began it */
+            author: string;
+            /** @description Whoever asks began it */
+            isMine: boolean;
+            /** @description Grows with each change */
+            revision: number;
+            canUndo: boolean;
+            canRedo: boolean;
+            /** @description The commit on which it is evaluated */
+            base: string;
+            /** @description The commit on which it was last seen, if the branch has moved since */
+            carriedFrom: string | null;
+            /** Format: date-time */
+            updatedAt: string;
+            edits: components["schemas"]["DraftEditDto"][];
+            evaluation: components["schemas"]["EvaluationDto"];
+            /** @description A commit message made from the edits */
+            message: string;
+        };
+        ModelFileDto: {
+            path: string;
+            text: string;
+        };
+        ModelDto: {
+            commit: string;
+            /** Format: date */
+            today: string;
+            files: components["schemas"]["ModelFileDto"][];
+            /** @description The registry's documents as they came */
+            packages: {
+                [key: string]: unknown;
+            }[];
+            /** @description Packages that the registry does not have */
+            missing: string[];
+        };
+        ShipsFormDto: {
+            at: string;
+            library: string[];
+        };
+        RequirementFormDto: {
+            at: string;
+            /** @description None: keys are names */
+            package: string[];
+            join: string;
+            range: string | null;
+            when: string | null;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+        };
+        SpellingDto: {
+            /** @enum {string} */
+            ranges: "semver" | "interval" | "vers";
+            /** @enum {string} */
+            versions: "semver" | "dotted";
+            /** @enum {string|null} */
+            bare: "exact" | "at-least" | "caret" | null;
+            shared: string | null;
+            workspace: string | null;
+        };
+        ManifestFormDto: {
+            files: string[];
+            /** @enum {string} */
+            syntax: "toml" | "json" | "yaml" | "xml" | "lines";
+            pattern: string | null;
+            levels: number;
+            name: string | null;
+            version: string | null;
+            ships: components["schemas"]["ShipsFormDto"] | null;
+            requirements: components["schemas"]["RequirementFormDto"][];
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            spelling: components["schemas"]["SpellingDto"];
+        };
+        PlaceEvidenceDto: {
+            /** @description Values that read as ranges or as words for one */
+            good: number;
+            values: number;
+            why: string;
+        };
+        ProposedManifestDto: {
+            form: components["schemas"]["ManifestFormDto"];
+            files: number;
+            /** @description The path of the first of them */
+            first: string;
+            /** @description One for each place */
+            evidence: components["schemas"]["PlaceEvidenceDto"][];
+            isSure: boolean;
+        };
+        SharedFormDto: {
+            file: string;
+            /** @enum {string} */
+            syntax: "toml" | "json" | "yaml" | "xml";
+            at: string;
+        };
+        ProposedSharedDto: {
+            form: components["schemas"]["SharedFormDto"];
+            values: number;
+        };
+        AdoptFormDto: {
+            file: string;
+            /** @enum {string} */
+            syntax: "toml" | "json" | "yaml" | "xml";
+            items: string;
+            package: string | null;
+            version: string | null;
+        };
+        ProposedAdoptDto: {
+            form: components["schemas"]["AdoptFormDto"];
+            values: number;
+        };
+        PreparedDto: {
+            /** @description The text of ledger.toml */
+            root: string;
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+        };
+        BringInDto: {
+            commit: string;
+            /** @description What the workspace could be called */
+            name: string;
+            files: number;
+            /** @description Files that are too large to be looked at */
+            tooLarge: number;
+            notText: number;
+            /** @description There are more files than were looked at */
+            isCut: boolean;
+            manifests: components["schemas"]["ProposedManifestDto"][];
+            shared: components["schemas"]["ProposedSharedDto"] | null;
+            adopt: components["schemas"]["ProposedAdoptDto"] | null;
+            /** @description The first files with a structure in which nothing was recognised */
+            unread: string[];
+            unreadCount: number;
+            /** @description What the repository is read with until it is posted; null: nothing yet */
+            prepared: components["schemas"]["PreparedDto"] | null;
+        };
+        RegistryPatternsDto: {
+            /** @description As ledger.toml is to have it */
+            name: string;
+            /** @description Of package names */
+            patterns: string[];
+            /**
+             * @description How it writes versions
+             * @enum {string}
+             */
+            versions: "semver" | "dotted";
+        };
+        ReadAskedDto: {
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+            /** @description Of the workspace */
+            name: string;
+            registries: components["schemas"]["RegistryPatternsDto"][];
+            /** @description Path of a file to show with what is read in it */
+            sample?: string;
+        };
+        UnresolvedDto: {
+            name: string;
+            /** @description As the file has it */
+            text: string;
+            file: string;
+            line: number;
+        };
+        WorkspaceFiguresDto: {
+            projects: number;
+            requirements: number;
+            packages: number;
+            /** @description The first requirements that are no ranges */
+            unresolved: components["schemas"]["UnresolvedDto"][];
+            unresolvedCount: number;
+        };
+        PlaceFiguresDto: {
+            /** @description In which something stands there */
+            files: number;
+            requirements: number;
+        };
+        ShapeFiguresDto: {
+            /** @description As the shape has them */
+            patterns: string[];
+            files: number;
+            /** @description The first of them */
+            paths: string[];
+            /** @description That say their project's name */
+            named: number;
+            places: components["schemas"]["PlaceFiguresDto"][];
+            /** @description Requirements that are no ranges */
+            foreign: number;
+            /** @description The first files in which it reads nothing */
+            empty: string[];
+            emptyCount: number;
+        };
+        MarkDto: {
+            start: number;
+            end: number;
+            /** @enum {string} */
+            kind: "project" | "package" | "range" | "word" | "foreign";
+        };
+        SampleLineDto: {
+            name: string;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional";
+            /** @description As the file has it */
+            text: string;
+            /** @description A range, shared or workspace; null: it is no range */
+            written: string | null;
+            agreed: string | null;
+            line: number;
+            column: number;
+        };
+        SampleDto: {
+            path: string;
+            text: string;
+            /** @description The text goes on */
+            isCut: boolean;
+            /** @description Index of the shape that reads it */
+            shape: number;
+            project: string | null;
+            marks: components["schemas"]["MarkDto"][];
+            lines: components["schemas"]["SampleLineDto"][];
+        };
+        BroughtInDto: {
+            workspace: components["schemas"]["WorkspaceFiguresDto"] | null;
+            shapes: components["schemas"]["ShapeFiguresDto"][];
+            agreed: number;
+            /** @description Versions that are installed by other means */
+            adopted: number;
+            problems: components["schemas"]["PlacedProblemDto"][];
+            problemCount: number;
+            sample: components["schemas"]["SampleDto"] | null;
+        };
+        TryDto: {
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+            /** @description Of the registry */
+            name: string;
+            address: string;
+            /** @description Sent as a bearer token */
+            token?: string;
+            /** @description Where documents are, as /p/{name}, where the shapes do not say it */
+            path?: string;
+            /** @description A package that it should have */
+            package: string;
+            /**
+             * @description How it writes versions
+             * @enum {string}
+             */
+            versions: "semver" | "dotted";
+        };
+        RegistryFormDto: {
+            registry: string;
+            document: string;
+            releases: string;
+            version: string;
+            published: string;
+            licence: string;
+            needs: string;
+            optional: string;
+            deprecated: string;
+            url: string;
+            integrity: string;
+        };
+        TriedDocumentDto: {
+            /** @description Where it was asked for */
+            address: string;
+            /** @description Null: it has no such package */
+            document: string | null;
+            /** @description The document goes on */
+            isCut: boolean;
+            /** @description Null: it cannot be read */
+            releases: number | null;
+            newest: string | null;
+            /** @description What its newest release requires */
+            needs: number;
+            /** @description Why it cannot be read */
+            trouble: string | null;
+            /** @description A shape by which it could be read, where it cannot be read as it is */
+            proposed: components["schemas"]["RegistryFormDto"] | null;
+        };
+        BroughtInRegistryDto: {
+            /** @description As ledger.toml is to have it */
+            name: string;
+            /** @description Of package names */
+            patterns: string[];
+            /**
+             * @description How it writes versions
+             * @enum {string}
+             */
+            versions: "semver" | "dotted";
+            /** @description http or https; when absent, the one that is known */
+            address?: string;
+            /** @description Sent as a bearer token */
+            token?: string;
+        };
+        PrepareDto: {
+            /** @description The text of ledger.shapes.toml */
+            shapes: string;
+            /** @description Of the workspace */
+            name: string;
+            registries: components["schemas"]["BroughtInRegistryDto"][];
+        };
+        DraftSummaryDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** @description Who began it */
+            author: string;
+            /** @description Whoever asks began it */
+            isMine: boolean;
+            edits: number;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        NewDraftDto: {
+            /** @description Numbered when absent */
+            name?: string;
+        };
+        ChangeDraftDto: {
+            name?: string;
+            /** @description The head on which the person has seen it evaluated */
+            base?: string;
+        };
+        EntryDto: {
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            isOut: boolean;
+        };
+        SetEntriesDto: {
+            /** @description The revision that the person has seen */
+            revision: number;
+            entries: components["schemas"]["EntryDto"][];
+        };
+        AddEditsDto: {
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+        };
+        LevelDto: {
+            /** @description The version to level the package at */
+            version: string;
+        };
+        LevelManyDto: {
+            /** @description Packages to level at what is agreed, or at the newest in use */
+            packages: string[];
+            /**
+             * @description Newest: the newest release for which no project takes a major step
+             * @enum {string}
+             */
+            to?: "in-use" | "newest";
+        };
+        SuggestedFixDto: {
+            sentence: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+        };
+        SuggestedFixesDto: {
+            /** @description The requirements without an answer, in words */
+            about: string[];
+            ways: components["schemas"]["SuggestedFixDto"][];
+        };
+        PostDto: {
+            /** Format: uuid */
+            id: string;
+            commit: string;
+            base: string;
+            branch: string;
+            message: string;
+            /** @description Who began the draft */
+            authorName: string;
+            authorEmail: string;
+            /** @description Who posted it */
+            committerName: string;
+            committerEmail: string;
+            /** @description Who approved it, name and address */
+            approvedBy: string[];
+            /** Format: date-time */
+            postedAt: string;
+            edits: components["schemas"]["EditWordsDto"][];
+            /** @description Packages out of line */
+            outOfLineBefore: number;
+            outOfLineAfter: number;
+            copiesBefore: number | null;
+            copiesAfter: number;
+            manifests: number;
+            lockSum: string;
+        };
+        PostDraftDto: {
+            /** @description The commit on which the draft was seen */
+            base: string;
+            /** @description The revision of the draft that was seen */
+            revision: number;
+            /** @description The sum of the lockfile that was seen */
+            sum: string;
+            message: string;
+            /** @description A branch to be made at the commit; the workspace's own branch when absent */
+            branch?: string;
+        };
+        JournalEntryDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Hand-written files that it touched */
+            manifests: number;
+            touchesLock: boolean;
+            /** @description Null: it was made outside */
+            post: components["schemas"]["PostDto"] | null;
+        };
+        JournalDto: {
+            /** @description Newest first */
+            entries: components["schemas"]["JournalEntryDto"][];
+            /** @description There are older ones */
+            hasMore: boolean;
+        };
+        ChangedUnitDto: {
+            file: string;
+            /** @description Keys that lead to it */
+            path: string[];
+            /** @description TOML as written; null: not there */
+            from: string | null;
+            to: string | null;
+        };
+        ComparisonDto: {
+            from: components["schemas"]["CommitDto"];
+            to: components["schemas"]["CommitDto"];
+            units: components["schemas"]["ChangedUnitDto"][];
+            /** @description Null: a lockfile cannot be read */
+            change: components["schemas"]["ExplainedChangeDto"] | null;
+            /** @enum {string} */
+            lockBefore: "consistent" | "stale" | "broken";
+            /** @enum {string} */
+            lockAfter: "consistent" | "stale" | "broken";
+        };
+        /** @enum {string} */
+        FindingKind: "unreadable" | "tampered" | "other-registry" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "confusable" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
+        /** @enum {string} */
+        Severity: "error" | "warning" | "note";
+        EvidenceDto: {
+            /** @enum {string} */
+            kind: "place" | "chain" | "demands";
+            says: string;
+            place: components["schemas"]["PlaceDto"] | null;
+            /** @description From a project's folder to name and version of a copy */
+            chain: string[] | null;
+            package: string | null;
+        };
+        RemedyDto: {
+            says: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description It changes what the team allows or believes */
+            isDecision: boolean;
+        };
+        MutedDto: {
+            reason: string;
+            owner: string;
+            until: string;
+        };
+        SinceDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            at: string;
+            /** @description It was there with the oldest known commit already */
+            isEarlier: boolean;
+        };
+        FindingDto: {
+            id: string;
+            kind: components["schemas"]["FindingKind"];
+            severity: components["schemas"]["Severity"];
+            says: string;
+            /** @description A project's folder */
+            project: string | null;
+            package: string | null;
+            version: string | null;
+            evidence: components["schemas"]["EvidenceDto"][];
+            remedies: components["schemas"]["RemedyDto"][];
+            muted: components["schemas"]["MutedDto"] | null;
+            since: components["schemas"]["SinceDto"] | null;
+        };
+        CauseDto: {
+            key: string;
+            says: string;
+            findings: string[];
+        };
+        RankedRemedyDto: {
+            says: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description It changes what the team allows or believes */
+            isDecision: boolean;
+            /** @description Names of the findings that it clears */
+            clears: string[];
+            /** @description Names of findings that come with it */
+            raises: string[];
+            /** @description Hand-written files that it changes */
+            touches: number;
+        };
+        ScannedDto: {
+            files: number;
+            /** @description Places that could not be read */
+            unseen: number;
+        };
+        FindingsDto: {
+            commit: string;
+            /** @description The history is worked out far enough to tell since when findings are there */
+            isHistoryKnown: boolean;
+            findings: components["schemas"]["FindingDto"][];
+            causes: components["schemas"]["CauseDto"][];
+            remedies: components["schemas"]["RankedRemedyDto"][];
+            scanned: components["schemas"]["ScannedDto"] | null;
+        };
+        FindingCountDto: {
+            open: number;
+            /** @description Of those that are open */
+            error: number;
+            warning: number;
+            note: number;
+        };
+        LeftDto: {
+            finding: string;
+            says: string;
+            /** @description Why it stays */
+            why: string;
+            /** @description It is cleared too where a person ticks it */
+            isPerhaps: boolean;
+        };
+        ClearingDto: {
+            commit: string;
+            /** @description For the draft that takes the edits */
+            name: string;
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            cleared: string[];
+            left: components["schemas"]["LeftDto"][];
+        };
+        KindCountDto: {
+            kind: components["schemas"]["FindingKind"];
+            count: number;
+        };
+        FiguresDto: {
+            projects: number;
+            shared: number;
+            outOfLine: number;
+            /** @description Of projects on packages from a registry */
+            requirements: number;
+            /** @description Requirements that take the agreed version */
+            taking: number;
+            copies: number;
+            several: number;
+            daysBehind: number;
+            /** @description Kinds that there are */
+            byKind: components["schemas"]["KindCountDto"][];
+            error: number;
+            warning: number;
+            note: number;
+        };
+        PointDto: {
+            projects: number;
+            shared: number;
+            outOfLine: number;
+            /** @description Of projects on packages from a registry */
+            requirements: number;
+            /** @description Requirements that take the agreed version */
+            taking: number;
+            copies: number;
+            several: number;
+            daysBehind: number;
+            /** @description Kinds that there are */
+            byKind: components["schemas"]["KindCountDto"][];
+            error: number;
+            warning: number;
+            note: number;
+            commit: string;
+            subject: string;
+            author: string;
+            at: string;
+        };
+        OverviewDto: {
+            commit: string;
+            now: components["schemas"]["FiguresDto"];
+            /** @enum {string} */
+            lock: "consistent" | "stale" | "broken";
+            muted: number;
+            /** @description What to do first */
+            remedies: components["schemas"]["RankedRemedyDto"][];
+            /** @description Oldest first */
+            points: components["schemas"]["PointDto"][];
+            /** @description Commits to be looked at */
+            total: number;
+            trouble: string | null;
+        };
+        FilePartDto: {
+            commit: string;
+            subject: string;
+            path: string;
+            /** @description Of the first line that is shown, from 1 */
+            firstLine: number;
+            lines: string[];
+            /** @description Of the whole file */
+            totalLines: number;
+        };
+        TraceNodeDto: {
+            /** @description Null: gathered */
+            id: string | null;
+            /** @enum {string} */
+            kind: "project" | "copy" | "more";
+            name: string;
+            version: string | null;
+            column: number;
+            row: number;
+            chains: number;
+            count: number;
+            isThrough: boolean;
+            /** @description Of projects that require each other in a cycle */
+            isInCycle: boolean;
+            leadsTo: number[];
+        };
+        TraceLinkDto: {
+            from: number;
+            to: number;
+            chains: number;
+            isThrough: boolean;
+            leadsTo: number[];
+        };
+        TraceDto: {
+            commit: string;
+            /** @enum {string} */
+            subject: "package" | "copy" | "project" | "workspace";
+            /** @enum {string} */
+            direction: "up" | "down";
+            /** @description The workspace's targets */
+            targets: string[];
+            /** @description The copies or the project in question */
+            ends: string[];
+            columns: number;
+            nodes: components["schemas"]["TraceNodeDto"][];
+            links: components["schemas"]["TraceLinkDto"][];
+            /** @description Projects and copies on it, gathered ones included */
+            size: number;
+            /** @description Exact; null: too many to count */
+            chains: string | null;
+            /** @description Projects from which chains begin */
+            projects: number;
+            /** @description Projects that require each other in a cycle */
+            cycles: string[][];
+        };
+        ChainStepDto: {
+            id: string;
+            /** @enum {string} */
+            kind: "project" | "copy";
+            name: string;
+            version: string | null;
+            /** @description As the step above asks for it */
+            written: string | null;
+            /** @enum {string|null} */
+            link: "runtime" | "dev" | "peer" | "optional" | "supplied" | null;
+        };
+        ChainDto: {
+            steps: components["schemas"]["ChainStepDto"][];
+        };
+        ChainsDto: {
+            chains: components["schemas"]["ChainDto"][];
+            /** @description Exact; null: not counted */
+            total: string | null;
+            hasMore: boolean;
+        };
+        LeavingDto: {
+            node: string;
+            /** @description Copies that nothing else brings */
+            copies: string[];
+            bytes: number;
+        };
+        WeightDto: {
+            /** @description Folder */
+            project: string;
+            package: string;
+            version: string;
+            written: string;
+            /** @enum {string} */
+            link: "runtime" | "dev" | "peer" | "optional" | "supplied";
+            /** @description Copies that leave with this requirement */
+            copies: number;
+            bytes: number;
+        };
+        WeightsDto: {
+            commit: string;
+            /** @description Heaviest first */
+            requirements: components["schemas"]["WeightDto"][];
+        };
+        ForcedDemandDto: {
+            owner: string;
+            range: string;
+        };
+        CopyOfDto: {
+            version: string;
+            chains: string | null;
+            projects: number;
+            bytes: number;
+            /** @description All demands that it answers */
+            demands: components["schemas"]["ForcedDemandDto"][];
+        };
+        NeedlessPickDto: {
+            name: string;
+            from: string;
+            to: string;
+        };
+        NeedlessDto: {
+            version: string;
+            rePicks: components["schemas"]["NeedlessPickDto"][];
+            /** @description Copies in the lockfile after it */
+            copiesAfter: number;
+        };
+        WhySeveralDto: {
+            package: string;
+            /** @description Copies in the lockfile */
+            copiesNow: number;
+            copies: components["schemas"]["CopyOfDto"][];
+            /** @description It cannot do with fewer as demands stand */
+            least: number;
+            /** @description Demands that prove it */
+            forcedBy: components["schemas"]["ForcedDemandDto"][];
+            needless: components["schemas"]["NeedlessDto"][];
+        };
+        NamedLinkDto: {
+            from: string;
+            to: string;
+        };
+        WithoutDto: {
+            /** @description Links that are struck out */
+            links: components["schemas"]["NamedLinkDto"][];
+        };
+        WithoutAnswerDto: {
+            commit: string;
+            /** @description Copies that nothing brings any more */
+            copies: string[];
+            bytes: number;
+        };
+        WhatIfDto: {
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            /** @description Look for suggested fixes as well */
+            suggestedFixes?: boolean;
+        };
+        WhatIfAnswerDto: {
+            commit: string;
+            evaluation: components["schemas"]["EvaluationDto"];
+            /** @description Why an edit cannot be made */
+            problems: string[] | null;
+            suggestedFixes: components["schemas"]["SuggestedFixesDto"][];
+            /** @description Who would newly require what */
+            gained: components["schemas"]["NamedLinkDto"][];
+            /** @description Who would no longer require what */
+            lost: components["schemas"]["NamedLinkDto"][];
+            /** @description Bytes of the copies that come, less those that go */
+            bytes: number;
+        };
+        ApprovalDto: {
+            name: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Draft, branch and lockfile are those that were approved */
+            isCurrent: boolean;
+            isMine: boolean;
+        };
+        CommentDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            text: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Null: of the draft as a whole */
+            entry: number | null;
+            /** @description About an edit that is no longer in the draft */
+            isOfGoneEdit: boolean;
+            isMine: boolean;
+        };
+        ReviewDto: {
+            /** @description A post waits for a second person */
+            needsApproval: boolean;
+            /** @description Nothing of this kind stands against a post */
+            isApproved: boolean;
+            /** @description Whoever asks had no part in the draft */
+            mayApprove: boolean;
+            approvals: components["schemas"]["ApprovalDto"][];
+            comments: components["schemas"]["CommentDto"][];
+        };
+        ApproveDto: {
+            /** @description The revision that the person has seen */
+            revision: number;
+            /** @description The commit on which the person has seen it */
+            base: string;
+            /** @description The sum of the lockfile that the person has seen */
+            sum: string;
+        };
+        NewCommentDto: {
+            text: string;
+            /** @description Which of the draft’s edits it is about, from 0; without it, the draft as a whole */
+            entry?: number;
+        };
+        JobDto: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing" | "several";
+            /** @enum {string} */
+            state: "waiting" | "running" | "done" | "failed" | "stopped";
+            done: number;
+            /** @description 0: not known yet */
+            total: number;
+            /** @description Why it failed */
+            trouble: string | null;
+            /** Format: date-time */
+            updatedAt: string;
+        };
+        LockCopyDto: {
+            name: string;
+            version: string;
+            bytes: number;
+            /** @description Projects and copies that demand it */
+            demands: number;
+            /** @description Which of `commits` brought it; null: not known yet */
+            since: number | null;
+            /** @description The package has other copies */
+            isOneOfSeveral: boolean;
+            isDeprecated: boolean;
+        };
+        TargetCopiesDto: {
+            target: string;
+            copies: number;
+            bytes: number;
+            /** @description Requirements that are skipped for it */
+            skipped: number;
+        };
+        LockCommitDto: {
+            commit: string;
+            subject: string;
+            author: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Null: it cannot be read there */
+            sum: string | null;
+            copies: number;
+            entered: number;
+            left: number;
+        };
+        LockDto: {
+            commit: string;
+            /** @enum {string} */
+            state: "consistent" | "stale" | "broken";
+            sum: string | null;
+            reasons: components["schemas"]["LockReasonDto"][];
+            bytes: number;
+            copies: components["schemas"]["LockCopyDto"][];
+            targets: components["schemas"]["TargetCopiesDto"][];
+            /** @description That changed the lockfile, oldest first */
+            commits: components["schemas"]["LockCommitDto"][];
+            /** @description Work that reads the rest of history */
+            job: components["schemas"]["JobDto"] | null;
+        };
+        CopyDemandDto: {
+            /** @description A project's folder, or name and version of a copy */
+            owner: string;
+            isProject: boolean;
+            /** @enum {string} */
+            kind: "runtime" | "dev" | "peer" | "optional" | "supplied";
+            range: string;
+        };
+        CopyDetailDto: {
+            integrity: string;
+            registry: string;
+            archive: string;
+            targets: string[];
+            deprecated: string | null;
+            demands: components["schemas"]["CopyDemandDto"][];
+        };
+        BranchDto: {
+            name: string;
+            head: components["schemas"]["CommitDto"];
+            /** @description All of it is in the workspace’s branch already */
+            isMerged: boolean;
+        };
+        DecisionDto: {
+            file: string;
+            /** @description Keys that lead to it */
+            path: string[];
+            /** @enum {string} */
+            side: "base" | "ours" | "theirs";
+        };
+        MergeTermsDto: {
+            /** @description The branch that is merged into the workspace’s own */
+            from: string;
+            decisions: components["schemas"]["DecisionDto"][];
+        };
+        MergeConflictDto: {
+            file: string;
+            /** @description Keys that lead to it; none: the whole file */
+            path: string[];
+            /** @description As written; null: not there */
+            base: string | null;
+            ours: string | null;
+            theirs: string | null;
+            /** @enum {string|null} */
+            decided: "base" | "ours" | "theirs" | null;
+            /** @description The package that it is about */
+            package: string | null;
+            /** @description Chains of our lockfile that it concerns, the shortest first */
+            chains: string[][];
+        };
+        MergeApprovalDto: {
+            name: string;
+            /** Format: date-time */
+            at: string;
+            isMine: boolean;
+        };
+        MergeReviewDto: {
+            /** @description A post waits for a second person */
+            needsApproval: boolean;
+            /** @description Whoever asks could post it: another has approved it */
+            isApproved: boolean;
+            approvals: components["schemas"]["MergeApprovalDto"][];
+        };
+        MergePreviewDto: {
+            /** @enum {string} */
+            kind: "merged" | "conflicts" | "unanswered" | "unreadable" | "nothing";
+            ours: components["schemas"]["CommitDto"];
+            theirs: components["schemas"]["CommitDto"];
+            base: components["schemas"]["CommitDto"] | null;
+            /** @description Decided ones too */
+            conflicts: components["schemas"]["MergeConflictDto"][];
+            /** @description Against our branch */
+            files: components["schemas"]["FileDiffDto"][];
+            change: components["schemas"]["ExplainedChangeDto"] | null;
+            sum: string | null;
+            /** @description A sum over all files; null: no result */
+            result: string | null;
+            disputed: components["schemas"]["DisputedCopyDto"][];
+            /** @description Null: there is no result yet */
+            review: components["schemas"]["MergeReviewDto"] | null;
+            /** @description Other files that git cannot merge */
+            otherConflicts: string[];
+            /** @description Why nothing answers */
+            explanations: string[][];
+            problems: components["schemas"]["PlacedProblemDto"][];
+            /** @description A commit message */
+            message: string;
+        };
+        SeenMergeDto: {
+            /** @description The branch that is merged into the workspace’s own */
+            from: string;
+            decisions: components["schemas"]["DecisionDto"][];
+            /** @description Where the person saw our branch */
+            ours: string;
+            /** @description Where the person saw their branch */
+            theirs: string;
+            /** @description The sum over all files that the person saw */
+            result: string;
+        };
+        PostMergeDto: {
+            /** @description The branch that is merged into the workspace’s own */
+            from: string;
+            decisions: components["schemas"]["DecisionDto"][];
+            /** @description Where the person saw our branch */
+            ours: string;
+            /** @description Where the person saw their branch */
+            theirs: string;
+            /** @description The sum over all files that the person saw */
+            result: string;
+            message: string;
+        };
+        DriftDemandDto: {
+            /** @description A project's folder, or name and version of a copy */
+            owner: string;
+            isProject: boolean;
+            range: string;
+        };
+        DriftLineDto: {
+            name: string;
+            /** @description Null: it comes new */
+            from: string | null;
+            /** @description Null: it goes */
+            to: string | null;
+            /**
+             * @description How far
+             * @enum {string|null}
+             */
+            step: "none" | "prerelease" | "patch" | "minor" | "major" | null;
+            /** @enum {string|null} */
+            direction: "up" | "down" | null;
+            /** @description The ranges that let it move */
+            demands: components["schemas"]["DriftDemandDto"][];
+            /** @description Further ones */
+            more: number;
+        };
+        DriftDto: {
+            commit: string;
+            /** Format: date */
+            day: string;
+            /**
+             * Format: date
+             * @description Null: the lockfile
+             */
+            from: string | null;
+            /** @description Copies that stay */
+            same: number;
+            lines: components["schemas"]["DriftLineDto"][];
+            /** @description Where nothing answers on one of the days: why, in sentences */
+            explanation: string[];
+        };
+        DriftPointDto: {
+            /** Format: date */
+            day: string;
+            commit: string;
+            /** @description Null: nothing would have answered */
+            copies: number | null;
+        };
+        DriftOverTimeDto: {
+            /** @description Oldest first, as far as they are known */
+            points: components["schemas"]["DriftPointDto"][];
+            total: number;
+            job: components["schemas"]["JobDto"] | null;
+        };
+        StandDto: {
+            sum: string;
+            /**
+             * @description At the head; at an earlier commit of the branch; at none of its commits
+             * @enum {string}
+             */
+            state: "here" | "behind" | "elsewhere";
+            /** @description The last commit with this lockfile */
+            commit: string | null;
+            /** @description Changes of the lockfile since */
+            behind: number;
+            /** @description Copies that the head has and this has not */
+            lacks: string[];
+            /** @description Copies that this has and the head has not */
+            keeps: string[];
+        };
+        MachineLineDto: {
+            /** @enum {string} */
+            kind: "machine" | "build" | "branch";
+            name: string;
+            branch: string | null;
+            lock: components["schemas"]["StandDto"];
+            /** @description Null: not told */
+            installed: components["schemas"]["StandDto"] | null;
+            /** @description Of a branch, who committed to it last */
+            reportedBy: string;
+            /** Format: date-time */
+            at: string;
+            /**
+             * Format: date-time
+             * @description It has told the same since
+             */
+            since: string;
+            /** @description The answer is old */
+            isFaded: boolean;
+        };
+        MachinesDto: {
+            commit: string;
+            sum: string | null;
+            /** @description The history of the lockfile is known whole */
+            isHistoryDone: boolean;
+            lines: components["schemas"]["MachineLineDto"][];
+        };
+        NewReportDto: {
+            /** @enum {string} */
+            kind: "machine" | "build";
+            /** @description Of the machine, or of the kind of build run */
+            name: string;
+            branch?: string | null;
+            commit?: string | null;
+            /** @description The sum of the lockfile's text: SHA-256 in hex */
+            lockSum: string;
+            /** @description The sum of the lockfile from which packages were installed last */
+            installedSum?: string | null;
+        };
+        AccountDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            shownName: string;
+            email: string;
+            /** @enum {string} */
+            role: "reader" | "editor" | "keeper";
+            isActive: boolean;
+            /** @description No password has been chosen yet */
+            isInvited: boolean;
+            /** Format: date-time */
+            createdAt: string;
+        };
+        SessionDto: {
+            account: components["schemas"]["AccountDto"] | null;
+            /** @description To be sent as x-csrf-token with all that changes something */
+            csrf: string | null;
+            /** @description Nobody can sign in yet */
+            isEmpty: boolean;
+        };
+        SignInDto: {
+            name: string;
+            password: string;
+        };
+        ChangePasswordDto: {
+            password: string;
+            /** @description The present one */
+            now: string;
+        };
+        LookAtLinkDto: {
+            secret: string;
+        };
+        LinkDto: {
+            /** @description Null: the first keeper's */
+            name: string | null;
+        };
+        UseLinkDto: {
+            password: string;
+            secret: string;
+            /** @description Of the first keeper alone */
+            name?: string;
+            shownName?: string;
+            email?: string;
+        };
+        NewAccountDto: {
+            /** @description What one signs in with */
+            name: string;
+            /** @description As it is shown and written into commits */
+            shownName: string;
+            email: string;
+            /** @enum {string} */
+            role: "reader" | "editor" | "keeper";
+        };
+        InvitedDto: {
+            account: components["schemas"]["AccountDto"];
+            /** @description For the link; it is told once */
+            secret: string;
+        };
+        ChangeAccountDto: {
+            /** @enum {string} */
+            role?: "reader" | "editor" | "keeper";
+            isActive?: boolean;
+        };
+        TokenDto: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            scopes: ("read" | "draft" | "report")[];
+            /** Format: date */
+            lastDay: string;
+            isOver: boolean;
+            madeBy: string;
+            /** Format: date-time */
+            createdAt: string;
+            /** Format: date-time */
+            usedAt: string | null;
+        };
+        NewTokenDto: {
+            name: string;
+            scopes: ("read" | "draft" | "report")[];
+            /**
+             * Format: date
+             * @description The last day on which it counts
+             */
+            lastDay: string;
+        };
+        MadeTokenDto: {
+            token: components["schemas"]["TokenDto"];
+            /** @description It is told once */
+            secret: string;
+        };
+        AuditEntryDto: {
+            id: string;
+            /** Format: date-time */
+            at: string;
+            /** @enum {string} */
+            actorKind: "account" | "token" | "nobody";
+            actor: string;
+            action: string;
+            workspace: string | null;
+            subject: string | null;
+        };
+        AuditDto: {
+            entries: components["schemas"]["AuditEntryDto"][];
+            hasMore: boolean;
+        };
+        HealthDto: {
+            /** @enum {string} */
+            state: "up";
+        };
+        PartHealthDto: {
+            /** @enum {string} */
+            state: "up" | "down";
+            /** @description Version, or what is wrong */
+            detail: string;
+        };
+        RegistryHealthDto: {
+            /** @enum {string} */
+            state: "up" | "down";
+            /** @description Version, or what is wrong */
+            detail: string;
+            url: string;
+        };
+        PartsHealthDto: {
+            /**
+             * @description down: database or git; impaired: a registry
+             * @enum {string}
+             */
+            state: "up" | "impaired" | "down";
+            database: components["schemas"]["PartHealthDto"];
+            git: components["schemas"]["PartHealthDto"];
+            /** @description Of every registry that a workspace uses */
+            registries: components["schemas"]["RegistryHealthDto"][];
+        };
+        UnseenDto: {
+            file: string;
+            line: number;
+            /** @enum {string} */
+            what: "computed" | "syntax";
+            text: string;
+        };
+        ScannedProjectDto: {
+            folder: string;
+            files: number;
+            /** @description Packages that its source refers to */
+            packages: number;
+            /** @description What could not be read */
+            unseen: components["schemas"]["UnseenDto"][];
+        };
+        ScanDto: {
+            commit: string;
+            projects: components["schemas"]["ScannedProjectDto"][];
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  listWorkspaces: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceSummaryDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  openWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OpenWorkspaceDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceSummaryDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceStateDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  closeWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  refreshWorkspace: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceStateDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  setSettings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WorkspaceSettingsDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WorkspaceStateDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listRegistries: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RegistryLineDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  setRegistry: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SetRegistryDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['RegistryLineDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  tryRegistry: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SetRegistryDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TriedRegistryDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readAlignment: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['AlignmentDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readNames: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['NamesDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readPackagePanel: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PackagePanelDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readProject: {
-    parameters: {
-      query: {
-        /** @description Folder of the project */
-        folder: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ProjectDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readShared: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SharedDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readCentralising: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['CentralisingDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  centralise: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['CentralisingChosenDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readModel: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ModelDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readBringIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['BringInDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  prepareBringIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PrepareDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['BringInDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  forgetBringIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['BringInDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readByShapes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ReadAskedDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['BroughtInDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  tryDocument: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TryDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TriedDocumentDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listDrafts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftSummaryDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  createDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewDraftDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  deleteDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  changeDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChangeDraftDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  setEntries: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SetEntriesDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  addEdits: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AddEditsDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  levelPackage: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LevelDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  levelPackages: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LevelManyDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  undoDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  redoDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  suggestedFixes: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SuggestedFixesDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  restoreDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listPosts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PostDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  draftPatch: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/x-patch': string;
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  postDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PostDraftDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PostDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readJournal: {
-    parameters: {
-      query?: {
-        /** @description How many of the newest to leave out */
-        skip?: number;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['JournalDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  compare: {
-    parameters: {
-      query: {
-        /** @description A commit or branch; the parent of the other when absent */
-        from?: string;
-        /** @description A commit or branch */
-        to: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ComparisonDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  reverse: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        commit: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftSummaryDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readFindings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FindingsDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  countFindings: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FindingCountDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readSarif: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/sarif+json': Record<string, never>;
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  clearEverything: {
-    parameters: {
-      query?: {
-        /** @description Names of findings that are perhaps so, and that a person has decided to clear */
-        ticked?: string[];
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ClearingDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readOverview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['OverviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readFile: {
-    parameters: {
-      query: {
-        /** @description From the root of the repository */
-        path: string;
-        /** @description A commit or a branch; without it the head of the branch */
-        at?: string;
-        /** @description The lines around this one, from 1; without it the first */
-        line?: number;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['FilePartDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readTrace: {
-    parameters: {
-      query?: {
-        package?: string;
-        /** @description Of one copy */
-        version?: string;
-        /** @description A project's folder */
-        project?: string;
-        direction?: 'up' | 'down';
-        /** @description Kinds of links, parted by commas */
-        kinds?: string;
-        target?: string;
-        /** @description Only chains from this project */
-        from?: string;
-        /** @description Only chains through this: a project's folder, or name and version of a copy */
-        through?: string;
-        /** @description Columns that are shown whole */
-        open?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TraceDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readChains: {
-    parameters: {
-      query?: {
-        package?: string;
-        /** @description Of one copy */
-        version?: string;
-        /** @description A project's folder */
-        project?: string;
-        direction?: 'up' | 'down';
-        /** @description Kinds of links, parted by commas */
-        kinds?: string;
-        target?: string;
-        /** @description Only chains from this project */
-        from?: string;
-        /** @description Only chains through this: a project's folder, or name and version of a copy */
-        through?: string;
-        skip?: number;
-        /** @description At most; 50 without it */
-        count?: number;
-        /** @description Steps of a chain, at most */
-        steps?: number;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ChainsDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readLeaving: {
-    parameters: {
-      query: {
-        /** @description A project's folder, or name and version of a copy */
-        node: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LeavingDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readWeights: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WeightsDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readSeveral: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WhySeveralDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  traceWithout: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WithoutDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WithoutAnswerDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  whatIf: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['WhatIfDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['WhatIfAnswerDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readReview: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ReviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  approveDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ApproveDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ReviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  withdrawApproval: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ReviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  commentDraft: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewCommentDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ReviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  removeComment: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        id: string;
-        comment: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ReviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listJobs: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['JobDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  stopJob: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        job: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  beginJobAgain: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        job: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listen: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'text/event-stream': string;
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readLock: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LockDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readCopy: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        name: string;
-        version: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['CopyDetailDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  repairLockfile: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DraftSummaryDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listBranches: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['BranchDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  previewMerge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['MergeTermsDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['MergePreviewDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  approveMerge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SeenMergeDto'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  postMerge: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PostMergeDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PostDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readDrift: {
-    parameters: {
-      query?: {
-        /** @description Today when absent */
-        day?: string;
-        /** @description A day to compare with; the lockfile when absent */
-        from?: string;
-      };
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DriftDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readDriftOverTime: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['DriftOverTimeDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readMachines: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['MachinesDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  report: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewReportDto'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readSession: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SessionDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  signIn: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['SignInDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SessionDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  signOut: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  changePassword: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChangePasswordDto'];
-      };
-    };
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  lookAtLink: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LookAtLinkDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['LinkDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  useLink: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['UseLinkDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['SessionDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listAccounts: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['AccountDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  invite: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewAccountDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['InvitedDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  changeAccount: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        account: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ChangeAccountDto'];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['AccountDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  linkAccount: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        account: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['InvitedDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  listTokens: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['TokenDto'][];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  makeToken: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewTokenDto'];
-      };
-    };
-    responses: {
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['MadeTokenDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  revokeToken: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-        token: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readAudit: {
-    parameters: {
-      query?: {
-        /** @description An entry; only what came before it */
-        before?: string;
-        workspace?: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['AuditDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
-  readHealth: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['HealthDto'];
-        };
-      };
-    };
-  };
-  readPartsHealth: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PartsHealthDto'];
-        };
-      };
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['PartsHealthDto'];
-        };
-      };
-    };
-  };
-  readScan: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/json': components['schemas']['ScanDto'];
-        };
-      };
-      /** @description A problem document (RFC 9457) */
-      default: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          'application/problem+json': components['schemas']['ProblemDto'];
-        };
-      };
-    };
-  };
+    listWorkspaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceSummaryDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    openWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenWorkspaceDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    closeWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    refreshWorkspace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    setSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkspaceSettingsDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceStateDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listRegistries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegistryLineDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    setRegistry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRegistryDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegistryLineDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    tryRegistry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRegistryDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedRegistryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readAlignment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlignmentDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readNames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readPackagePanel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackagePanelDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readProject: {
+        parameters: {
+            query: {
+                /** @description Folder of the project */
+                folder: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readShared: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readCentralising: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CentralisingDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    centralise: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CentralisingChosenDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readBringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    prepareBringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrepareDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    forgetBringIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readByShapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAskedDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtInDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    tryDocument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedDocumentDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listDrafts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    createDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDraftDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    deleteDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    changeDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeDraftDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    setEntries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetEntriesDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    addEdits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddEditsDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    levelPackage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    levelPackages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelManyDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    undoDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    redoDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    suggestedFixes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedFixesDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    restoreDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listPosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    draftPatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/x-patch": string;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    postDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostDraftDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readJournal: {
+        parameters: {
+            query?: {
+                /** @description How many of the newest to leave out */
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JournalDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query: {
+                /** @description A commit or branch; the parent of the other when absent */
+                from?: string;
+                /** @description A commit or branch */
+                to: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    reverse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                commit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    countFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingCountDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSarif: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/sarif+json": Record<string, never>;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    clearEverything: {
+        parameters: {
+            query?: {
+                /** @description Names of findings that are perhaps so, and that a person has decided to clear */
+                ticked?: string[];
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClearingDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readOverview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readFile: {
+        parameters: {
+            query: {
+                /** @description From the root of the repository */
+                path: string;
+                /** @description A commit or a branch; without it the head of the branch */
+                at?: string;
+                /** @description The lines around this one, from 1; without it the first */
+                line?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FilePartDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readTrace: {
+        parameters: {
+            query?: {
+                package?: string;
+                /** @description Of one copy */
+                version?: string;
+                /** @description A project's folder */
+                project?: string;
+                direction?: "up" | "down";
+                /** @description Kinds of links, parted by commas */
+                kinds?: string;
+                target?: string;
+                /** @description Only chains from this project */
+                from?: string;
+                /** @description Only chains through this: a project's folder, or name and version of a copy */
+                through?: string;
+                /** @description Columns that are shown whole */
+                open?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readChains: {
+        parameters: {
+            query?: {
+                package?: string;
+                /** @description Of one copy */
+                version?: string;
+                /** @description A project's folder */
+                project?: string;
+                direction?: "up" | "down";
+                /** @description Kinds of links, parted by commas */
+                kinds?: string;
+                target?: string;
+                /** @description Only chains from this project */
+                from?: string;
+                /** @description Only chains through this: a project's folder, or name and version of a copy */
+                through?: string;
+                skip?: number;
+                /** @description At most; 50 without it */
+                count?: number;
+                /** @description Steps of a chain, at most */
+                steps?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChainsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readLeaving: {
+        parameters: {
+            query: {
+                /** @description A project's folder, or name and version of a copy */
+                node: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeavingDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readWeights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSeveral: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhySeveralDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    traceWithout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithoutDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WithoutAnswerDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    whatIf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfAnswerDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    approveDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproveDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    withdrawApproval: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    commentDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCommentDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    removeComment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                id: string;
+                comment: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listJobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    stopJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    beginJobAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readLock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readCopy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyDetailDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    repairLockfile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftSummaryDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listBranches: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BranchDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    previewMerge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeTermsDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    approveMerge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenMergeDto"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    postMerge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PostMergeDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readDrift: {
+        parameters: {
+            query?: {
+                /** @description Today when absent */
+                day?: string;
+                /** @description A day to compare with; the lockfile when absent */
+                from?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readDriftOverTime: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftOverTimeDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readMachines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachinesDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReportDto"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangePasswordDto"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    lookAtLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookAtLinkDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    useLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseLinkDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listAccounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAccountDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    changeAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeAccountDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    linkAccount: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitedDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    listTokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    makeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTokenDto"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeTokenDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    revokeToken: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readAudit: {
+        parameters: {
+            query?: {
+                /** @description An entry; only what came before it */
+                before?: string;
+                workspace?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AuditDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthDto"];
+                };
+            };
+        };
+    };
+    readPartsHealth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsHealthDto"];
+                };
+            };
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsHealthDto"];
+                };
+            };
+        };
+    };
+    readScan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
 }
