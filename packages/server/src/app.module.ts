@@ -8,6 +8,7 @@ import { dataSourceOptions } from './database/data-source-options.js';
 import { DriftModule } from './drift/drift.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
 import { FilesModule } from './files/files.module.js';
+import { UpgradesModule } from './upgrades/upgrades.module.js';
 import { FindingsModule } from './findings/findings.module.js';
 import { HealthModule } from './health/health.module.js';
 import { HousekeepingModule } from './housekeeping/housekeeping.module.js';
@@ -46,6 +47,7 @@ export class AppModule {
         DraftsModule,
         JournalModule,
         FindingsModule,
+        UpgradesModule,
         FilesModule,
         TraceModule,
         ReviewModule,

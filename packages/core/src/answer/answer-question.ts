@@ -17,6 +17,7 @@ import {
 import type { Edit } from '../edit/index.js';
 import { causesOf, figuresOf, findAll, mutesOf, type Finding } from '../findings/index.js';
 import { linksOnlyIn } from '../graph/index.js';
+import { offersUpTo, upgradeBatch, upgradeRows, UpgradeTrials } from '../upgrade/index.js';
 import { certify, suggestFixes, type SuggestedFix } from '../resolve/index.js';
 import type {
   Answers,
@@ -66,6 +67,21 @@ const ANSWERING: Answering = {
   several: ({ base }, question) => whySeveral(base, question.package),
   clearing: ({ base, known }, { ticked }, progress) =>
     clearEverything(base, known, (tried) => progress(tried, 0), new Set(ticked)),
+  'upgrade-trials': ({ base }, { upgrades }, progress) => {
+    const trials = new UpgradeTrials(base);
+    return upgrades.map((moves, i) => {
+      progress(i, upgrades.length);
+      const { against, price } = trials.try(moves);
+      return { against, price };
+    });
+  },
+  'upgrade-batch': ({ base }, { take, olderThanDays, isAll }, progress) => {
+    const rows = upgradeRows(base, olderThanDays).filter(({ isDirect }) => isDirect || isAll);
+    const choices = offersUpTo(rows, take);
+    return upgradeBatch(new UpgradeTrials(base), choices, (best) =>
+      progress(best.length, choices.length),
+    );
+  },
 };
 
 /** Works out what is asked. A pure function; it runs on whichever thread or machine has the time. */

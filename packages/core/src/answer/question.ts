@@ -1,8 +1,9 @@
 import type { Clearing, Consequences, FindingsChange, TriedRemedy } from '../draft/index.js';
-import type { Edit } from '../edit/index.js';
+import type { Edit, Move } from '../edit/index.js';
 import type { Cause, Figures, Finding } from '../findings/index.js';
 import type { NamedLink } from '../graph/index.js';
 import type { NeedlessCopy, StatedDemand } from '../resolve/index.js';
+import type { Batch, UpgradeKind, UpgradeTrial } from '../upgrade/index.js';
 import type { PlacedProblem } from '../workspace/index.js';
 
 /** What is worked out about a workspace at a commit. Long work where the workspace is large. */
@@ -16,7 +17,17 @@ export type WorkspaceQuestion =
   /** Why a package has the copies it has. */
   | { readonly kind: 'several'; readonly package: string }
   /** `ticked`: names of findings whose first remedy a person has decided on. */
-  | { readonly kind: 'clearing'; readonly ticked: readonly string[] };
+  | { readonly kind: 'clearing'; readonly ticked: readonly string[] }
+  /** Each by itself, on the whole workspace. */
+  | { readonly kind: 'upgrade-trials'; readonly upgrades: readonly (readonly Move[])[] }
+  /** The most that can be taken together. */
+  | {
+      readonly kind: 'upgrade-batch';
+      readonly take: UpgradeKind;
+      readonly olderThanDays: number;
+      /** Also packages that no project requires itself. */
+      readonly isAll: boolean;
+    };
 
 export type QuestionOf<K extends WorkspaceQuestion['kind']> = Extract<
   WorkspaceQuestion,
@@ -31,6 +42,8 @@ export interface Answers {
   readonly remedies: readonly TriedRemedy[];
   readonly several: WhySeveral;
   readonly clearing: Clearing;
+  readonly 'upgrade-trials': readonly UpgradeTrial[];
+  readonly 'upgrade-batch': Batch;
 }
 
 /** A file as a draft leaves it. */

@@ -42,6 +42,8 @@ const JOBS: Readonly<Record<WorkspaceQuestion['kind'], JobKind>> = {
   remedies: 'findings',
   several: 'several',
   clearing: 'clearing',
+  'upgrade-trials': 'upgrades',
+  'upgrade-batch': 'upgrades',
 };
 const JOB_KINDS = new Set(Object.values(JOBS));
 
@@ -96,7 +98,7 @@ export class AnswersService {
   /** Would it hold up everybody if the server did it? */
   isLong({ lock, records }: DraftBase, { kind }: WorkspaceQuestion): boolean {
     const size = Math.max(lock?.resolution?.copies.length ?? 0, records.size);
-    return kind === 'clearing' || size > this.settings.copiesAtOnce;
+    return kind === 'clearing' || kind === 'upgrade-batch' || size > this.settings.copiesAtOnce;
   }
 
   private async answerHere(base: DraftBase, question: WorkspaceQuestion): Promise<AnyAnswer> {

@@ -10,6 +10,7 @@ export const JOB_KINDS = [
   'findings',
   'clearing',
   'several',
+  'upgrades',
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

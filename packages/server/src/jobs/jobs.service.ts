@@ -342,6 +342,7 @@ const WAITED_FOR: ReadonlySet<JobKind> = new Set([
   'findings',
   'clearing',
   'several',
+  'upgrades',
 ]);
 
 function unknownJob(detail: string): Problem {

@@ -12,6 +12,7 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
   findings: 'findings of this commit',
   clearing: 'clearing everything',
   several: 'why a package has several copies',
+  upgrades: 'upgrades that are tried',
 };
 
 /** Long work that is under way or went wrong, with how far it is. */

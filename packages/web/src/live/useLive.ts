@@ -39,6 +39,7 @@ const OF_WORK: Readonly<Record<Job['kind'], readonly WorkspaceKey[]>> = {
   findings: [],
   clearing: [],
   several: [],
+  upgrades: [],
 };
 
 /** Keeps what the page shows up to date with what others do. */

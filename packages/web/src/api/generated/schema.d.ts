@@ -674,6 +674,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/upgrades": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is newer than what is in use, and the newest of each step that can be tried */
+        get: operations["readUpgrades"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/upgrades/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What becomes of upgrades, each tried by itself on the whole workspace */
+        post: operations["tryUpgrades"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/upgrades/batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The most that can be taken together, and what stands against the rest */
+        get: operations["readUpgradeBatch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/file": {
         parameters: {
             query?: never;
@@ -2933,6 +2984,72 @@ export interface components {
             total: number;
             trouble: string | null;
         };
+        NewerReleaseDto: {
+            version: string;
+            published: string;
+            /** @enum {string} */
+            step: "none" | "prerelease" | "patch" | "minor" | "major";
+            /** @description Why it cannot be taken at all */
+            why: string | null;
+        };
+        UpgradeRowDto: {
+            name: string;
+            packages: string[];
+            isSet: boolean;
+            /** @description A project requires it itself */
+            isDirect: boolean;
+            /** @description Folders of projects that require it themselves */
+            projects: string[];
+            from: string;
+            /** @description Other releases in use */
+            others: string[];
+            /** @description The day of the release in use */
+            since: string | null;
+            newer: components["schemas"]["NewerReleaseDto"][];
+            offers: components["schemas"]["OfferDto"][];
+            pin: string | null;
+            isExcepted: boolean;
+            deprecated: string | null;
+        };
+        UpgradesDto: {
+            commit: string;
+            today: string;
+            rows: components["schemas"]["UpgradeRowDto"][];
+        };
+        MovesDto: {
+            moves: components["schemas"]["MoveDto"][];
+        };
+        TryUpgradesDto: {
+            /** @description Each is tried by itself */
+            upgrades: components["schemas"]["MovesDto"][];
+        };
+        UpgradePriceDto: {
+            /** @description Hand-written files that change */
+            files: number;
+            moved: number;
+            entered: number;
+            left: number;
+            /** @description Of the archives, more or fewer than now */
+            bytes: number;
+        };
+        UpgradeTrialDto: {
+            /** @description Sentences; none: it can be taken */
+            against: string[];
+            /** @description Null: there is no answer */
+            price: components["schemas"]["UpgradePriceDto"] | null;
+        };
+        LeftOutDto: {
+            offer: components["schemas"]["OfferDto"];
+            against: string[];
+        };
+        BatchDto: {
+            commit: string;
+            /** @description Packages and sets that it is about */
+            of: number;
+            offers: components["schemas"]["OfferDto"][];
+            left: components["schemas"]["LeftOutDto"][];
+            price: components["schemas"]["UpgradePriceDto"] | null;
+        };
         FilePartDto: {
             commit: string;
             subject: string;
@@ -3145,7 +3262,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing" | "several";
+            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing" | "several" | "upgrades";
             /** @enum {string} */
             state: "waiting" | "running" | "done" | "failed" | "stopped";
             done: number;
@@ -5033,6 +5150,110 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OverviewDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readUpgrades: {
+        parameters: {
+            query?: {
+                /** @description Days that a release must be old */
+                olderThan?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UpgradesDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    tryUpgrades: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryUpgradesDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UpgradeTrialDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readUpgradeBatch: {
+        parameters: {
+            query: {
+                /** @description Days that a release must be old */
+                olderThan?: number;
+                /** @description How large a step may be */
+                take: "patch" | "minor" | "major";
+                /** @description Also packages that no project requires itself */
+                all?: boolean;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

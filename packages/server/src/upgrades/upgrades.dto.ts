@@ -1,0 +1,144 @@
+import { ApiProperty } from '@nestjs/swagger';
+import { Transform, Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayNotEmpty,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  Max,
+  Min,
+  ValidateNested,
+} from 'class-validator';
+import {
+  UPGRADE_KINDS,
+  VERSION_STEPS,
+  type UpgradeKind,
+  type VersionStep,
+} from '@deep-ledger/core';
+import { MoveDto } from '../drafts/edit.dto.js';
+
+const MOST_DAYS = 3650;
+const MOST_TRIALS = 50;
+
+function OlderThan(): PropertyDecorator {
+  return (target, key) => {
+    ApiProperty({ type: Number, required: false, description: 'Days that a release must be old' })(
+      target,
+      key,
+    );
+    Type(() => Number)(target, key);
+    IsInt()(target, key);
+    Min(0)(target, key);
+    Max(MOST_DAYS)(target, key);
+  };
+}
+
+export class UpgradesQuery {
+  @OlderThan() olderThan = 0;
+}
+
+export class NewerReleaseDto {
+  @ApiProperty({ type: String }) version: string;
+  @ApiProperty({ type: String }) published: string;
+  @ApiProperty({ enum: VERSION_STEPS }) step: VersionStep;
+  @ApiProperty({ type: String, nullable: true, description: 'Why it cannot be taken at all' })
+  why: string | null;
+}
+
+export class OfferDto {
+  @ApiProperty({ type: String, description: 'Of a package or a lockstep set' }) name: string;
+  @ApiProperty({ enum: UPGRADE_KINDS }) kind: UpgradeKind;
+  @ApiProperty({ type: String }) to: string;
+  @ApiProperty({ type: String }) published: string;
+  @ApiProperty({ type: [MoveDto] }) moves: MoveDto[];
+}
+
+export class UpgradeRowDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: [String] }) packages: string[];
+  @ApiProperty({ type: Boolean }) isSet: boolean;
+  @ApiProperty({ type: Boolean, description: 'A project requires it itself' }) isDirect: boolean;
+  @ApiProperty({ type: [String], description: 'Folders of projects that require it themselves' })
+  projects: string[];
+  @ApiProperty({ type: String }) from: string;
+  @ApiProperty({ type: [String], description: 'Other releases in use' }) others: string[];
+  @ApiProperty({ type: String, nullable: true, description: 'The day of the release in use' })
+  since: string | null;
+  @ApiProperty({ type: [NewerReleaseDto] }) newer: NewerReleaseDto[];
+  @ApiProperty({ type: [OfferDto] }) offers: OfferDto[];
+  @ApiProperty({ type: String, nullable: true }) pin: string | null;
+  @ApiProperty({ type: Boolean }) isExcepted: boolean;
+  @ApiProperty({ type: String, nullable: true }) deprecated: string | null;
+}
+
+export class UpgradesDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: String }) today: string;
+  @ApiProperty({ type: [UpgradeRowDto] }) rows: UpgradeRowDto[];
+}
+
+export class UpgradePriceDto {
+  @ApiProperty({ type: Number, description: 'Hand-written files that change' }) files: number;
+  @ApiProperty({ type: Number }) moved: number;
+  @ApiProperty({ type: Number }) entered: number;
+  @ApiProperty({ type: Number }) left: number;
+  @ApiProperty({ type: Number, description: 'Of the archives, more or fewer than now' })
+  bytes: number;
+}
+
+export class UpgradeTrialDto {
+  @ApiProperty({ type: [String], description: 'Sentences; none: it can be taken' })
+  against: string[];
+  @ApiProperty({ type: UpgradePriceDto, nullable: true, description: 'Null: there is no answer' })
+  price: UpgradePriceDto | null;
+}
+
+/** Moves that are made together. */
+export class MovesDto {
+  @ApiProperty({ type: [MoveDto] })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(5000)
+  @ValidateNested({ each: true })
+  @Type(() => MoveDto)
+  moves: MoveDto[];
+}
+
+export class TryUpgradesDto {
+  @ApiProperty({ type: [MovesDto], description: 'Each is tried by itself' })
+  @IsArray()
+  @ArrayNotEmpty()
+  @ArrayMaxSize(MOST_TRIALS)
+  @ValidateNested({ each: true })
+  @Type(() => MovesDto)
+  upgrades: MovesDto[];
+}
+
+export class BatchQuery extends UpgradesQuery {
+  @ApiProperty({ enum: UPGRADE_KINDS, description: 'How large a step may be' })
+  @IsIn(UPGRADE_KINDS)
+  take: UpgradeKind;
+  @ApiProperty({
+    type: Boolean,
+    required: false,
+    description: 'Also packages that no project requires itself',
+  })
+  @Transform(({ value }: { value: unknown }) => value === 'true' || value === true)
+  @IsBoolean()
+  all = false;
+}
+
+export class LeftOutDto {
+  @ApiProperty({ type: OfferDto }) offer: OfferDto;
+  @ApiProperty({ type: [String] }) against: string[];
+}
+
+export class BatchDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ type: Number, description: 'Packages and sets that it is about' }) of: number;
+  @ApiProperty({ type: [OfferDto] }) offers: OfferDto[];
+  @ApiProperty({ type: [LeftOutDto] }) left: LeftOutDto[];
+  @ApiProperty({ type: UpgradePriceDto, nullable: true }) price: UpgradePriceDto | null;
+}

@@ -1,0 +1,28 @@
+import type { Batch, Offer, UpgradeRow } from '@deep-ledger/core';
+import type { BatchDto, OfferDto, UpgradeRowDto } from './upgrades.dto.js';
+
+export function toRow(row: UpgradeRow): UpgradeRowDto {
+  return {
+    ...row,
+    packages: [...row.packages],
+    projects: [...row.projects],
+    others: [...row.others],
+    newer: [...row.newer],
+    offers: row.offers.map(toOffer),
+  };
+}
+
+function toOffer(offer: Offer): OfferDto {
+  return { ...offer, moves: [...offer.moves] };
+}
+
+export function toBatch(commit: string, { offers, left, price }: Batch): BatchDto {
+  const names = new Set([...offers, ...left.map(({ offer }) => offer)].map(({ name }) => name));
+  return {
+    commit,
+    of: names.size,
+    offers: offers.map(toOffer),
+    left: left.map(({ offer, against }) => ({ offer: toOffer(offer), against: [...against] })),
+    price,
+  };
+}
