@@ -69,6 +69,12 @@ export const router = createBrowserRouter([
             }),
           },
           {
+            path: 'upgrades',
+            lazy: async () => ({
+              Component: (await import('./upgrades/UpgradesPage')).UpgradesPage,
+            }),
+          },
+          {
             path: 'diff',
             lazy: async () => ({ Component: (await import('./draft/DiffPage')).DiffPage }),
           },

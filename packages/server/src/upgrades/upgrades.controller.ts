@@ -9,7 +9,7 @@ import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import {
-  BatchDto,
+  UpgradeBatchDto,
   BatchQuery,
   TryUpgradesDto,
   UpgradesDto,
@@ -69,11 +69,11 @@ export class UpgradesController {
     operationId: 'readUpgradeBatch',
     summary: 'The most that can be taken together, and what stands against the rest',
   })
-  @ApiOkResponse({ type: BatchDto })
+  @ApiOkResponse({ type: UpgradeBatchDto })
   async batch(
     @Param('slug') slug: string,
     @Query() { take, olderThan, all }: BatchQuery,
-  ): Promise<BatchDto> {
+  ): Promise<UpgradeBatchDto> {
     const { entity, snapshot } = await this.read(slug);
     const batch = await this.answers.ask<'upgrade-batch'>(entity, snapshot, {
       kind: 'upgrade-batch',

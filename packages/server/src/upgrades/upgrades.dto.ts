@@ -47,7 +47,7 @@ export class NewerReleaseDto {
   why: string | null;
 }
 
-export class OfferDto {
+export class UpgradeOfferDto {
   @ApiProperty({ type: String, description: 'Of a package or a lockstep set' }) name: string;
   @ApiProperty({ enum: UPGRADE_KINDS }) kind: UpgradeKind;
   @ApiProperty({ type: String }) to: string;
@@ -67,7 +67,7 @@ export class UpgradeRowDto {
   @ApiProperty({ type: String, nullable: true, description: 'The day of the release in use' })
   since: string | null;
   @ApiProperty({ type: [NewerReleaseDto] }) newer: NewerReleaseDto[];
-  @ApiProperty({ type: [OfferDto] }) offers: OfferDto[];
+  @ApiProperty({ type: [UpgradeOfferDto] }) offers: UpgradeOfferDto[];
   @ApiProperty({ type: String, nullable: true }) pin: string | null;
   @ApiProperty({ type: Boolean }) isExcepted: boolean;
   @ApiProperty({ type: String, nullable: true }) deprecated: string | null;
@@ -130,15 +130,15 @@ export class BatchQuery extends UpgradesQuery {
   all = false;
 }
 
-export class LeftOutDto {
-  @ApiProperty({ type: OfferDto }) offer: OfferDto;
+export class LeftOutUpgradeDto {
+  @ApiProperty({ type: UpgradeOfferDto }) offer: UpgradeOfferDto;
   @ApiProperty({ type: [String] }) against: string[];
 }
 
-export class BatchDto {
+export class UpgradeBatchDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ type: Number, description: 'Packages and sets that it is about' }) of: number;
-  @ApiProperty({ type: [OfferDto] }) offers: OfferDto[];
-  @ApiProperty({ type: [LeftOutDto] }) left: LeftOutDto[];
+  @ApiProperty({ type: [UpgradeOfferDto] }) offers: UpgradeOfferDto[];
+  @ApiProperty({ type: [LeftOutUpgradeDto] }) left: LeftOutUpgradeDto[];
   @ApiProperty({ type: UpgradePriceDto, nullable: true }) price: UpgradePriceDto | null;
 }

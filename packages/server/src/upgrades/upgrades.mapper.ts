@@ -1,5 +1,5 @@
 import type { Batch, Offer, UpgradeRow } from '@deep-ledger/core';
-import type { BatchDto, OfferDto, UpgradeRowDto } from './upgrades.dto.js';
+import type { UpgradeBatchDto, UpgradeOfferDto, UpgradeRowDto } from './upgrades.dto.js';
 
 export function toRow(row: UpgradeRow): UpgradeRowDto {
   return {
@@ -12,11 +12,11 @@ export function toRow(row: UpgradeRow): UpgradeRowDto {
   };
 }
 
-function toOffer(offer: Offer): OfferDto {
+function toOffer(offer: Offer): UpgradeOfferDto {
   return { ...offer, moves: [...offer.moves] };
 }
 
-export function toBatch(commit: string, { offers, left, price }: Batch): BatchDto {
+export function toBatch(commit: string, { offers, left, price }: Batch): UpgradeBatchDto {
   const names = new Set([...offers, ...left.map(({ offer }) => offer)].map(({ name }) => name));
   return {
     commit,

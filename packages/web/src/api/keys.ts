@@ -27,6 +27,11 @@ export const keys = {
   panel: of<[slug: string, name: string | undefined, commit: Commit]>('panel'),
   shared: of<[slug: string, commit: Commit]>('shared'),
   centralise: of<[slug: string, commit: Commit]>('centralise'),
+  upgrades: of<[slug: string, commit: Commit, olderThan: number]>('upgrades'),
+  upgradeBatch:
+    of<[slug: string, commit: Commit, take: string, olderThan: number]>('upgrade-batch'),
+  upgradeTrials: of<[slug: string, commit: Commit, offers: readonly string[]]>('upgrade-trials'),
+  upgradeSum: of<[slug: string, commit: Commit, offers: readonly string[]]>('upgrade-sum'),
 
   trace: of<[slug: string, commit: Commit, query: object]>('trace'),
   chains: of<[slug: string, commit: Commit, query: object]>('chains'),

@@ -15,7 +15,7 @@ const KEYS = [
   ['← ↑ ↓ →', 'in the grid, walk the cells; Enter says why'],
   ['← ↑ ↓ →', 'on a trace, from box to box; with Shift, move the drawing'],
   ['+ − 0', 'on a trace, closer, further and all of it'],
-  ['P', 'on a trace, put what was tried into the draft'],
+  ['P', 'on a trace or among upgrades, put what was tried or chosen into the draft'],
   ['Ctrl Z', 'undo in the draft in hand; with Shift, do it again'],
   ['Esc', 'step back'],
   ['?', 'what can be done on this page, and this list of keys'],

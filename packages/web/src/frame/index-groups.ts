@@ -72,6 +72,7 @@ export function indexGroups(
         ),
         line('shared', 'Shared'),
         line('centralise', 'Centralise'),
+        line('upgrades', 'Upgrades'),
       ],
     },
     {

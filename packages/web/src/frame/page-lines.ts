@@ -12,6 +12,8 @@ const LINES: Readonly<Record<string, string>> = {
     'What the workspace has agreed on: versions, sets that move together, pins, exceptions and policy. Changes go into a draft.',
   centralise:
     'Versions that several projects write each for itself. Choose one per package and agree on it once, in the shared file.',
+  upgrades:
+    'What is newer than what you use, each step tried on the whole workspace. Choose lines with Space and pencil them in with P, or take what can be taken together.',
   trace:
     'Who brings a package in, or what a project brings in, chain by chain. Choose a box to follow its chains; try out an edit and see what would leave.',
   projects:

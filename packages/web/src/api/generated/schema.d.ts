@@ -2992,6 +2992,15 @@ export interface components {
             /** @description Why it cannot be taken at all */
             why: string | null;
         };
+        UpgradeOfferDto: {
+            /** @description Of a package or a lockstep set */
+            name: string;
+            /** @enum {string} */
+            kind: "patch" | "minor" | "major";
+            to: string;
+            published: string;
+            moves: components["schemas"]["MoveDto"][];
+        };
         UpgradeRowDto: {
             name: string;
             packages: string[];
@@ -3006,7 +3015,7 @@ export interface components {
             /** @description The day of the release in use */
             since: string | null;
             newer: components["schemas"]["NewerReleaseDto"][];
-            offers: components["schemas"]["OfferDto"][];
+            offers: components["schemas"]["UpgradeOfferDto"][];
             pin: string | null;
             isExcepted: boolean;
             deprecated: string | null;
@@ -3038,16 +3047,16 @@ export interface components {
             /** @description Null: there is no answer */
             price: components["schemas"]["UpgradePriceDto"] | null;
         };
-        LeftOutDto: {
-            offer: components["schemas"]["OfferDto"];
+        LeftOutUpgradeDto: {
+            offer: components["schemas"]["UpgradeOfferDto"];
             against: string[];
         };
-        BatchDto: {
+        UpgradeBatchDto: {
             commit: string;
             /** @description Packages and sets that it is about */
             of: number;
-            offers: components["schemas"]["OfferDto"][];
-            left: components["schemas"]["LeftOutDto"][];
+            offers: components["schemas"]["UpgradeOfferDto"][];
+            left: components["schemas"]["LeftOutUpgradeDto"][];
             price: components["schemas"]["UpgradePriceDto"] | null;
         };
         FilePartDto: {
@@ -5253,7 +5262,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchDto"];
+                    "application/json": components["schemas"]["UpgradeBatchDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

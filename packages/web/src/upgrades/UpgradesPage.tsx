@@ -1,0 +1,215 @@
+import { useRef, useState } from 'react';
+import { useOutletContext, useSearchParams } from 'react-router';
+import type { Offer, UpgradeRow } from '../api/client';
+import { countingEdits, useDraft } from '../draft/useDraft';
+import { usePencil } from '../draft/usePencil';
+import { isTyping } from '../frame/is-typing';
+import { PageHead } from '../frame/PageHead';
+import { useChangeAddress } from '../frame/useChangeAddress';
+import { useWindowKey } from '../frame/useWindowKey';
+import type { FrameContext } from '../frame/WorkspaceFrame';
+import { Choice } from '../parts/Choice';
+import { ErrorNotice } from '../parts/ErrorNotice';
+import { count } from '../parts/words';
+import { BatchTable } from './BatchTable';
+import { ChosenSum } from './ChosenSum';
+import {
+  chosenFrom,
+  chosenText,
+  offerKey,
+  shownRows,
+  takenAway,
+  type Trials,
+} from './upgrade-view';
+import { UpgradeTable } from './UpgradeTable';
+import { useTrials, useUpgrades } from './useUpgrades';
+
+const NO_ROWS: readonly UpgradeRow[] = [];
+/** Days that a release can be asked to be old. */
+const AGES = [0, 3, 7, 14, 30, 90];
+
+/** What is newer, what may be taken together, and what stands against the rest. */
+export function UpgradesPage() {
+  const { slug, state, draftId, takeDraft } = useOutletContext<FrameContext>();
+  const commit = state?.head.commit;
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
+  const search = useRef<HTMLInputElement>(null);
+  const [query, setQuery] = useState(params.get('q') ?? '');
+  const isAll = params.get('all') === '1';
+  const olderThan = Number(params.get('age') ?? 0);
+  const upgrades = useUpgrades(slug, commit, olderThan);
+  const anyAge = useUpgrades(slug, commit, 0);
+  const draft = useDraft(slug, draftId, commit);
+  const pencil = usePencil({ slug, draftId, takeDraft });
+  const rows = upgrades.data?.rows ?? NO_ROWS;
+  const shown = shownRows(rows, { query, isAll });
+  const { trials, error } = useTrials(
+    slug,
+    commit,
+    shown.flatMap(({ offers }) => offers),
+  );
+  const chosen = chosenFrom(params.get('sel') ?? '', rows);
+  const pencilled = pencilledRows(rows, countingEdits(draft.data));
+
+  const choose = (row: UpgradeRow, offer: Offer | null): void => {
+    const next = new Map(chosen);
+    if (offer === null) next.delete(row.name);
+    else next.set(row.name, offer);
+    change({ sel: chosenText(next) });
+  };
+  const put = (offers: readonly Offer[], draftName: string): void => {
+    if (offers.length === 0 || pencil.isPending) return;
+    const edits = offers.map(({ moves }) => ({ kind: 'upgrade' as const, moves }));
+    pencil.mutate({ kind: 'edits', edits, draftName }, { onSuccess: () => change({ sel: null }) });
+  };
+  const putChosen = (): void =>
+    put([...chosen.values()], `upgrade ${count(chosen.size, 'package')}`);
+
+  useWindowKey((event) => {
+    if (isTyping(event.target) || event.ctrlKey || event.metaKey) return;
+    if (event.key === '/') {
+      event.preventDefault();
+      search.current?.focus();
+    } else if (event.key === 'p') putChosen();
+  });
+
+  return (
+    <>
+      <PageHead title="Upgrades" state={state}>
+        {upgrades.data === undefined ? (
+          'Reading what is newer.'
+        ) : (
+          <Heading rows={rows} trials={trials} />
+        )}
+      </PageHead>
+      {upgrades.isError && (
+        <ErrorNotice error={upgrades.error} onRetry={() => void upgrades.refetch()} />
+      )}
+      {error !== null && <ErrorNotice error={error} />}
+      {pencil.isError && <ErrorNotice error={pencil.error} />}
+      {rows.length > 0 && (
+        <BatchTable
+          slug={slug}
+          commit={commit}
+          olderThan={olderThan}
+          isPencilling={pencil.isPending}
+          onPencil={({ offers }, name) => put(offers, name)}
+        />
+      )}
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
+        <input
+          ref={search}
+          type="search"
+          value={query}
+          onChange={({ target }) => {
+            setQuery(target.value);
+            change({ q: target.value });
+          }}
+          placeholder="Find a package"
+          aria-label="Find a package"
+          className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
+        />
+        <Choice
+          label="Which packages"
+          value={isAll ? 'all' : 'direct'}
+          options={[
+            { value: 'direct', text: `Direct ${rows.filter((row) => row.isDirect).length}` },
+            { value: 'all', text: `All copies ${rows.length}` },
+          ]}
+          onChange={(value) => change({ all: value === 'all' ? '1' : null })}
+        />
+        <label className="flex items-center gap-2 text-ink-2">
+          older than
+          <select
+            value={olderThan}
+            onChange={({ target }) =>
+              change({ age: target.value === '0' ? null : target.value, sel: null })
+            }
+            className="h-[30px] rounded-sm border border-rule-strong bg-leaf px-1.5 text-ink"
+          >
+            {AGES.map((days) => (
+              <option key={days} value={days}>
+                {days === 0 ? 'any age' : `${days} days`}
+              </option>
+            ))}
+          </select>
+        </label>
+        {olderThan > 0 && upgrades.data !== undefined && anyAge.data !== undefined && (
+          <span className="text-ink-2">
+            takes {count(takenAway(anyAge.data.rows, rows), 'offer')} away
+          </span>
+        )}
+      </div>
+      {chosen.size > 0 && (
+        <ChosenSum
+          slug={slug}
+          commit={commit}
+          offers={[...chosen.values()]}
+          isPencilling={pencil.isPending}
+          onPencil={putChosen}
+          onClear={() => change({ sel: null })}
+        />
+      )}
+      {upgrades.data !== undefined && shown.length === 0 ? (
+        <p className="bg-leaf p-4 text-ink-2">
+          {rows.length === 0
+            ? 'Everything in use is the newest there is.'
+            : query.trim() === ''
+              ? 'Nothing newer is there of what projects require themselves; All copies shows the rest.'
+              : `Nothing newer is named “${query.trim()}”.`}
+        </p>
+      ) : (
+        <UpgradeTable
+          rows={shown}
+          trials={trials}
+          today={upgrades.data?.today ?? ''}
+          chosen={chosen}
+          pencilled={pencilled}
+          open={params.get('open')}
+          onChoose={choose}
+          onOpen={(name) => change({ open: name })}
+        />
+      )}
+    </>
+  );
+}
+
+function Heading({
+  rows,
+  trials,
+}: {
+  readonly rows: readonly UpgradeRow[];
+  readonly trials: Trials;
+}) {
+  const direct = rows.filter(({ isDirect }) => isDirect);
+  const small = direct.filter(({ offers }) =>
+    offers.some((one) => one.kind !== 'major' && trials.get(offerKey(one))?.against.length === 0),
+  ).length;
+  if (rows.length === 0) return 'Nothing newer is there.';
+  return (
+    <>
+      {count(direct.length, 'package')} that projects require {direct.length === 1 ? 'has' : 'have'}{' '}
+      something newer; <b className="font-semibold text-ink">{small}</b>{' '}
+      {small === 1 ? 'goes' : 'go'} up without a major step, each by itself.
+    </>
+  );
+}
+
+/** Rows that the draft in hand upgrades, with what they go to. */
+function pencilledRows(
+  rows: readonly UpgradeRow[],
+  edits: ReturnType<typeof countingEdits>,
+): ReadonlyMap<string, string> {
+  const moves = new Map(
+    edits.flatMap((edit) =>
+      edit.kind === 'upgrade' ? edit.moves.map((move) => [move.package, move.to] as const) : [],
+    ),
+  );
+  return new Map(
+    rows.flatMap(({ name, packages }) => {
+      const to = moves.get(packages[0]!);
+      return to === undefined ? [] : [[name, to] as const];
+    }),
+  );
+}

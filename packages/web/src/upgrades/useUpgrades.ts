@@ -1,0 +1,92 @@
+import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
+import { answer, api, type Offer, type UpgradeTrial } from '../api/client';
+import { keys } from '../api/keys';
+import { offerKey, type Trials } from './upgrade-view';
+
+export type Take = 'patch' | 'minor' | 'major';
+
+/** What is newer, at a commit; what was known before stays visible while the next is read. */
+export function useUpgrades(slug: string, commit: string | undefined, olderThan: number) {
+  return useQuery({
+    queryKey: keys.upgrades(slug, commit, olderThan),
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/upgrades', {
+          params: { path: { slug }, query: { olderThan } },
+          signal,
+        }),
+      ),
+    enabled: commit !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** The most that can be taken together. */
+export function useBatch(slug: string, commit: string | undefined, take: Take, olderThan: number) {
+  return useQuery({
+    queryKey: keys.upgradeBatch(slug, commit, take, olderThan),
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/upgrades/batch', {
+          params: { path: { slug }, query: { take, olderThan } },
+          signal,
+        }),
+      ),
+    enabled: commit !== undefined,
+  });
+}
+
+const AT_ONCE = 24;
+
+/** Tries offers, those that come first before the others, some at a time. */
+export function useTrials(
+  slug: string,
+  commit: string | undefined,
+  offers: readonly Offer[],
+): { readonly trials: Trials; readonly error: Error | null } {
+  const parts: (readonly Offer[])[] = [];
+  for (let at = 0; at < offers.length; at += AT_ONCE) parts.push(offers.slice(at, at + AT_ONCE));
+  return useQueries({
+    queries: parts.map((part) => ({
+      queryKey: keys.upgradeTrials(slug, commit, part.map(offerKey)),
+      queryFn: ({ signal }: { signal: AbortSignal }) => tryThem(slug, part, signal),
+      enabled: commit !== undefined,
+    })),
+    combine: (results) => ({
+      trials: new Map(
+        results.flatMap(({ data }, i) =>
+          (data ?? []).map((trial, j) => [offerKey(parts[i]![j]!), trial] as const),
+        ),
+      ),
+      error: results.find(({ error }) => error !== null)?.error ?? null,
+    }),
+  });
+}
+
+/** What becomes of all that is chosen, made together. */
+export function useSum(slug: string, commit: string | undefined, offers: readonly Offer[]) {
+  return useQuery({
+    queryKey: keys.upgradeSum(slug, commit, offers.map(offerKey)),
+    queryFn: async ({ signal }) => {
+      const moves = offers.flatMap((one) => one.moves);
+      const [trial] = await tryThem(slug, [{ moves }], signal);
+      return trial!;
+    },
+    enabled: commit !== undefined && offers.length > 0,
+    placeholderData: keepPreviousData,
+  });
+}
+
+function tryThem(
+  slug: string,
+  upgrades: readonly Pick<Offer, 'moves'>[],
+  signal: AbortSignal,
+): Promise<UpgradeTrial[]> {
+  return answer(
+    api.POST('/api/workspaces/{slug}/upgrades/trials', {
+      params: { path: { slug } },
+      body: { upgrades: upgrades.map(({ moves }) => ({ moves })) },
+      signal,
+    }),
+  );
+}
