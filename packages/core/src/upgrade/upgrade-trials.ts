@@ -2,6 +2,8 @@ import { termsOf, peersWithout, type DraftBase } from '../draft/index.js';
 import type { Move } from '../edit/index.js';
 import { compareLocks, type LockChange } from '../lock/index.js';
 import type { Question, Resolution, UnmetPeer, Watch } from '../resolve/index.js';
+import { schemeOf } from '../manifest/index.js';
+import { parseVersion } from '../version/index.js';
 import { upgradedWorkspace } from './upgraded-workspace.js';
 
 /** What moves cost. */
@@ -49,6 +51,8 @@ export class UpgradeTrials {
   /** Cost: one answer of the engine from where it stands, O(requirements + copies). */
   try(moves: readonly Move[]): WatchedTrial {
     const { base, before } = this;
+    const wrong = this.wrongVersions(moves);
+    if (wrong.length > 0) return { against: wrong, price: null, touched: new Set() };
     const { workspace, files } = upgradedWorkspace(base.workspace!, moves);
     const rePicks = moves.map(({ package: name, from, to }) => ({ name, from, to }));
     const outcome = base.engine.resolve({ ...this.terms, workspace, rePicks }, this.watch);
@@ -83,6 +87,16 @@ export class UpgradeTrials {
       },
       touched,
     };
+  }
+
+  /** Texts that name no version of their package's registry, each in a sentence. */
+  private wrongVersions(moves: readonly Move[]): readonly string[] {
+    const { registries } = this.base.workspace!;
+    return moves.flatMap(({ package: name, from, to }) =>
+      [from, to]
+        .filter((text) => !parseVersion(text, schemeOf(registries, name)).ok)
+        .map((text) => `"${text}" is no version of ${name}.`),
+    );
   }
 
   /** Everything that copies which came or went have to do with. */

@@ -1,6 +1,6 @@
 import type { RequirementKind } from '../../manifest/index.js';
 import type { ReleaseNeed } from '../../registry/index.js';
-import { isSameRange, rangeContains, requireVersion } from '../../version/index.js';
+import { isSameRange, parseVersion, rangeContains } from '../../version/index.js';
 import type { Catalog } from './catalog.js';
 import { NONE } from './demand.js';
 import type { PolicyRanges } from './policy-ranges.js';
@@ -105,7 +105,8 @@ export class HeldAnswers implements Held {
   }
 
   private admits(name: string, text: string, version: string): boolean {
-    return rangeContains(this.ranges.of(name, text), requireVersion(version));
+    const parsed = parseVersion(version, 'dotted');
+    return parsed.ok && rangeContains(this.ranges.of(name, text), parsed.value);
   }
 
   private inPool({ releases }: Pool, version: string): number {

@@ -1,0 +1,85 @@
+import type { Locator, Page } from '@playwright/test';
+import { expect, test } from './workspace-fixture.js';
+import { draftOf, postDraft, postDraftByKeys } from './workspace-steps.js';
+
+function batch(page: Page, title: string): Locator {
+  return page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: title }) });
+}
+
+function line(page: Page, name: string): Locator {
+  return page.locator(`tr[data-row="${name}"]`);
+}
+
+test.describe('upgrades', () => {
+  test('all patches go in one post, and then nothing newer is left within a patch but what has its reason', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/upgrades`);
+    const patches = batch(page, 'All patches');
+    await expect(patches).toContainText('26 of 27');
+    await patches.getByText('1 left out, with its reason').click();
+    await expect(patches).toContainText(
+      'moraine-grid 4.1.3 asks for glacis-state ^2.1.0 beside it',
+    );
+    await patches.getByRole('button', { name: 'Pencil in: All patches' }).click();
+    await expect(line(page, 'arete-validate').locator('.pencilled')).toHaveText('3.0.4');
+    await postDraft(page);
+    await expect(patches).toContainText('0 of 1');
+    expect(await workspace.git('diff', '--name-only', 'main~1', 'main')).toBe('ledger.lock\n');
+    expect(await workspace.git('show', 'main:ledger.lock')).toContain(
+      'copy arete-validate 3.0.4\n',
+    );
+    // With minors it can go up as well: what it asks for goes along.
+    await expect(batch(page, 'Patches and minors')).toContainText('nothing stands against it');
+  });
+
+  test('by keys: rows are walked and chosen, their sum is tried, and P makes the draft', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/upgrades`);
+    await expect(line(page, 'firnstore')).toBeVisible();
+    await page.keyboard.press('/');
+    await page.keyboard.type('glacis');
+    await expect(line(page, 'firnstore')).toHaveCount(0);
+    await line(page, 'glacis-router').focus();
+    await page.keyboard.press('ArrowDown');
+    await expect(line(page, 'glacis-state')).toBeFocused();
+    await page.keyboard.press('Space');
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.press('Enter');
+    await expect(page.getByText('can be taken;').first()).toBeVisible();
+    await page.keyboard.press('Enter');
+    await page.keyboard.press('Space');
+    const sum = page.getByRole('region', { name: 'Chosen' });
+    await expect(sum).toContainText('2 minors');
+    await expect(sum).toContainText('copies move');
+    // The choice is in the address.
+    await page.reload();
+    await expect(sum).toContainText('2 minors');
+    await page.keyboard.press('p');
+    await expect(draftOf(page).getByText('6.2.1 → 6.4.2', { exact: true })).toBeVisible();
+    await postDraftByKeys(page);
+    expect(await workspace.git('show', 'main:ledger.lock')).toContain('copy glacis-router 6.4.2\n');
+    await expect(line(page, 'glacis-state')).toHaveCount(0);
+  });
+
+  test('a set moves as one; what stands against it is told; an age takes offers away at once', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/upgrades?open=moraine`);
+    const reasons = page.getByRole('row').filter({ hasText: 'move together.' });
+    await expect(reasons).toContainText(
+      'moraine-core, moraine-forms, moraine-grid, moraine-charts move together.',
+    );
+    await expect(reasons).toContainText('asks for glacis-state ^2.1.0 beside it');
+    await page.getByLabel('older than').selectOption('90');
+    await expect(page.getByText(/^takes \d+ offers? away$/)).not.toHaveText('takes 0 offers away');
+    await page.getByLabel('older than').selectOption('0');
+    await page.getByRole('radio', { name: /^All copies/ }).click();
+    await page.getByLabel('Find a package').fill('no such thing');
+    await expect(page.getByText('Nothing newer is named “no such thing”.')).toBeVisible();
+  });
+});
