@@ -22,6 +22,7 @@ const CORE_ORDER = [
   'scan',
   'findings',
   'draft',
+  'upgrade',
   'answer',
 ];
 

@@ -20,6 +20,8 @@ import {
   standOfBase,
   strongComponents,
   traceOf,
+  upgradeRows,
+  UpgradeTrials,
   type PackageRecord,
   type PackageRecords,
   type Resolution,
@@ -127,7 +129,16 @@ export function rowsFor(world: Prepared): readonly Row[] {
   engine.resolve({ workspace, asOf, before: resolution });
   const base = draftBase(files, records, asOf);
   base.unmetPeers();
+  const trials = new UpgradeTrials(base);
+  const offers = upgradeRows(base).flatMap((row) => row.offers);
+  let tried = 0;
   return [
+    {
+      work: 'try an upgrade on the whole workspace',
+      run: () => trials.try(offers[tried++ % offers.length]!.moves),
+      ...resolveFresh,
+      atMost: 0.1,
+    },
     {
       work: 'resolve from nothing',
       run: () => resolve({ workspace, records, asOf, before: null }),

@@ -103,9 +103,12 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByText(/written otherwise/)).toBeVisible();
   await picture(page, 'journal');
 
-  await page.goto('/w/brindlepeak/projects/apps/season-kiosk');
-  await expect(page.getByText('runtime: at run time')).toBeVisible();
-  await picture(page, 'project');
+  await page.goto('/w/brindlepeak/upgrades?open=moraine');
+  await expect(page.getByText('26 of 27')).toBeVisible();
+  await page.getByRole('checkbox', { name: 'Take arete-validate' }).click();
+  await page.getByRole('checkbox', { name: 'Take firnstore' }).click();
+  await expect(page.getByRole('region', { name: 'Chosen' })).toContainText('copies move');
+  await picture(page, 'upgrades');
 
   await page.goto('/w/brindlepeak/centralise');
   await page.getByRole('button', { name: /^Pencil \d+ lines in/ }).click();

@@ -15,10 +15,10 @@ const MOST_EXACT = 8;
  * equally large ones that with earlier members.
  *
  * Things that share nothing are looked at apart. A group of at most eight is tried in every way, largest parts first, so it
- * is exact. Of a larger group the whole is tried; as long as it is not good, a smallest bad part of it is found by taking away
- * what it does not need, and the next trial leaves out a minimum hitting set of the bad parts found so far (R. Reiter, A theory of
- * diagnosis from first principles, 1987); what was left out is then tried beside the rest once more. That is exact where a
- * bad part stays bad with more beside it.
+ * is exact. Of a larger group those that are bad by themselves are left out at first; as long as the rest is not good, a smallest
+ * bad part of it is found by taking away what it does not need, and the next trial leaves out a minimum hitting set of the bad
+ * parts found so far (R. Reiter, A theory of diagnosis from first principles, 1987). What was left out is then tried beside the rest
+ * once more. That is exact where a bad part stays bad with more beside it.
  * @param tryPart pure; called with ascending numbers
  * @param best hears of each better part as it is found
  */
@@ -34,13 +34,17 @@ export function largestPart(
     best(all);
     return all;
   }
-  const groups = groupsOf(all.map((one) => tryPart([one]).touched));
+  const alone = all.map((one) => tryPart([one]));
+  const groups = groupsOf(alone.map(({ touched }) => touched));
+  const badAlone = new Set(all.filter((one) => !alone[one]!.isGood));
   let found: readonly number[] = [];
   for (const group of groups) {
-    const part = group.length <= MOST_EXACT ? exactly(group, tryPart) : nearly(group, tryPart);
+    const part =
+      group.length <= MOST_EXACT ? exactly(group, tryPart) : nearly(group, badAlone, tryPart);
     const joined = ascending([...found, ...part]);
     // Groups may have to do with each other after all, where trials by one did not show it.
-    found = found.length === 0 || tryPart(joined).isGood ? joined : nearly(joined, tryPart);
+    found =
+      found.length === 0 || tryPart(joined).isGood ? joined : nearly(joined, badAlone, tryPart);
     best(found);
   }
   return found;
@@ -81,11 +85,12 @@ function* partsOf(group: readonly number[], size: number): Generator<readonly nu
 
 function nearly(
   group: readonly number[],
+  badAlone: ReadonlySet<number>,
   tryPart: (part: readonly number[]) => PartTrial,
 ): readonly number[] {
   const isGood = (part: readonly number[]): boolean => part.length === 0 || tryPart(part).isGood;
-  const bad: (readonly number[])[] = [];
-  let part = group;
+  const bad: (readonly number[])[] = group.filter((one) => badAlone.has(one)).map((one) => [one]);
+  let part: readonly number[] = group.filter((one) => !badAlone.has(one));
   while (!isGood(part)) {
     bad.push(smallestBad(part, isGood));
     const out = new Set(minimumHittingSet(bad));

@@ -21,6 +21,9 @@ function movesOf(offers: readonly Offer[]) {
   return offers.flatMap(({ moves }) => moves);
 }
 
+/** Each case of these resolves some dozen times. */
+const A_THIRD = { numRuns: Math.ceil(fc.readConfigureGlobal().numRuns! / 3) };
+
 /** Workspaces with some of their offers, of each row at most one. */
 const anyChosen: fc.Arbitrary<readonly [DraftBase, readonly Offer[]]> = anyOldWorkspace.chain(
   (base) => {
@@ -62,6 +65,7 @@ describe('an offer that is tried', () => {
         );
         if (!taken) expect(trial.against.length).toBeGreaterThan(0);
       }),
+      A_THIRD,
     );
     expect(answered).toBeGreaterThan(0);
   });
@@ -103,8 +107,9 @@ describe('a batch', () => {
         for (const { against } of batch.left) expect(against.length).toBeGreaterThan(0);
         if (most > 0 && most < all.length) partly += 1;
       }),
+      A_THIRD,
     );
-    expect(partly).toBeGreaterThan(10);
+    expect(partly).toBeGreaterThan(5);
   });
 
   test('says what each that is left out would break, and takes a smaller step in its place', () => {

@@ -1,7 +1,7 @@
 import { termsOf, peersWithout, type DraftBase } from '../draft/index.js';
 import type { Move } from '../edit/index.js';
 import { compareLocks, type LockChange } from '../lock/index.js';
-import type { Question, Resolution, UnmetPeer, Watch } from '../resolve/index.js';
+import type { Copy, Question, Resolution, UnmetPeer, Watch } from '../resolve/index.js';
 import { schemeOf } from '../manifest/index.js';
 import { parseVersion } from '../version/index.js';
 import { upgradedWorkspace } from './upgraded-workspace.js';
@@ -39,13 +39,30 @@ export class UpgradeTrials {
   private readonly before: Resolution | null;
   private readonly terms: Omit<Question, 'workspace'>;
   private readonly bytes = new Map<string, number>();
+  private readonly copiesBefore = new Map<string, readonly Copy[]>();
 
   constructor(
     private readonly base: DraftBase,
     private readonly watch: Watch = () => undefined,
   ) {
-    this.before = base.lock?.resolution ?? null;
     this.terms = termsOf(base, []);
+    this.before = this.startingPoint();
+    for (const copy of this.before?.copies ?? [])
+      this.copiesBefore.set(copy.name, [...(this.copiesBefore.get(copy.name) ?? []), copy]);
+  }
+
+  /**
+   * The lockfile's resolution; where the engine comes to the same, as the engine has it: copies that a trial does not touch are
+   * the same objects then, and are not compared.
+   */
+  private startingPoint(): Resolution | null {
+    const { workspace, lock, engine } = this.base;
+    const locked = lock?.resolution ?? null;
+    if (workspace === null || locked === null) return null;
+    const outcome = engine.resolve({ ...this.terms, workspace }, this.watch);
+    if (outcome.kind !== 'answered') return locked;
+    const { entered, left, moved } = compareLocks(locked, outcome.resolution);
+    return entered.length + left.length + moved.length === 0 ? outcome.resolution : locked;
   }
 
   /** Cost: one answer of the engine from where it stands, O(requirements + copies). */
@@ -106,13 +123,14 @@ export class UpgradeTrials {
     after: Resolution,
   ): void {
     const names = new Set([...entered, ...left, ...moved].map(({ name }) => name));
-    for (const copies of [this.before?.copies ?? [], after.copies]) {
-      for (const copy of copies) {
-        if (!names.has(copy.name)) continue;
-        touched.add(copy.name);
-        for (const { name } of copy.requirements) touched.add(name);
-        for (const { name } of copy.peers) touched.add(name);
-      }
+    const copies = [
+      ...[...names].flatMap((name) => this.copiesBefore.get(name) ?? []),
+      ...after.copies.filter(({ name }) => names.has(name)),
+    ];
+    for (const copy of copies) {
+      touched.add(copy.name);
+      for (const { name } of copy.requirements) touched.add(name);
+      for (const { name } of copy.peers) touched.add(name);
     }
   }
 
