@@ -35,7 +35,7 @@ export class Catalogue {
     return this.documents.get(name) ?? null;
   }
 
-  /** Packages whose name or summary has the words; by name. */
+  /** Packages whose name or summary has the words: those named so first, then those whose name begins so, has it, and the rest. */
   search(
     query: string,
     page: number,
@@ -46,7 +46,15 @@ export class Catalogue {
       const text = `${name} ${summary}`.toLowerCase();
       return words.every((word) => text.includes(word));
     });
-    return { total: found.length, packages: found.slice((page - 1) * size, page * size) };
+    const rank = ({ name }: PackageDocument): number => {
+      const text = name.toLowerCase();
+      const whole = words.join(' ');
+      if (text === whole) return 0;
+      if (text.startsWith(whole)) return 1;
+      return words.every((word) => text.includes(word)) ? 2 : 3;
+    };
+    const ranked = found.sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
+    return { total: found.length, packages: ranked.slice((page - 1) * size, page * size) };
   }
 
   changesSince(cursor: number): {

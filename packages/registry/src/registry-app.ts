@@ -39,6 +39,8 @@ export function registryApp(catalogue: Catalogue, token: string | null = null): 
         name,
         summary,
         newest: releases.at(-1)?.version ?? null,
+        published: releases.at(-1)?.published ?? null,
+        licence: releases.at(-1)?.licence ?? null,
       })),
     });
   });

@@ -94,6 +94,9 @@ test('search goes by words in name and summary', async () => {
     page: 1,
     packages: [{ name: 'scree-log', newest: '1.1.0' }],
   });
+  expect(await found('log')).toMatchObject({
+    packages: [{ published: expect.any(String) as string, licence: expect.anything() as string }],
+  });
   expect(await found('about')).toMatchObject({
     total: 2,
     packages: [{ name: 'firnstore' }, { name: 'scree-log' }],

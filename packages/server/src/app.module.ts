@@ -8,6 +8,7 @@ import { dataSourceOptions } from './database/data-source-options.js';
 import { DriftModule } from './drift/drift.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
 import { FilesModule } from './files/files.module.js';
+import { RegistryPageModule } from './registry-page/registry-page.module.js';
 import { UpgradesModule } from './upgrades/upgrades.module.js';
 import { FindingsModule } from './findings/findings.module.js';
 import { HealthModule } from './health/health.module.js';
@@ -48,6 +49,7 @@ export class AppModule {
         JournalModule,
         FindingsModule,
         UpgradesModule,
+        RegistryPageModule,
         FilesModule,
         TraceModule,
         ReviewModule,

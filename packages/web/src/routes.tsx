@@ -75,6 +75,12 @@ export const router = createBrowserRouter([
             }),
           },
           {
+            path: 'registry',
+            lazy: async () => ({
+              Component: (await import('./registry/RegistryPage')).RegistryPage,
+            }),
+          },
+          {
             path: 'diff',
             lazy: async () => ({ Component: (await import('./draft/DiffPage')).DiffPage }),
           },

@@ -1,4 +1,5 @@
 export {
+  unusableWords,
   UPGRADE_KINDS,
   upgradeRows,
   type NewerRelease,

@@ -153,7 +153,7 @@ class OfferFinder {
 
   private whyNot(name: string, release: Release): string | null {
     const [reason] = this.terms.reasons(name, release);
-    if (reason !== undefined) return reasonWords(reason);
+    if (reason !== undefined) return unusableWords(reason);
     if (release.deprecated !== null) return `deprecated: ${release.deprecated}`;
     return this.isOldEnough(release) ? null : `younger than ${this.olderThanDays} days`;
   }
@@ -202,7 +202,8 @@ function newestFirst(versions: readonly string[]): readonly string[] {
   return [...versions].sort((a, b) => compareVersions(requireVersion(b), requireVersion(a)));
 }
 
-function reasonWords(reason: Unusable): string {
+/** Why a release cannot be taken, as a part of a sentence. */
+export function unusableWords(reason: Unusable): string {
   switch (reason.kind) {
     case 'unreadable':
       return `its document cannot be read at ${reason.pointer}`;

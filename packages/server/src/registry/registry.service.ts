@@ -14,6 +14,7 @@ import {
   loadPackages,
   portOfRegistries,
   readPackageRecord,
+  readSearchPage,
   recordOfDocument,
   documentOfForeign,
   RegistryError,
@@ -22,6 +23,7 @@ import {
   type PackageRecords,
   type Registries,
   type RegistryShape,
+  type SearchPage,
   type VersionScheme,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -222,6 +224,18 @@ export class RegistryService {
   /** @throws RegistryError if the registry does not answer as one */
   async probe(source: RegistrySource): Promise<void> {
     await (await this.client(source)).probe();
+  }
+
+  /** What a registry finds by words. @throws RegistryError if it cannot be searched */
+  async search(source: RegistrySource, words: string): Promise<SearchPage> {
+    if (source.shape !== undefined)
+      throw new RegistryError(
+        'REGISTRY_NONSENSE',
+        'It speaks in its own way, in which it cannot be searched. Write the whole name of a package.',
+      );
+    const client = await this.client(source);
+    const path = `/packages?query=${encodeURIComponent(words)}&page=1`;
+    return readSearchPage(`${source.url}/packages`, await client.read(path));
   }
 
   /** What a registry says of a package now, kept nowhere. @throws RegistryError */

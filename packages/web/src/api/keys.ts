@@ -27,6 +27,8 @@ export const keys = {
   panel: of<[slug: string, name: string | undefined, commit: Commit]>('panel'),
   shared: of<[slug: string, commit: Commit]>('shared'),
   centralise: of<[slug: string, commit: Commit]>('centralise'),
+  registrySearch: of<[slug: string, commit: Commit, query: string]>('registry-search'),
+  registryPackage: of<[slug: string, commit: Commit, name: string]>('registry-package'),
   upgrades: of<[slug: string, commit: Commit, olderThan: number]>('upgrades'),
   upgradeBatch:
     of<[slug: string, commit: Commit, take: string, olderThan: number]>('upgrade-batch'),

@@ -73,6 +73,7 @@ export function indexGroups(
         line('shared', 'Shared'),
         line('centralise', 'Centralise'),
         line('upgrades', 'Upgrades'),
+        line('registry', 'Registry'),
       ],
     },
     {

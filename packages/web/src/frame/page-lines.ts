@@ -14,6 +14,8 @@ const LINES: Readonly<Record<string, string>> = {
     'Versions that several projects write each for itself. Choose one per package and agree on it once, in the shared file.',
   upgrades:
     'What is newer than what you use, each step tried on the whole workspace. Choose lines with Space and pencil them in with P, or take what can be taken together.',
+  registry:
+    'Find a package in all registries of the workspace, see what adding it would bring, and add it to any number of projects in a draft.',
   trace:
     'Who brings a package in, or what a project brings in, chain by chain. Choose a box to follow its chains; try out an edit and see what would leave.',
   projects:

@@ -725,6 +725,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/registry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Packages by words, in all registries of the workspace */
+        get: operations["searchRegistries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/registry/packages/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A package as its registry has it, and who requires it */
+        get: operations["readRegistryPackage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/file": {
         parameters: {
             query?: never;
@@ -3059,6 +3093,78 @@ export interface components {
             left: components["schemas"]["LeftOutUpgradeDto"][];
             price: components["schemas"]["UpgradePriceDto"] | null;
         };
+        FoundPackageDto: {
+            name: string;
+            /** @description The registry that it is asked of */
+            registry: string;
+            summary: string;
+            newest: string | null;
+            /** @description The day of the newest release */
+            published: string | null;
+            licence: string | null;
+            /** @description The policy allows the licence */
+            isLicenceAllowed: boolean;
+            /** @description Projects that require it */
+            projects: number;
+            /** @description Releases in use */
+            versions: string[];
+        };
+        RegistryTroubleDto: {
+            registry: string;
+            says: string;
+        };
+        SearchDto: {
+            /** @description The best first, one registry after the other */
+            found: components["schemas"]["FoundPackageDto"][];
+            /** @description There is more than is told */
+            isCut: boolean;
+            /** @description Registries that could not be searched */
+            troubles: components["schemas"]["RegistryTroubleDto"][];
+        };
+        PublishedReleaseDto: {
+            version: string;
+            published: string;
+            licence: string | null;
+            isLicenceAllowed: boolean;
+            bytes: number;
+            /** @description Packages with ranges */
+            needs: string[];
+            /** @description Packages with ranges */
+            peers: string[];
+            /** @description What it asks of the platform */
+            platform: string[];
+            targets: string[];
+            deprecated: string | null;
+            isPrerelease: boolean;
+            /** @description Why it cannot be used; null: it can */
+            why: string | null;
+            /** @description The lockfile has a copy of it */
+            isInUse: boolean;
+        };
+        RequiringProjectDto: {
+            folder: string;
+            name: string;
+            /**
+             * @description Null: it does not
+             * @enum {string|null}
+             */
+            kind: "runtime" | "dev" | "peer" | "optional" | null;
+            range: string | null;
+        };
+        RegistryPackageDto: {
+            commit: string;
+            name: string;
+            registry: string;
+            summary: string;
+            /** @description The newest first */
+            releases: components["schemas"]["PublishedReleaseDto"][];
+            /** @description The newest that can be used */
+            newest: string | null;
+            /** @description The shared version */
+            agreed: string | null;
+            /** @description All projects */
+            projects: components["schemas"]["RequiringProjectDto"][];
+        };
         FilePartDto: {
             commit: string;
             subject: string;
@@ -5263,6 +5369,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UpgradeBatchDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    searchRegistries: {
+        parameters: {
+            query?: {
+                /** @description Words of name or summary */
+                query?: string;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readRegistryPackage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegistryPackageDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

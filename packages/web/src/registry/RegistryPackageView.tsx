@@ -1,0 +1,110 @@
+import { useState } from 'react';
+import type { RegistryPackage } from '../api/client';
+import { SelectField } from '../parts/SelectField';
+import { TextLink } from '../parts/TextLink';
+import { bytes, count, day } from '../parts/words';
+import { AddingForm } from './AddingForm';
+
+interface Props {
+  readonly slug: string;
+  readonly commit: string | undefined;
+  readonly found: RegistryPackage;
+}
+
+/** A package of a registry: its releases, what the chosen one asks for, and what adding it would bring. */
+export function RegistryPackageView({ slug, commit, found }: Props) {
+  const { name, summary, registry, releases, newest, projects } = found;
+  const [chosen, setChosen] = useState(newest ?? releases[0]?.version ?? '');
+  const release = releases.find(({ version }) => version === chosen);
+  const requiring = projects.filter(({ kind }) => kind !== null);
+  return (
+    <section
+      aria-label={`Package ${name}`}
+      className="rule-double-top flex min-w-0 flex-col gap-3 bg-leaf p-3"
+    >
+      <header>
+        <h2 className="font-serif text-lg font-[650] break-words">{name}</h2>
+        <p className="text-ink-2">
+          {summary === '' ? 'Its registry says nothing of what it is.' : summary}
+        </p>
+        <p className="text-sm text-ink-2">
+          {count(releases.length, 'release')} in {registry};{' '}
+          {requiring.length === 0
+            ? 'no project requires it.'
+            : `${count(requiring.length, 'project')} ${requiring.length === 1 ? 'requires' : 'require'} it.`}{' '}
+          {releases.some(({ isInUse }) => isInUse) && (
+            <TextLink to={`/w/${slug}/trace?package=${encodeURIComponent(name)}`}>
+              trace it
+            </TextLink>
+          )}
+        </p>
+      </header>
+      {release === undefined ? (
+        <p className="text-ink-2">It has no release.</p>
+      ) : (
+        <>
+          <SelectField
+            label="Release"
+            value={chosen}
+            options={releases.map(({ version, why, isInUse, isPrerelease, deprecated }) => ({
+              value: version,
+              text: [
+                version,
+                ...(version === newest ? ['newest'] : []),
+                ...(isInUse ? ['in use'] : []),
+                ...(isPrerelease ? ['prerelease'] : []),
+                ...(deprecated === null ? [] : ['deprecated']),
+                ...(why === null ? [] : ['cannot be used']),
+              ].join(' · '),
+            }))}
+            onChange={setChosen}
+          />
+          <Facts release={release} />
+          {release.why === null ? (
+            <AddingForm
+              key={`${name} ${commit ?? ''}`}
+              slug={slug}
+              commit={commit}
+              found={found}
+              version={chosen}
+            />
+          ) : (
+            <p className="text-off">
+              {chosen} cannot be used: {release.why}.
+            </p>
+          )}
+        </>
+      )}
+    </section>
+  );
+}
+
+/** What a release says of itself. */
+function Facts({ release }: { readonly release: RegistryPackage['releases'][number] }) {
+  const { published, licence, isLicenceAllowed, needs, peers, platform, targets, deprecated } =
+    release;
+  const lines: readonly (readonly [string, string, isOff?: boolean])[] = [
+    ['Published', day(published)],
+    [
+      'Licence',
+      `${licence ?? 'none told'}${isLicenceAllowed ? '' : ', which the policy does not allow'}`,
+      !isLicenceAllowed,
+    ],
+    ['Archive', bytes(release.bytes)],
+    ['Needs', needs.length === 0 ? 'nothing' : needs.join(', ')],
+    ...(peers.length === 0 ? [] : [['Peers', peers.join(', ')] as const]),
+    ...(platform.length === 0 ? [] : [['Platform', platform.join(', ')] as const]),
+    ...(targets.join() === '*' ? [] : [['For', targets.join(', ')] as const]),
+    ...(deprecated === null ? [] : [['Deprecated', deprecated, true] as const]),
+  ];
+  return (
+    <dl className="grid grid-cols-[90px_minmax(0,1fr)] gap-x-2 gap-y-1 text-sm">
+      {lines.map(([term, text, isOff]) => (
+        <div key={term} className="contents">
+          <dt className="text-ink-2">{term}</dt>
+          <dd className={`break-words ${isOff === true ? 'text-off' : ''}`}>{text}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}

@@ -1,0 +1,34 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { answer, api } from '../api/client';
+import { keys } from '../api/keys';
+
+/** What all registries find by words; what was found before stays visible while it is looked for. */
+export function useSearch(slug: string, commit: string | undefined, query: string) {
+  return useQuery({
+    queryKey: keys.registrySearch(slug, commit, query),
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/registry', {
+          params: { path: { slug }, query: { query } },
+          signal,
+        }),
+      ),
+    enabled: commit !== undefined,
+    placeholderData: keepPreviousData,
+  });
+}
+
+/** A package as its registry has it. */
+export function useRegistryPackage(slug: string, commit: string | undefined, name: string | null) {
+  return useQuery({
+    queryKey: keys.registryPackage(slug, commit, name ?? ''),
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/registry/packages/{name}', {
+          params: { path: { slug, name: name! } },
+          signal,
+        }),
+      ),
+    enabled: commit !== undefined && name !== null,
+  });
+}
