@@ -110,10 +110,11 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByRole('region', { name: 'Chosen' })).toContainText('copies move');
   await picture(page, 'upgrades');
 
-  await page.goto('/w/brindlepeak/centralise');
-  await page.getByRole('button', { name: /^Pencil \d+ lines in/ }).click();
-  await expect(page.getByText(/^Proven/)).toBeVisible();
-  await picture(page, 'centralise');
+  await page.goto('/w/brindlepeak/registry?q=a&package=dogwatch-cron');
+  for (const project of ['season-kiosk', 'season-web', 'slope-board'])
+    await page.getByLabel(project).check();
+  await expect(page.getByText('It would bring')).toBeVisible();
+  await picture(page, 'registry');
 
   await page.goto('/w/brindlepeak/diff');
   await page.getByRole('button', { name: 'Begin another draft' }).click();

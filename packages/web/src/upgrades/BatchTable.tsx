@@ -44,14 +44,14 @@ function BatchLine({
   const { data, isError, error } = useBatch(slug, commit, take, olderThan);
   const taken = data?.offers.length ?? 0;
   return (
-    <tr className="border-b border-rule align-baseline">
-      <th scope="row" className="w-[170px] px-2 py-1.5 text-left font-semibold">
+    <tr className="border-b border-rule align-baseline max-fold:grid max-fold:grid-cols-[1fr_auto_auto] max-fold:items-baseline">
+      <th scope="row" className="w-[170px] px-2 py-1.5 max-fold:w-auto text-left font-semibold">
         {title}
       </th>
       <td className="w-[90px] px-2 font-mono whitespace-nowrap">
         {data === undefined ? '–' : `${taken} of ${data.of}`}
       </td>
-      <td className="px-2">
+      <td className="px-2 max-fold:order-last max-fold:col-span-3 max-fold:pb-1.5">
         {data !== undefined ? (
           <LeftOut batch={data} />
         ) : isError ? (

@@ -26,7 +26,7 @@ export function UpgradeTable(props: Props) {
   const { rows } = props;
   return (
     <div className="overflow-x-auto">
-      <table className="rule-double-top w-full min-w-[640px] table-fixed border-collapse bg-leaf">
+      <table className="rule-double-top w-full min-w-[840px] table-fixed border-collapse bg-leaf">
         <thead>
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
             <HeadCell className="w-[34px]" />
@@ -83,7 +83,6 @@ function Row({
       <tr
         data-row={name}
         tabIndex={0}
-        aria-expanded={isOpen}
         className={`border-b border-rule align-middle outline-offset-[-2px] ${isBanded ? 'bg-bar' : ''}`}
         onKeyDown={(event) => {
           if (event.target !== event.currentTarget) return;
@@ -111,6 +110,7 @@ function Row({
           <button
             type="button"
             tabIndex={-1}
+            aria-expanded={isOpen}
             className="max-w-full truncate text-left hover:underline"
             title={row.isSet ? `Moves together: ${row.packages.join(', ')}` : name}
             onClick={() => onOpen(isOpen ? null : name)}
