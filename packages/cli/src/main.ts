@@ -11,6 +11,7 @@ import type { CheckOptions } from './check-command.js';
 import { SHELLS } from './shells.js';
 import { EXIT } from './exit-codes.js';
 import type { FindingsOptions } from './findings-command.js';
+import type { InitOptions } from './init-command.js';
 import type { LockOptions } from './lock-command.js';
 import type { MergeOptions } from './merge-command.js';
 import type { MergeDriverOptions } from './merge-driver-command.js';
@@ -18,6 +19,7 @@ import type { MergeToolOptions } from './merge-tool-command.js';
 import { toldWords } from './told-errors.js';
 import { quietWhenNobodyReads, terminalOutput } from './output.js';
 import type { NewerOptions } from './newer-command.js';
+import type { SearchOptions } from './search-command.js';
 import type { ReportOptions } from './report-command.js';
 import type { SetupOptions } from './setup-command.js';
 import type { TraceOptions } from './trace-command.js';
@@ -99,6 +101,53 @@ const olderThanOption = (): Option =>
   new Option('--older-than <days>', 'only releases that are at least so old')
     .argParser(readCount)
     .default(0);
+
+withTree(
+  command(
+    'init',
+    'Begin a workspace, or with --project a project in it. What is there already is left alone.',
+    'init --name brindlepeak --projects "apps/*" "libs/*"',
+    'init --project apps/kiosk',
+  ),
+)
+  .option('--project <dir>', 'folder of a project, from the work tree')
+  .option('--name <name>', "of the workspace or project; the folder's when absent")
+  .option('--projects <pattern...>', "patterns of the projects' folders", ['*'])
+  .option('--registry-name <name>', 'what ledger.toml calls the registry', 'main')
+  .action(async (options: InitOptions) => {
+    const { initCommand } = await import('./init-command.js');
+    process.exitCode = await initCommand(options, output);
+  });
+
+withRegistry(
+  withTree(
+    command(
+      'search <word...>',
+      'Look for packages by words of name or summary, in all registries of the workspace.',
+      'search logging --registry http://127.0.0.1:4601',
+    ),
+  ),
+)
+  .option('--json', 'print them as JSON')
+  .action(async (words: readonly string[], options: SearchOptions) => {
+    const { searchCommand } = await import('./search-command.js');
+    process.exitCode = await searchCommand(words, options, output);
+  });
+
+withRegistry(
+  withTree(
+    command(
+      'show <package>',
+      'Tell of a package: its releases, which of them can be used, and who requires it.',
+      'show scree-log',
+    ),
+  ),
+)
+  .option('--json', 'print it as JSON')
+  .action(async (name: string, options: SearchOptions) => {
+    const { showCommand } = await import('./search-command.js');
+    process.exitCode = await showCommand(name, options, output);
+  });
 
 withRegistry(
   withTree(

@@ -223,3 +223,53 @@ describe('add and remove', () => {
     expect(await texts()).toEqual(before);
   });
 });
+
+describe('search and show', () => {
+  test('find packages by words and tell of one', async () => {
+    const found = await run('search', 'MAST', '--registry', registry);
+    expect(found).toMatchObject({ code: 0, err: '' });
+    expect(found.out).toMatch(
+      /^package +newest +of +licence +what it is\nmast +1\.2\.0 +2024-01-01/,
+    );
+    expect(await run('search', 'nothing', '--registry', registry)).toMatchObject({
+      code: 1,
+      out: 'No package has these words.\n',
+    });
+    const shown = await run('show', 'log', '--registry', registry);
+    expect(shown).toMatchObject({ code: 0, err: '' });
+    expect(shown.out).toContain('3 releases; required by web.');
+    expect(shown.out).toMatch(/1\.0\.0 +2024-01-01 +- +in use\n/);
+    expect(await run('show', 'lag', '--registry', registry)).toMatchObject({
+      code: 1,
+      err: 'The registry has no package lag. Did you mean log?\n',
+    });
+  });
+
+  test('a registry that is down is said', async () => {
+    expect(await run('search', 'log', '--registry', 'http://127.0.0.1:61')).toMatchObject({
+      code: 2,
+      err: expect.stringContaining('cannot be reached') as string,
+    });
+  });
+});
+
+test('a workspace is begun from nothing, a project in it, and a package added', async () => {
+  const fresh = join(folder, 'fresh');
+  await mkdir(fresh);
+  const there = ['--in', fresh];
+  expect(await run('init', ...there, '--projects', 'apps/*')).toMatchObject({ code: 0, err: '' });
+  expect(await run('init', ...there)).toMatchObject({ code: 2 });
+  expect(await run('init', ...there, '--project', 'apps/kiosk')).toMatchObject({
+    code: 0,
+    err: '',
+  });
+  const odd = await run('init', ...there, '--project', 'tools/odd');
+  expect(odd.err).toContain('No pattern under projects in ledger.toml takes this folder yet.');
+  expect(await run('init', ...there, '--project', 'apps/x y')).toMatchObject({ code: 2 });
+  const added = await run('add', 'sail', '--to', 'kiosk', ...there, '--registry', registry);
+  expect(added).toMatchObject({ code: 0, err: '' });
+  expect(await readFile(join(fresh, 'apps/kiosk/ledger.project.toml'), 'utf8')).toContain(
+    'sail = "^1.0.0"',
+  );
+  expect(await run('check', ...there)).toMatchObject({ code: 0 });
+});

@@ -86,6 +86,7 @@ export {
   parseRegistryJson,
   readPackageRecord,
   isLicenceAllowed,
+  matchingPackages,
   readSearchPage,
   type FoundPackage,
   type SearchPage,

@@ -11,3 +11,4 @@ export { documentFile } from './document-file.js';
 export { HttpRegistry, type Answer, type HttpSettings } from './http-registry.js';
 export { DocumentCache, userCacheFolder } from './document-cache.js';
 export { registryPort, type PortSettings } from './registry-port.js';
+export { searchRegistry } from './search-registry.js';

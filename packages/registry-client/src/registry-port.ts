@@ -9,7 +9,7 @@ import {
   type RegistryPort,
   type VersionScheme,
 } from '@deep-ledger/core';
-import { addressOf, authorizationOf } from './address.js';
+import { addressOf, authorizationOf, type RegistryAddress } from './address.js';
 import { DocumentCache } from './document-cache.js';
 import { FolderRegistry } from './folder-registry.js';
 import { HttpRegistry, type HttpSettings } from './http-registry.js';
@@ -45,21 +45,28 @@ export function registryPort(place: RegistryPlace, settings: PortSettings = {}):
 
 type Load = (name: string) => Promise<PackageRecord | null>;
 
-function loader(
+/** The registry at an address, with what lets one in. */
+export function httpRegistryAt(
   place: RegistryPlace,
-  { cacheFolder, isOffline = false, http, shape, versions = 'semver' }: PortSettings,
-): Load {
-  const address = addressOf(place.address);
-  if (address === null) {
-    const folder = new FolderRegistry(place.address, versions);
-    return (name) => folder.record(name);
-  }
-  const registry = new HttpRegistry(
+  address: RegistryAddress,
+  { http, shape, versions = 'semver' }: PortSettings,
+): HttpRegistry {
+  return new HttpRegistry(
     { ...address, authorization: authorizationAt(place) ?? address.authorization },
     { ...http, ca: place.ca === null ? null : () => certificates(place.ca!) },
     shape ?? null,
     versions,
   );
+}
+
+function loader(place: RegistryPlace, settings: PortSettings): Load {
+  const { cacheFolder, isOffline = false, shape, versions = 'semver' } = settings;
+  const address = addressOf(place.address);
+  if (address === null) {
+    const folder = new FolderRegistry(place.address, versions);
+    return (name) => folder.record(name);
+  }
+  const registry = httpRegistryAt(place, address, settings);
   const cache =
     cacheFolder === undefined
       ? null

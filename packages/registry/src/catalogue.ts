@@ -1,6 +1,6 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { readPackageRecord } from '@deep-ledger/core';
+import { matchingPackages, readPackageRecord } from '@deep-ledger/core';
 import type { PackageDocument } from './release-document.js';
 
 export interface PublishedChange {
@@ -35,26 +35,14 @@ export class Catalogue {
     return this.documents.get(name) ?? null;
   }
 
-  /** Packages whose name or summary has the words: those named so first, then those whose name begins so, has it, and the rest. */
+  /** Packages whose name or summary has the words, the best first. */
   search(
     query: string,
     page: number,
     size: number,
   ): { readonly total: number; readonly packages: readonly PackageDocument[] } {
-    const words = query.toLowerCase().split(/\s+/).filter(Boolean);
-    const found = [...this.documents.values()].filter(({ name, summary }) => {
-      const text = `${name} ${summary}`.toLowerCase();
-      return words.every((word) => text.includes(word));
-    });
-    const rank = ({ name }: PackageDocument): number => {
-      const text = name.toLowerCase();
-      const whole = words.join(' ');
-      if (text === whole) return 0;
-      if (text.startsWith(whole)) return 1;
-      return words.every((word) => text.includes(word)) ? 2 : 3;
-    };
-    const ranked = found.sort((a, b) => rank(a) - rank(b) || (a.name < b.name ? -1 : 1));
-    return { total: found.length, packages: ranked.slice((page - 1) * size, page * size) };
+    const found = matchingPackages(this.documents.values(), query);
+    return { total: found.length, packages: found.slice((page - 1) * size, page * size) };
   }
 
   changesSince(cursor: number): {

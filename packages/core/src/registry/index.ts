@@ -15,6 +15,7 @@ export {
   type RecordReading,
 } from './read-package-record.js';
 export { loadPackages, namedPackages } from './load-packages.js';
+export { matchingPackages } from './matching-packages.js';
 export { readSearchPage, type FoundPackage, type SearchPage } from './read-search.js';
 export { parseRegistryJson, recordOfDocument, unreachableRegistry } from './record-of-document.js';
 export { isIntegrity } from './integrity.js';
