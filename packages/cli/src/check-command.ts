@@ -5,10 +5,12 @@ import {
   loadPackages,
   lockSum,
   printLock,
+  refusedOwnRanges,
   requiredPackages,
   ROOT_FILE,
   type DisputedCopy,
   type LockState,
+  type OwnRange,
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
@@ -99,6 +101,7 @@ async function check(
     options,
     output.complain,
   );
+  const refused = refusedOwnRanges(workspace, options.asOf);
   const sum = state === 'consistent' && resolution !== null ? lockSum(printLock(resolution)) : null;
   if (json)
     output.say(
@@ -108,6 +111,7 @@ async function check(
         sum,
         reasons,
         ...(disputed.length === 0 ? {} : { disputed }),
+        ...(refused.length === 0 ? {} : { ownRanges: refused.map(ownRangeJson) }),
         ...(what === '' ? {} : { what }),
       }),
     );
@@ -119,19 +123,30 @@ async function check(
         `${name} ${version}: the lockfile has ${locked}, the registry says ${offered}. Find out which is right.`,
       );
   }
+  for (const { requirement, agreed } of refused) {
+    const { file, line, project, name, written } = requirement;
+    if (!json)
+      output.complain(
+        `${file}:${line}: ${project} writes ${written} of its own for ${name}, on which ${agreed} is agreed; own-ranges refuses that. Write "shared", or have an exception granted.`,
+      );
+  }
   const of = what === '' ? '' : ` of ${what}`;
   if (sum !== null && resolution !== null) {
     if (!json)
       output.say(
         `The lockfile${of} is consistent: ${count(resolution.copies.length, 'copy', 'copies')}, sum ${sum.slice(0, 8)}.`,
       );
-    return disputed.length === 0 ? EXIT.ok : EXIT.stale;
+    return disputed.length + refused.length === 0 ? EXIT.ok : EXIT.stale;
   }
   if (!json) {
     output.complain(`The lockfile${of} is ${state}.`);
     if (options.staged === true || options.pushed === true) output.complain(HOW_TO_REPAIR);
   }
   return state === 'broken' ? EXIT.unreadable : EXIT.stale;
+}
+
+function ownRangeJson({ requirement: { project, name, written, file, line }, agreed }: OwnRange) {
+  return { project, package: name, range: written, agreed, file, line };
 }
 
 async function stateOf(

@@ -83,6 +83,24 @@ test('check lists what is stale with its place; --in names another folder', asyn
   );
 });
 
+test('where ranges of their own are refused, check fails with file and line', async () => {
+  await run('lock', '--registry', registry);
+  await write({
+    'ledger.toml': `${FILES['ledger.toml']}[policy]\nown-ranges = "refused"\n`,
+    'kit/ledger.project.toml': 'name = "kit"\n[needs]\nlog = "^1.0.0"\n',
+  });
+  await run('lock', '--registry', registry);
+  const checked = await run('check');
+  expect(checked.code).toBe(1);
+  expect(checked.err).toContain(
+    'kit/ledger.project.toml:3: kit writes ^1.0.0 of its own for log, on which ^1.0.0 is agreed; own-ranges refuses that.',
+  );
+  expect(JSON.parse((await run('check', '--json')).out)).toMatchObject({
+    state: 'consistent',
+    ownRanges: [{ project: 'kit', package: 'log', file: 'kit/ledger.project.toml', line: 3 }],
+  });
+});
+
 test('no answer is explained, and nothing is written', async () => {
   await write({ 'ledger.shared.toml': FILES['ledger.shared.toml'].replace('^1.0.0', '^2.0.0') });
   const { code, err } = await run('lock', '--registry', registry);

@@ -364,6 +364,7 @@ export {
   type DraftBase,
   type Evaluation,
   type FileChange,
+  type NewOwnRange,
   type FileDiff,
   type LevelPreview,
   type Centralising,
@@ -441,3 +442,4 @@ export {
   type UpgradeRow,
   type UpgradeTrial,
 } from './upgrade/index.js';
+export { ownRangesPolicy, refusedOwnRanges, type OwnRange } from './workspace/index.js';

@@ -11,6 +11,7 @@ const CHOICES: Readonly<Partial<Record<PolicySetting, readonly string[]>>> = {
   prereleases: ['named', 'never', 'always'],
   peers: ['report', 'strict'],
   'transitive-use': ['declared-only', 'allowed'],
+  'own-ranges': ['reported', 'refused'],
 };
 const OF_PACKAGE: readonly PolicySetting[] = ['copies', 'prereleases', 'minimum-age-days'];
 

@@ -21,9 +21,12 @@ import { isShared, alignmentRows, type AlignmentRow } from '../alignment/index.j
 import {
   isBlocking,
   LOCK_FILE,
+  ownRangesPolicy,
   placeProblems,
   readWorkspace,
+  refusedOwnRanges,
   type PlacedProblem,
+  type Requirement,
   type Workspace,
   type WorkspaceFiles,
   type WorkspaceReading,
@@ -71,6 +74,8 @@ export interface Consequences {
   readonly refusedLicences: readonly [before: number, after: readonly RefusedLicence[]];
   /** Copies that it touches while lockfile and registry say different integrities of them: a draft with any is not to be posted. */
   readonly disputed: readonly DisputedCopy[];
+  /** Ranges of their own that projects newly write for agreed packages, where the policy refuses them. */
+  readonly ownRanges: readonly NewOwnRange[];
   /** Packages that come from another registry than before. */
   readonly otherRegistries: readonly RegistryMove[];
   /** Rows of Alignment that come out otherwise. */
@@ -80,6 +85,18 @@ export interface Consequences {
   readonly sum: string;
   /** The lockfile before was not consistent, so the change holds more than the edits led to. */
   readonly lockBefore: LockState['state'];
+}
+
+/** A range that a project writes of its own where that is refused. */
+export interface NewOwnRange {
+  /** Its folder. */
+  readonly project: string;
+  readonly name: string;
+  readonly range: string;
+  /** The shared version. */
+  readonly agreed: string;
+  /** It was refused before the draft already: a draft with any such is not to be posted. */
+  readonly isAdded: boolean;
 }
 
 /** Where copies of a package come from, before and after. */
@@ -194,6 +211,7 @@ export function evaluateDraft(
           refusedLicences(workspace, records, resolution),
         ],
         disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
+        ownRanges: newOwnRanges(base.workspace, workspace, today),
         otherRegistries: registryMoves(before, resolution),
         rows: changedRows(base.rows, rows),
         adopted:
@@ -256,6 +274,25 @@ function refusedLicences(
     const licence = release?.licence ?? null;
     return isLicenceAllowed(licence, licences) ? [] : [{ name, version, licence }];
   });
+}
+
+function newOwnRanges(before: Workspace, after: Workspace, today: string): readonly NewOwnRange[] {
+  const keyOf = ({ project, kind, name, written }: Requirement): string =>
+    `${project} ${kind} ${name} ${written}`;
+  const known = new Set(
+    refusedOwnRanges(before, today).map(({ requirement }) => keyOf(requirement)),
+  );
+  const names = new Map(before.projects.map(({ folder, name }) => [folder, name]));
+  return refusedOwnRanges(after, today)
+    .filter(({ requirement }) => !known.has(keyOf(requirement)))
+    .map(({ requirement: { project: folder, name, written }, agreed }) => ({
+      project: folder,
+      name,
+      range: written,
+      agreed,
+      isAdded:
+        ownRangesPolicy(before.policy, { folder, name: names.get(folder) ?? '' }) === 'refused',
+    }));
 }
 
 function registryMoves(before: Resolution | null, after: Resolution): readonly RegistryMove[] {

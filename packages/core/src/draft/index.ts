@@ -17,6 +17,7 @@ export {
   type Consequences,
   type Evaluation,
   type FileChange,
+  type NewOwnRange,
   type RefusedLicence,
   type RowOutcome,
 } from './evaluate-draft.js';

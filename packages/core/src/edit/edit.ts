@@ -13,6 +13,7 @@ export const POLICY_SETTINGS = [
   'minimum-age-days',
   'peers',
   'transitive-use',
+  'own-ranges',
   'licences',
 ] as const;
 export type PolicySetting = (typeof POLICY_SETTINGS)[number];

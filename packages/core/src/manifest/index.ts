@@ -2,6 +2,7 @@ export type { ManifestProblem } from './manifest-problem.js';
 export { manifestProblemMessage } from './manifest-problem.js';
 export type {
   CopiesPolicy,
+  OwnRangesPolicy,
   PackagePolicy,
   Policy,
   RootManifest,

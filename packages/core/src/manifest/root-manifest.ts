@@ -1,4 +1,4 @@
-import type { Span } from '../text/index.js';
+import { composed, type Span } from '../text/index.js';
 import {
   NO_VERSION,
   parseRange,
@@ -25,9 +25,16 @@ export interface PackagePolicy {
   readonly minimumAgeDays: number;
 }
 
+export const OWN_RANGES = ['reported', 'refused'] as const;
+export type OwnRangesPolicy = (typeof OWN_RANGES)[number];
+
 export interface Policy extends PackagePolicy {
   readonly peers: 'report' | 'strict';
   readonly transitiveUse: 'declared-only' | 'allowed';
+  /** What is said to ranges that projects write of their own for packages that are agreed on. */
+  readonly ownRanges: OwnRangesPolicy;
+  /** The same by name or folder of a project, where it differs. */
+  readonly ofProject: ReadonlyMap<string, OwnRangesPolicy>;
   /** SPDX identifiers that copies may be under; empty: any. */
   readonly licences: readonly string[];
   readonly ofPackage: ReadonlyMap<string, PackagePolicy>;
@@ -59,6 +66,8 @@ export interface RootManifest {
   readonly platform: ReadonlyMap<string, Version>;
   readonly targets: readonly string[];
   readonly policy: Policy;
+  /** The projects that `[policy.project]` names. */
+  readonly policyProjects: readonly { readonly text: string; readonly span: Span }[];
   readonly scan: ScanSettings;
 }
 
@@ -109,6 +118,7 @@ export function readRootManifest(text: string): {
       platform,
       targets,
       policy,
+      policyProjects: namedProjects(reader),
       scan,
     },
     problems,
@@ -169,12 +179,30 @@ function readPolicy(root: TableReader, registries: Registries): Policy {
       ...base,
       peers: 'report',
       transitiveUse: 'declared-only',
+      ownRanges: 'reported',
+      ofProject: new Map(),
       licences: [],
       ofPackage: new Map(),
       registries,
     };
   }
-  reader.allow([...PACKAGE_KEYS, 'peers', 'transitive-use', 'licences', 'package']);
+  reader.allow([
+    ...PACKAGE_KEYS,
+    'peers',
+    'transitive-use',
+    'own-ranges',
+    'licences',
+    'package',
+    'project',
+  ]);
+  const ofProject = new Map<string, OwnRangesPolicy>();
+  const projects = reader.tableAt('project');
+  for (const key of projects?.table.entries.keys() ?? []) {
+    const one = projects!.tableAt(key);
+    one?.allow(['own-ranges']);
+    if (one !== null)
+      ofProject.set(composed(key), one.choice('own-ranges', OWN_RANGES, 'reported'));
+  }
   const all = readPackagePolicy(reader, base);
   const ofPackage = new Map<string, PackagePolicy>();
   const packages = reader.tableAt('package');
@@ -188,10 +216,22 @@ function readPolicy(root: TableReader, registries: Registries): Policy {
     ...all,
     peers: reader.choice('peers', ['report', 'strict'], 'report'),
     transitiveUse: reader.choice('transitive-use', ['declared-only', 'allowed'], 'declared-only'),
+    ownRanges: reader.choice('own-ranges', OWN_RANGES, 'reported'),
+    ofProject,
     licences: reader.strings('licences').map(({ text }) => text),
     ofPackage,
     registries,
   };
+}
+
+function namedProjects(root: TableReader): RootManifest['policyProjects'] {
+  const policy = root.table.entries.get('policy')?.value;
+  const projects = policy?.kind === 'table' ? policy.entries.get('project')?.value : undefined;
+  if (projects?.kind !== 'table') return [];
+  return [...projects.entries.values()].map(({ key, keySpan }) => ({
+    text: composed(key),
+    span: keySpan,
+  }));
 }
 
 export function policyOf(policy: Policy, packageName: string): PackagePolicy {

@@ -238,7 +238,8 @@ class EngineState {
 function termsKey(workspace: Workspace): string {
   const { policy, platform, targets, registries, projects } = workspace;
   const pins = new PinScope(workspace);
-  const { ofPackage, ...all } = policy;
+  // How ranges of projects' own are taken bears on no answer.
+  const { ofPackage, ownRanges: _, ofProject: __, ...all } = policy;
   const folders = projects.map(({ folder }) => folder);
   return JSON.stringify([
     all,

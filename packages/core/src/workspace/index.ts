@@ -32,3 +32,4 @@ export {
 } from './place-problem.js';
 export { standingOf, type Standing } from './standing.js';
 export { shapesIn, unitsOfFile } from './units-of-file.js';
+export { ownRangesPolicy, refusedOwnRanges, type OwnRange } from './own-ranges.js';

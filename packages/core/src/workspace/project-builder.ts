@@ -15,6 +15,7 @@ import type { ForeignProjects } from './foreign-projects.js';
 import { matchingTargets } from './matching-targets.js';
 import {
   PROJECT_FILE,
+  ROOT_FILE,
   SHARED_FILE,
   type Agreement,
   type FileProblem,
@@ -184,7 +185,7 @@ export class ProjectBuilder {
       }));
   }
 
-  /** Exceptions and [everywhere] may only name projects that are there. */
+  /** Exceptions, pins, [everywhere] and the policy may only name projects that are there. */
   private refuseUnknownProjects(manifests: ReadonlyMap<string, ProjectManifest>): void {
     const known = new Set([...this.folderByName.keys(), ...manifests.keys()]);
     const named = [
@@ -192,11 +193,15 @@ export class ProjectBuilder {
       ...this.shared.everywhere.flatMap(({ except }) => except),
       ...[...this.shared.pins.values()].flatMap(({ except }) => except),
     ];
-    for (const { text, span } of named) {
-      if (known.has(text)) continue;
-      const meant = this.meantProject(text);
-      this.report(SHARED_FILE, [{ code: 'PROJECT_UNKNOWN', name: text, meant, span }]);
-    }
+    const refuse = (file: string, all: readonly { text: string; span: Span }[]): void => {
+      for (const { text, span } of all) {
+        if (known.has(text)) continue;
+        const meant = this.meantProject(text);
+        this.report(file, [{ code: 'PROJECT_UNKNOWN', name: text, meant, span }]);
+      }
+    };
+    refuse(SHARED_FILE, named);
+    refuse(ROOT_FILE, this.root.policyProjects);
   }
 
   /** What the team says of a package is written as its registry writes versions. */

@@ -199,6 +199,15 @@ export class FindingsChangeDto {
   @ApiProperty({ type: Number }) left: number;
 }
 
+export class NewOwnRangeDto {
+  @ApiProperty({ type: String, description: "The project's folder" }) project: string;
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) range: string;
+  @ApiProperty({ type: String, description: 'The shared version' }) agreed: string;
+  @ApiProperty({ type: Boolean, description: 'It was refused before the draft already' })
+  isAdded: boolean;
+}
+
 export class RegistryMoveDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) from: string;
@@ -241,6 +250,12 @@ export class ConsequencesDto {
       'Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted',
   })
   disputed: DisputedCopyDto[];
+  @ApiProperty({
+    type: [NewOwnRangeDto],
+    description:
+      'Ranges of their own that projects newly write where that is refused; with one that isAdded it cannot be posted',
+  })
+  ownRanges: NewOwnRangeDto[];
   @ApiProperty({
     type: [RegistryMoveDto],
     description: 'Packages that come from another registry than before',

@@ -166,6 +166,7 @@ export function toEvaluation({
           refusedLicencesBefore: refusedLicences[0],
           refusedLicences: [...refusedLicences[1]],
           disputed: rest.disputed.map((one) => ({ ...one })),
+          ownRanges: [...rest.ownRanges],
           otherRegistries: [...rest.otherRegistries],
           rows: [...rows],
           adopted: toAdopted(rest.adopted),

@@ -6,6 +6,7 @@ import {
   LOCK_FILE,
   readLock,
   type DisputedCopy,
+  type NewOwnRange,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { DraftEvaluator, type SettledEvaluation } from '../drafts/draft-evaluator.js';
@@ -137,8 +138,10 @@ export class DraftPosting {
         'This draft does not lead to a lockfile. See in the draft what stands against it.',
       );
     }
-    const { disputed } = evaluation.consequences;
+    const { disputed, ownRanges } = evaluation.consequences;
     if (disputed.length > 0) throw integrityDisputed(disputed);
+    const added = ownRanges.filter(({ isAdded }) => isAdded);
+    if (added.length > 0) throw ownRangesRefused(added);
     if (evaluation.changes.length === 0) {
       throw new Problem('NOTHING_TO_POST', 409, 'Nothing to post', 'This draft changes no file.');
     }
@@ -216,6 +219,19 @@ export function integrityDisputed(disputed: readonly DisputedCopy[]): Problem {
     409,
     'Lockfile and registry disagree',
     `This touches copies of which the registry says another integrity than the lockfile has. ${named.join(' ')} Nothing was written. Find out which is right; the registry's is taken by an edit of its own.`,
+  );
+}
+
+function ownRangesRefused(added: readonly NewOwnRange[]): Problem {
+  const named = added.map(
+    ({ project, name, range, agreed }) =>
+      `${project} would write ${range} for ${name}, on which ${agreed} is agreed.`,
+  );
+  return new Problem(
+    'OWN_RANGE_REFUSED',
+    409,
+    'Ranges of their own are refused here',
+    `${named.join(' ')} Nothing was written. Let them take the shared version, or grant an exception.`,
   );
 }
 

@@ -99,6 +99,7 @@ export class PolicyDto {
   @ApiProperty({ type: Number }) minimumAgeDays: number;
   @ApiProperty({ enum: ['report', 'strict'] }) peers: 'report' | 'strict';
   @ApiProperty({ enum: ['declared-only', 'allowed'] }) transitiveUse: 'declared-only' | 'allowed';
+  @ApiProperty({ enum: ['reported', 'refused'] }) ownRanges: 'reported' | 'refused';
   @ApiProperty({ type: [String], description: 'None: any' }) licences: string[];
   @ApiProperty({ type: [PackagePolicyDto] }) ofPackage: PackagePolicyDto[];
 }

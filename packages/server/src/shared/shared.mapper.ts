@@ -150,7 +150,7 @@ function exceptionsOf(
 }
 
 function toPolicy({ policy }: Workspace): PolicyDto {
-  const { peers, transitiveUse, licences, ofPackage } = policy;
+  const { peers, transitiveUse, ownRanges, licences, ofPackage } = policy;
   const plain = ({ copies, prereleases, minimumAgeDays }: PackagePolicy): PackagePolicy => ({
     copies,
     prereleases,
@@ -160,6 +160,7 @@ function toPolicy({ policy }: Workspace): PolicyDto {
     ...plain(policy),
     peers,
     transitiveUse,
+    ownRanges,
     licences: [...licences],
     ofPackage: [...ofPackage].map(([name, one]) => ({ package: name, ...plain(one) })),
   };

@@ -50,6 +50,7 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   peersBroken: [],
   refusedLicences: [],
   disputed: [],
+  ownRanges: [],
   otherRegistries: [],
   refusedLicencesBefore: 0,
   rows: [],

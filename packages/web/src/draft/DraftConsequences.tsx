@@ -54,6 +54,7 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
     lockBefore,
     findings,
     disputed,
+    ownRanges,
     otherRegistries,
   } = consequences;
   return (
@@ -84,6 +85,27 @@ export function DraftConsequences({ draft: { evaluation, edits } }: { readonly d
             This draft cannot be posted while it touches{' '}
             {disputed.length === 1 ? 'that copy' : 'those copies'}. Find out which of the two is
             right; the finding offers to take the registry’s.
+          </p>
+        </Notice>
+      )}
+      {ownRanges.length > 0 && (
+        <Notice
+          kind={ownRanges.some(({ isAdded }) => isAdded) ? 'trouble' : 'caution'}
+          title={
+            ownRanges.some(({ isAdded }) => isAdded)
+              ? 'Ranges of their own are refused'
+              : `${count(ownRanges.length, 'range')} of their own will be refused`
+          }
+        >
+          {ownRanges.map(({ project, name, range, agreed }) => (
+            <p key={`${project} ${name}`}>
+              {project} writes <code>{range}</code> for {name}; <code>{agreed}</code> is agreed.
+            </p>
+          ))}
+          <p className="mt-1.5">
+            {ownRanges.some(({ isAdded }) => isAdded)
+              ? 'This draft cannot be posted like that. Let them take the shared version, or grant an exception.'
+              : 'What is there stays; deep-ledger check fails until each takes the shared version or has an exception, and no post can add another.'}
           </p>
         </Notice>
       )}

@@ -35,6 +35,10 @@ const CHOICES: Readonly<
     { value: 'declared-only', text: 'only what a project declares' },
     { value: 'allowed', text: 'what others bring in, too' },
   ],
+  'own-ranges': [
+    { value: 'reported', text: 'are reported' },
+    { value: 'refused', text: 'are refused' },
+  ],
 };
 
 const LABELS: Readonly<Record<Setting, string>> = {
@@ -42,6 +46,7 @@ const LABELS: Readonly<Record<Setting, string>> = {
   peers: 'Peers',
   prereleases: 'Prereleases',
   'transitive-use': 'Source may use',
+  'own-ranges': 'Ranges of their own for agreed packages',
   'minimum-age-days': 'Days that a release must be old',
   licences: 'Licences that are allowed',
 };
@@ -53,6 +58,7 @@ export function PolicySection({ shared: { policy, platform, targets }, isBusy, o
     peers: policy.peers,
     prereleases: policy.prereleases,
     'transitive-use': policy.transitiveUse,
+    'own-ranges': policy.ownRanges,
     'minimum-age-days': String(policy.minimumAgeDays),
     licences: policy.licences.join(', '),
   };

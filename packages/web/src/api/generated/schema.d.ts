@@ -1892,6 +1892,8 @@ export interface components {
             peers: "report" | "strict";
             /** @enum {string} */
             transitiveUse: "declared-only" | "allowed";
+            /** @enum {string} */
+            ownRanges: "reported" | "refused";
             /** @description None: any */
             licences: string[];
             ofPackage: components["schemas"]["PackagePolicyDto"][];
@@ -2160,7 +2162,7 @@ export interface components {
             /** @description Null: for the workspace */
             package: string | null;
             /** @enum {string} */
-            setting: "copies" | "prereleases" | "minimum-age-days" | "peers" | "transitive-use" | "licences";
+            setting: "copies" | "prereleases" | "minimum-age-days" | "peers" | "transitive-use" | "own-ranges" | "licences";
             /** @description Days in digits, licences parted by commas */
             value: string;
         };
@@ -2351,6 +2353,16 @@ export interface components {
             /** @description The integrity that the registry says */
             offered: string;
         };
+        NewOwnRangeDto: {
+            /** @description The project's folder */
+            project: string;
+            name: string;
+            range: string;
+            /** @description The shared version */
+            agreed: string;
+            /** @description It was refused before the draft already */
+            isAdded: boolean;
+        };
         RegistryMoveDto: {
             name: string;
             from: string;
@@ -2395,6 +2407,8 @@ export interface components {
             refusedLicences: components["schemas"]["RefusedLicenceDto"][];
             /** @description Copies that it touches while lockfile and registry say different integrities of them: with any it cannot be posted */
             disputed: components["schemas"]["DisputedCopyDto"][];
+            /** @description Ranges of their own that projects newly write where that is refused; with one that isAdded it cannot be posted */
+            ownRanges: components["schemas"]["NewOwnRangeDto"][];
             /** @description Packages that come from another registry than before */
             otherRegistries: components["schemas"]["RegistryMoveDto"][];
             rows: components["schemas"]["RowOutcomeDto"][];
