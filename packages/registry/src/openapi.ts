@@ -140,6 +140,7 @@ export const OPENAPI = {
           targets: { type: 'array', items: text },
           deprecated: { type: ['string', 'null'] },
           withdrawn: { type: 'boolean' },
+          notes: { type: 'string', description: 'Markdown' },
           archive: {
             type: 'object',
             required: ['path', 'integrity', 'bytes'],

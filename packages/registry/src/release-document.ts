@@ -18,5 +18,7 @@ export interface ReleaseDocument {
   readonly targets: readonly string[];
   readonly deprecated: string | null;
   readonly withdrawn: boolean;
+  /** What it says of itself, in Markdown. */
+  readonly notes?: string;
   readonly archive: { readonly path: string; readonly integrity: string; readonly bytes: number };
 }

@@ -16,6 +16,7 @@ export {
 } from './read-package-record.js';
 export { loadPackages, namedPackages } from './load-packages.js';
 export { matchingPackages } from './matching-packages.js';
+export { readNotes, type ReleaseNotes } from './read-notes.js';
 export { readSearchPage, type FoundPackage, type SearchPage } from './read-search.js';
 export { parseRegistryJson, recordOfDocument, unreachableRegistry } from './record-of-document.js';
 export { isIntegrity } from './integrity.js';

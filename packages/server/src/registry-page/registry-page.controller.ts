@@ -6,7 +6,12 @@ import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { RegistryPackageDto, SearchDto, SearchQuery } from './registry-page.dto.js';
+import {
+  RegistryPackageDto,
+  ReleaseNotesDto,
+  SearchDto,
+  SearchQuery,
+} from './registry-page.dto.js';
 import { RegistryPageService } from './registry-page.service.js';
 
 @ApiTags('registry')
@@ -43,6 +48,21 @@ export class RegistryPageController {
   ): Promise<RegistryPackageDto> {
     const { entity, snapshot } = await this.read(slug);
     return this.page.package(entity, snapshot, name);
+  }
+
+  @Get('packages/:name/notes/:version')
+  @ApiOperation({
+    operationId: 'readReleaseNotes',
+    summary: 'What a release says of itself, in Markdown',
+  })
+  @ApiOkResponse({ type: ReleaseNotesDto })
+  async notes(
+    @Param('slug') slug: string,
+    @Param('name') name: string,
+    @Param('version') version: string,
+  ): Promise<ReleaseNotesDto> {
+    const { entity, snapshot } = await this.read(slug);
+    return this.page.notes(entity, snapshot, name, version);
   }
 
   private async read(slug: string): Promise<{ entity: WorkspaceEntity; snapshot: Snapshot }> {

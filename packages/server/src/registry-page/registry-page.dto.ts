@@ -57,6 +57,12 @@ export class PublishedReleaseDto {
   @ApiProperty({ type: Boolean, description: 'The lockfile has a copy of it' }) isInUse: boolean;
 }
 
+export class ReleaseNotesDto {
+  @ApiProperty({ type: String, nullable: true, description: 'In Markdown; null: it has none' })
+  text: string | null;
+  @ApiProperty({ type: Boolean, description: 'There is more than is told' }) isCut: boolean;
+}
+
 export class RequiringProjectDto {
   @ApiProperty({ type: String }) folder: string;
   @ApiProperty({ type: String }) name: string;

@@ -24,6 +24,7 @@ import type {
   PublishedReleaseDto,
   RegistryPackageDto,
   RegistryTroubleDto,
+  ReleaseNotesDto,
   SearchDto,
 } from './registry-page.dto.js';
 
@@ -105,6 +106,24 @@ export class RegistryPageService {
         return { folder, name: project, kind: own?.kind ?? null, range: own?.written ?? null };
       }),
     };
+  }
+
+  /** @throws Problem that says what the registry says */
+  async notes(
+    entity: WorkspaceEntity,
+    { base: { workspace } }: Snapshot,
+    name: string,
+    version: string,
+  ): Promise<ReleaseNotesDto> {
+    const registry = workspace === null ? null : registryOf(workspace.registries, name);
+    const source = registry === null ? null : sourceOf(sourcesOf(entity, workspace), registry);
+    if (source === null) return { text: null, isCut: false };
+    try {
+      return (await this.registries.notes(source, name, version)) ?? { text: null, isCut: false };
+    } catch (error) {
+      if (!(error instanceof RegistryError)) throw error;
+      throw new Problem(error.code, 502, `The registry ${registry} does not tell`, error.message);
+    }
   }
 
   private async ask(

@@ -102,6 +102,21 @@ describe('a package', () => {
     expect(await read('@house/log')).toMatchObject({ registry: 'house', newest: '1.0.0' });
   });
 
+  test('has notes where its registry tells some', async () => {
+    const notes = async (name: string, version: string, status = 200): Promise<object> => {
+      const path = `/packages/${encodeURIComponent(name)}/notes/${encodeURIComponent(version)}`;
+      return (await server.http.get(at(path)).expect(status)).body as object;
+    };
+    expect(await notes('log', '1.1.0')).toEqual({ text: null, isCut: false });
+    const document = { name: 'log', releases: [{ version: '1.1.0', notes: '- folds lines' }] };
+    main.lies.set('/packages/log', JSON.stringify(document));
+    expect(await notes('log', '1.1.0')).toEqual({ text: '- folds lines', isCut: false });
+    expect(await notes('log', '9.9.9')).toEqual({ text: null, isCut: false });
+    main.lies.set('/packages/log', '<html>');
+    expect(await notes('log', '1.1.0', 502)).toMatchObject({ code: 'REGISTRY_NONSENSE' });
+    main.lies.delete('/packages/log');
+  });
+
   test('that its registry does not have is unknown, whatever others offer', async () => {
     const unknown = (await read('other', 404)) as unknown as { detail: string };
     expect(unknown.detail).toBe('main has no package other.');

@@ -14,6 +14,7 @@ import {
   loadPackages,
   portOfRegistries,
   readPackageRecord,
+  readNotes,
   readSearchPage,
   recordOfDocument,
   documentOfForeign,
@@ -23,6 +24,7 @@ import {
   type PackageRecords,
   type Registries,
   type RegistryShape,
+  type ReleaseNotes,
   type SearchPage,
   type VersionScheme,
 } from '@deep-ledger/core';
@@ -224,6 +226,13 @@ export class RegistryService {
   /** @throws RegistryError if the registry does not answer as one */
   async probe(source: RegistrySource): Promise<void> {
     await (await this.client(source)).probe();
+  }
+
+  /** What a release says of itself; null: nothing. @throws RegistryError */
+  async notes(source: RegistrySource, name: string, version: string): Promise<ReleaseNotes | null> {
+    if (source.shape !== undefined) return null;
+    const answer = await (await this.client(source)).document(name);
+    return answer.kind === 'found' ? readNotes(answer.body, version) : null;
   }
 
   /** What a registry finds by words. @throws RegistryError if it cannot be searched */

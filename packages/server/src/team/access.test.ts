@@ -54,6 +54,7 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/workspaces/{slug}/overview': 'read',
   'GET /api/workspaces/{slug}/registry': 'read',
   'GET /api/workspaces/{slug}/registry/packages/{name}': 'read',
+  'GET /api/workspaces/{slug}/registry/packages/{name}/notes/{version}': 'read',
   'GET /api/workspaces/{slug}/upgrades': 'read',
   'POST /api/workspaces/{slug}/upgrades/trials': 'read',
   'GET /api/workspaces/{slug}/upgrades/batch': 'read',

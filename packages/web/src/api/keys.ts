@@ -29,6 +29,7 @@ export const keys = {
   centralise: of<[slug: string, commit: Commit]>('centralise'),
   registrySearch: of<[slug: string, commit: Commit, query: string]>('registry-search'),
   registryPackage: of<[slug: string, commit: Commit, name: string]>('registry-package'),
+  releaseNotes: of<[slug: string, name: string, version: string]>('release-notes'),
   upgrades: of<[slug: string, commit: Commit, olderThan: number]>('upgrades'),
   upgradeBatch:
     of<[slug: string, commit: Commit, take: string, olderThan: number]>('upgrade-batch'),

@@ -4,18 +4,24 @@ import { SelectField } from '../parts/SelectField';
 import { TextLink } from '../parts/TextLink';
 import { bytes, count, day } from '../parts/words';
 import { AddingForm } from './AddingForm';
+import { Notes } from './Notes';
+import { useNotes } from './useRegistry';
 
 interface Props {
   readonly slug: string;
   readonly commit: string | undefined;
   readonly found: RegistryPackage;
+  /** The release that is looked at; null: the newest. */
+  readonly release: string | null;
 }
 
 /** A package of a registry: its releases, what the chosen one asks for, and what adding it would bring. */
-export function RegistryPackageView({ slug, commit, found }: Props) {
+export function RegistryPackageView({ slug, commit, found, release }: Props) {
   const { name, summary, registry, releases, newest, projects } = found;
-  const [chosen, setChosen] = useState(newest ?? releases[0]?.version ?? '');
-  const release = releases.find(({ version }) => version === chosen);
+  const [wanted, setWanted] = useState(release);
+  const usual = newest ?? releases[0]?.version ?? '';
+  const chosen = releases.some(({ version }) => version === wanted) ? wanted! : usual;
+  const shown = releases.find(({ version }) => version === chosen);
   const requiring = projects.filter(({ kind }) => kind !== null);
   return (
     <section
@@ -39,7 +45,7 @@ export function RegistryPackageView({ slug, commit, found }: Props) {
           )}
         </p>
       </header>
-      {release === undefined ? (
+      {shown === undefined ? (
         <p className="text-ink-2">It has no release.</p>
       ) : (
         <>
@@ -57,10 +63,11 @@ export function RegistryPackageView({ slug, commit, found }: Props) {
                 ...(why === null ? [] : ['cannot be used']),
               ].join(' · '),
             }))}
-            onChange={setChosen}
+            onChange={setWanted}
           />
-          <Facts release={release} />
-          {release.why === null ? (
+          <Facts release={shown} />
+          <WhatIsNew slug={slug} name={name} version={chosen} />
+          {shown.why === null ? (
             <AddingForm
               key={`${name} ${commit ?? ''}`}
               slug={slug}
@@ -70,7 +77,7 @@ export function RegistryPackageView({ slug, commit, found }: Props) {
             />
           ) : (
             <p className="text-off">
-              {chosen} cannot be used: {release.why}.
+              {chosen} cannot be used: {shown.why}.
             </p>
           )}
         </>
@@ -79,7 +86,33 @@ export function RegistryPackageView({ slug, commit, found }: Props) {
   );
 }
 
-/** What a release says of itself. */
+/** The notes of a release, where it has any. */
+function WhatIsNew({
+  slug,
+  name,
+  version,
+}: {
+  readonly slug: string;
+  readonly name: string;
+  readonly version: string;
+}) {
+  const { data, isError } = useNotes(slug, name, version);
+  if (isError) return <p className="text-sm text-ink-2">Its notes could not be read.</p>;
+  if (data?.text == null) return null;
+  return (
+    <details open className="border-l-2 border-rule-strong pl-2.5">
+      <summary className="cursor-pointer font-semibold">What {version} says of itself</summary>
+      <div className="max-h-[220px] overflow-auto">
+        <Notes text={data.text} />
+        {data.isCut && (
+          <p className="text-sm text-ink-2">There is more; only the beginning is shown.</p>
+        )}
+      </div>
+    </details>
+  );
+}
+
+/** What a release asks for, and under which licence it is. */
 function Facts({ release }: { readonly release: RegistryPackage['releases'][number] }) {
   const { published, licence, isLicenceAllowed, needs, peers, platform, targets, deprecated } =
     release;

@@ -92,7 +92,7 @@ export function RegistryPage() {
             found={found}
             open={open}
             hasSeveralRegistries={new Set(found.map((one) => one.registry)).size > 1}
-            onOpen={(name) => change({ package: name })}
+            onOpen={(name) => change({ package: name, release: null })}
           />
         )}
         <div className="sticky top-0 min-w-0 max-fold:static">
@@ -106,10 +106,11 @@ export function RegistryPage() {
             <p className="rule-double-top bg-leaf p-4 text-ink-2">Reading {open}.</p>
           ) : (
             <RegistryPackageView
-              key={shown.data.name}
+              key={`${shown.data.name} ${params.get('release') ?? ''}`}
               slug={slug}
               commit={commit}
               found={shown.data}
+              release={params.get('release')}
             />
           )}
         </div>

@@ -18,6 +18,21 @@ export function useSearch(slug: string, commit: string | undefined, query: strin
   });
 }
 
+/** What a release says of itself. */
+export function useNotes(slug: string, name: string, version: string) {
+  return useQuery({
+    queryKey: keys.releaseNotes(slug, name, version),
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/registry/packages/{name}/notes/{version}', {
+          params: { path: { slug, name, version } },
+          signal,
+        }),
+      ),
+    enabled: version !== '',
+  });
+}
+
 /** A package as its registry has it. */
 export function useRegistryPackage(slug: string, commit: string | undefined, name: string | null) {
   return useQuery({

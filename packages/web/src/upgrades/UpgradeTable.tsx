@@ -200,7 +200,13 @@ function Reasons({ row, trials }: { readonly row: UpgradeRow; readonly trials: T
         {offers.map((offer) => (
           <li key={offer.to}>
             <b className="font-mono font-semibold">{offer.to}</b> {offer.kind}, of{' '}
-            {day(offer.published)}: <Outcome offer={offer} trials={trials} />
+            {day(offer.published)} (
+            <TextLink
+              to={`/w/${slug}/registry?package=${encodeURIComponent(packages[0]!)}&release=${encodeURIComponent(offer.to)}`}
+            >
+              what is new
+            </TextLink>
+            ): <Outcome offer={offer} trials={trials} />
           </li>
         ))}
         {shut.slice(-5).map(({ version, published, why }) => (

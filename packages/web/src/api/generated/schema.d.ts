@@ -759,6 +759,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/registry/packages/{name}/notes/{version}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a release says of itself, in Markdown */
+        get: operations["readReleaseNotes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/file": {
         parameters: {
             query?: never;
@@ -3179,6 +3196,12 @@ export interface components {
             /** @description All projects */
             projects: components["schemas"]["RequiringProjectDto"][];
         };
+        ReleaseNotesDto: {
+            /** @description In Markdown; null: it has none */
+            text: string | null;
+            /** @description There is more than is told */
+            isCut: boolean;
+        };
         FilePartDto: {
             commit: string;
             subject: string;
@@ -5447,6 +5470,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RegistryPackageDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readReleaseNotes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                name: string;
+                version: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseNotesDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
