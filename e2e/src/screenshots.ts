@@ -104,7 +104,8 @@ test('pictures of the main views', async ({ page, request }) => {
   await picture(page, 'journal');
 
   await page.goto('/w/brindlepeak/upgrades?open=moraine');
-  await expect(page.getByText('26 of 27')).toBeVisible();
+  await expect(page.getByText('nothing stands against it').first()).toBeVisible();
+  await expect(page.getByText('is being tried')).toHaveCount(0);
   await page.getByRole('checkbox', { name: 'Take arete-validate' }).click();
   await page.getByRole('checkbox', { name: 'Take firnstore' }).click();
   await expect(page.getByRole('region', { name: 'Chosen' })).toContainText('copies move');
