@@ -10,6 +10,7 @@ import { useWindowKey } from '../frame/useWindowKey';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Choice } from '../parts/Choice';
 import { ErrorNotice } from '../parts/ErrorNotice';
+import { SelectField } from '../parts/SelectField';
 import { count } from '../parts/words';
 import { BatchTable } from './BatchTable';
 import { ChosenSum } from './ChosenSum';
@@ -43,7 +44,8 @@ export function UpgradesPage() {
   const draft = useDraft(slug, draftId, commit);
   const pencil = usePencil({ slug, draftId, takeDraft });
   const rows = upgrades.data?.rows ?? NO_ROWS;
-  const shown = shownRows(rows, { query, isAll });
+  const project = params.get('project');
+  const shown = shownRows(rows, { query, isAll, project });
   const { trials, error } = useTrials(
     slug,
     commit,
@@ -119,22 +121,28 @@ export function UpgradesPage() {
           ]}
           onChange={(value) => change({ all: value === 'all' ? '1' : null })}
         />
-        <label className="flex items-center gap-2 text-ink-2">
-          older than
-          <select
-            value={olderThan}
-            onChange={({ target }) =>
-              change({ age: target.value === '0' ? null : target.value, sel: null })
-            }
-            className="h-[30px] rounded-sm border border-rule-strong bg-leaf px-1.5 text-ink"
-          >
-            {AGES.map((days) => (
-              <option key={days} value={days}>
-                {days === 0 ? 'any age' : `${days} days`}
-              </option>
-            ))}
-          </select>
-        </label>
+        <SelectField
+          label="required by"
+          isInLine
+          value={project ?? ''}
+          options={[
+            { value: '', text: 'any project' },
+            ...[...new Set(rows.flatMap((row) => row.projects))]
+              .sort()
+              .map((folder) => ({ value: folder, text: folder })),
+          ]}
+          onChange={(folder) => change({ project: folder })}
+        />
+        <SelectField
+          label="older than"
+          isInLine
+          value={String(olderThan)}
+          options={AGES.map((days) => ({
+            value: String(days),
+            text: days === 0 ? 'any age' : `${days} days`,
+          }))}
+          onChange={(days) => change({ age: days === '0' ? null : days, sel: null })}
+        />
         {olderThan > 0 && upgrades.data !== undefined && anyAge.data !== undefined && (
           <span className="text-ink-2">
             takes {count(takenAway(anyAge.data.rows, rows), 'offer')} away
@@ -155,9 +163,11 @@ export function UpgradesPage() {
         <p className="bg-leaf p-4 text-ink-2">
           {rows.length === 0
             ? 'Everything in use is the newest there is.'
-            : query.trim() === ''
-              ? 'Nothing newer is there of what projects require themselves; All copies shows the rest.'
-              : `Nothing newer is named “${query.trim()}”.`}
+            : project !== null
+              ? `Nothing newer is there of what ${project} requires itself.`
+              : query.trim() === ''
+                ? 'Nothing newer is there of what projects require themselves; All copies shows the rest.'
+                : `Nothing newer is named “${query.trim()}”.`}
         </p>
       ) : (
         <UpgradeTable

@@ -53,10 +53,13 @@ const BAD: UpgradeTrial = { against: ['No.'], price: null };
 
 test('rows are found by the names of sets and of their members; direct ones alone, or all', () => {
   const names = (query: string, isAll: boolean) =>
-    shownRows([LOG, GRID], { query, isAll }).map(({ name }) => name);
+    shownRows([LOG, GRID], { query, isAll, project: null }).map(({ name }) => name);
   expect(names('', false)).toEqual(['@crew/log']);
   expect(names('', true)).toEqual(['@crew/log', 'grid']);
   expect(names(' FORMS', true)).toEqual(['grid']);
+  const of = (project: string) =>
+    shownRows([LOG, { ...GRID, projects: [] }], { query: '', isAll: true, project }).length;
+  expect([of('apps/kiosk'), of('apps/inn')]).toEqual([1, 0]);
 });
 
 test('the usual offer is the largest step below a major one that can be taken', () => {

@@ -6,6 +6,8 @@ export interface UpgradeView {
   readonly query: string;
   /** Also packages that no project requires itself. */
   readonly isAll: boolean;
+  /** Folder of the project that has to require it itself; null: any. */
+  readonly project: string | null;
 }
 
 /** Which offers are chosen, by the name of the row. */
@@ -21,12 +23,14 @@ export type Trials = ReadonlyMap<string, UpgradeTrial>;
 /** The rows that are looked at: what can be taken by the smallest step first, then by name. */
 export function shownRows(
   rows: readonly UpgradeRow[],
-  { query, isAll }: UpgradeView,
+  { query, isAll, project }: UpgradeView,
 ): readonly UpgradeRow[] {
   const text = query.trim().toLowerCase();
   return rows.filter(
-    ({ name, packages, isDirect }) =>
-      (isAll || isDirect) && [name, ...packages].some((one) => one.toLowerCase().includes(text)),
+    ({ name, packages, isDirect, projects }) =>
+      (isAll || isDirect) &&
+      (project === null || projects.includes(project)) &&
+      [name, ...packages].some((one) => one.toLowerCase().includes(text)),
   );
 }
 
