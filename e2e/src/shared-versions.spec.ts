@@ -164,7 +164,7 @@ test.describe('a platform that is too old', () => {
   }) => {
     await page.goto(`/w/${workspace.slug}/shared`);
     await page.getByRole('button', { name: 'Change the shared version of scree-log' }).click();
-    await page.getByLabel('Range').fill('^3.3.0');
+    await page.getByRole('textbox', { name: 'Range' }).fill('^3.3.0');
     await page.getByRole('button', { name: 'Pencil it in' }).click();
     const draft = draftOf(page);
     await expect(draft.getByText('The draft stays, but it cannot be posted.')).toBeVisible();
@@ -182,7 +182,7 @@ test.describe('a platform that is too old', () => {
   test('by keyboard: undone, done again, the other way taken', async ({ page, workspace }) => {
     await page.goto(`/w/${workspace.slug}/shared`);
     await press(page, page.getByRole('button', { name: 'Change the shared version of scree-log' }));
-    await page.getByLabel('Range').focus();
+    await page.getByRole('textbox', { name: 'Range' }).focus();
     await page.keyboard.press('Control+a');
     await page.keyboard.type('^3.3.0');
     await page.keyboard.press('Enter');
