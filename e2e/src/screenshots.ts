@@ -114,7 +114,7 @@ test('pictures of the main views', async ({ page, request }) => {
   await page.goto('/w/brindlepeak/registry?q=a&package=dogwatch-cron');
   for (const project of ['season-kiosk', 'season-web', 'slope-board'])
     await page.getByLabel(project).check();
-  await expect(page.getByText('It would bring')).toBeVisible();
+  await expect(page.getByText('It would bring', { exact: true })).toBeVisible();
   await picture(page, 'registry');
 
   await page.goto('/w/brindlepeak/diff');

@@ -31,7 +31,7 @@ export function ChosenSum({ slug, commit, offers, isPencilling, onPencil, onClea
       className="mb-2.5 flex flex-wrap items-center gap-x-3 gap-y-1.5 border-l-[3px] border-agreed bg-leaf px-3 py-2"
     >
       <p className="min-w-0 flex-1" aria-live="polite">
-        <b className="font-semibold">{kinds.join(', ')}</b>{' '}
+        <b className="font-semibold">{kinds.join(', ')}</b>:{' '}
         {data === undefined ? (
           <span className="text-ink-2">{isError ? '' : 'are being tried together'}</span>
         ) : (
