@@ -138,6 +138,14 @@ function Brings({
       </div>
     );
   const { entered, left, moved } = consequences.change;
+  const come = new Set([
+    ...entered.map(({ name, version }) => `${name} ${version}`),
+    ...moved.map(({ name, to }) => `${name} ${to}`),
+  ]);
+  // Those that are there already are told by a finding.
+  const refused = consequences.refusedLicences.filter(({ name, version }) =>
+    come.has(`${name} ${version}`),
+  );
   return (
     <div className="text-sm">
       <p className="font-semibold">It would bring</p>
@@ -155,7 +163,7 @@ function Brings({
             {copy} asks for {name} {range} beside it, which nothing meets
           </li>
         ))}
-        {consequences.refusedLicences.map(({ name, version, licence }) => (
+        {refused.map(({ name, version, licence }) => (
           <li key={`${name} ${version}`} className="text-off">
             {name} {version} is under {licence ?? 'no licence'}, which the policy does not allow
           </li>
