@@ -1,6 +1,7 @@
 import {
   portOfRegistries,
   RegistryError,
+  schemeOfRegistry,
   type RegistryPlace,
   type RegistryPort,
   type RegistryShape,
@@ -31,7 +32,7 @@ export async function registrySource(
   const places = await registryPlaces(registries, registry, env, tell);
   const ports = new Map<string, RegistryPort>();
   for (const [name, place] of places) {
-    const versions = registries.find((one) => one.name === name)?.versions ?? 'semver';
+    const versions = schemeOfRegistry(registries, name);
     ports.set(name, portAt(place, shapes.registries.get(name), versions, offline === true));
   }
   return portOfRegistries(registries, (name) => {

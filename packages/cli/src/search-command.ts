@@ -1,14 +1,14 @@
 import {
   AnswerIndex,
+  believedOf,
   loadPackages,
   nearestWord,
-  registryOf,
+  RegistryError,
   releaseTermsOf,
   ReleaseTerms,
   unusableWords,
   type FoundPackage,
 } from '@deep-ledger/core';
-import { RegistryError } from '@deep-ledger/core';
 import { searchRegistry } from '@deep-ledger/registry-client';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
@@ -51,8 +51,8 @@ export async function searchCommand(
       output.progress(`asking ${registry}`);
       const settings = { versions, ...(shape === undefined ? {} : { shape }) };
       const { packages } = await searchRegistry(place, words.join(' '), settings);
-      for (const one of packages)
-        if (registryOf(registries, one.name) === registry) found.push({ ...one, registry });
+      for (const one of believedOf(registries, registry, packages))
+        found.push({ ...one, registry });
     } catch (error) {
       if (!(error instanceof RegistryError)) throw error;
       failures += 1;

@@ -229,6 +229,16 @@ const anyEdit: fc.Arbitrary<Edit> = fc.oneof(
     packages: fc.subarray([...RICH_PACKAGES], { minLength: 1 }),
   }),
   fc.record({
+    kind: fc.constant('upgrade' as const),
+    moves: fc.tuple(
+      fc.record({
+        package: anyName,
+        from: fc.constant('1.0.0'),
+        to: fc.constantFrom('1.1.0', '2.0.0'),
+      }),
+    ),
+  }),
+  fc.record({
     kind: fc.constant('pin' as const),
     package: anyName,
     version: fc.constantFrom('1.0.0', '2.0.0'),

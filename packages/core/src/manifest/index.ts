@@ -12,7 +12,9 @@ export type {
 export {
   onlyRegistry,
   registryOf,
+  believedOf,
   schemeOf,
+  schemeOfRegistry,
   type Registries,
   type RegistryLine,
 } from './registries.js';

@@ -30,6 +30,20 @@ function lineOf(registries: Registries, packageName: string): RegistryLine | und
   );
 }
 
+/** How a registry writes versions; SemVer, where the workspace has none of that name. */
+export function schemeOfRegistry(registries: Registries, registry: string): VersionScheme {
+  return registries.find(({ name }) => name === registry)?.versions ?? 'semver';
+}
+
+/** Of what a registry offers, the packages that it alone is asked for: whatever it has under other names is not believed. */
+export function believedOf<T extends { readonly name: string }>(
+  registries: Registries,
+  registry: string,
+  offered: readonly T[],
+): readonly T[] {
+  return offered.filter(({ name }) => registryOf(registries, name) === registry);
+}
+
 /** How the versions of a package are written; SemVer, where no registry has it. O(patterns x length), O(1) if all are SemVer. */
 export function schemeOf(registries: Registries, packageName: string): VersionScheme {
   if (registries.every(({ versions }) => versions === 'semver')) return 'semver';

@@ -16,3 +16,10 @@ test.each([
 ])('with MIT and Apache-2.0 allowed, %s: %s', (expression, isAllowed) => {
   expect(isLicenceAllowed(expression, ['MIT', 'apache-2.0'])).toBe(isAllowed);
 });
+
+test.each(['GPL-3.0-only', 'all rights reserved', null])(
+  'where none is asked for, %s will do',
+  (one) => {
+    expect(isLicenceAllowed(one, [])).toBe(true);
+  },
+);

@@ -62,7 +62,7 @@ export interface UpgradeRow {
 
 /**
  * Every package of the lockfile of which the registry has a newer release, sorted by name, the members of a set as one.
- * @param ages days that a release must be old to be offered, beside what the policy says
+ * @param olderThanDays days that a release must be old to be offered, beside what the policy says
  * O(requirements of all projects + copies + releases of their packages).
  */
 export function upgradeRows(base: DraftBase, olderThanDays = 0): readonly UpgradeRow[] {

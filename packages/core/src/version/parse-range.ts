@@ -22,13 +22,14 @@ import {
 import { NO_VERSION, rangeOfInterval, uniteRanges, type Range } from './range.js';
 import { versionProblemMessage } from './version-problem.js';
 import {
+  caretEndOf,
   compareVersions,
+  endOf,
   firstPrerelease,
   isPrerelease,
   LOWEST,
   nextVersion,
   releaseFrom,
-  releaseOf,
   type Version,
 } from './version.js';
 import { schemeOfReading, type RangeReading, type VersionScheme } from './version-scheme.js';
@@ -218,9 +219,9 @@ function intervalOf(operator: string, partial: PartialVersion, scheme: VersionSc
   const { numbers } = partial;
   switch (operator) {
     case '^':
-      return { from, below: endOf(numbers, caretAt(numbers)) };
+      return { from, below: firstPrerelease(caretEndOf(numbers)) };
     case '~':
-      return { from, below: endOf(numbers, Math.min(numbers.length - 1, 1)) };
+      return { from, below: firstPrerelease(endOf(numbers, Math.min(numbers.length - 1, 1))) };
     case '>':
       return { from: pastAll(partial, scheme), below: null };
     case '>=':
@@ -236,22 +237,13 @@ function intervalOf(operator: string, partial: PartialVersion, scheme: VersionSc
   }
 }
 
-/** Which number a caret keeps: the leftmost that is not zero, or the last one written. */
-function caretAt(numbers: readonly number[]): number {
-  const at = numbers.findIndex((one) => one !== 0);
-  return at < 0 ? numbers.length - 1 : at;
-}
-
-/** The end of all versions that have these numbers up to one, that one included. */
-function endOf(numbers: readonly number[], at: number): Version {
-  return firstPrerelease(releaseOf([...numbers.slice(0, at), numbers[at]! + 1]));
-}
-
 /** The end of all that a partial stands for; null when it stands for everything. */
 function pastOf(partial: PartialVersion, scheme: VersionScheme): Version | null {
   const { numbers, openAt } = partial;
   if (openAt === 0) return null;
-  return openAt === null ? nextVersion(lowestOf(partial), scheme) : endOf(numbers, openAt - 1);
+  return openAt === null
+    ? nextVersion(lowestOf(partial), scheme)
+    : firstPrerelease(endOf(numbers, openAt - 1));
 }
 
 /** `>1.2.x` begins at the release 1.3.0, `>1.2.3` right after 1.2.3. */

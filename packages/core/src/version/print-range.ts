@@ -3,6 +3,7 @@ import { intervalSet, intervalSetContains } from './interval-set.js';
 import { VERS_PREFIX } from './parse-vers.js';
 import type { Range } from './range.js';
 import {
+  caretEndOf,
   compareVersions,
   firstPrerelease,
   hasSameNumbers,
@@ -16,7 +17,6 @@ import {
   release,
   releaseBefore,
   releaseFrom,
-  releaseOf,
   type Version,
 } from './version.js';
 import {
@@ -190,7 +190,8 @@ function printAlternative(alternative: Interval, reading: RangeReading): string 
   const isShort = !isPlain || isSameVersion(below, firstPrerelease(below));
   const end = isPlain ? releaseFrom(below) : below;
   if (isShort && !isLowest(from, isPlain)) {
-    if (isSameVersion(end, caretEndOf(from))) return `^${start}`;
+    if (isSameVersion(end, caretEndOf([from.major, from.minor, from.patch, ...from.further])))
+      return `^${start}`;
     if (isSameVersion(end, release(from.major, from.minor + 1, 0))) return `~${start}`;
   }
   const high = printHigh(from, below, reading);
@@ -215,11 +216,4 @@ function justBefore(bound: Version, reading: RangeReading): Version | null {
     ? isSameVersion(bound, firstPrerelease(bound))
     : !isPrerelease(bound);
   return isFirst ? releaseBefore(bound, schemeOfReading(reading)) : null;
-}
-
-function caretEndOf({ major, minor, patch, further }: Version): Version {
-  const numbers = [major, minor, patch, ...further];
-  const first = numbers.findIndex((one) => one !== 0);
-  const at = first < 0 ? numbers.length - 1 : first;
-  return releaseOf([...numbers.slice(0, at), numbers[at]! + 1]);
 }

@@ -113,6 +113,17 @@ export function printVersion(version: Version): string {
   return `${[major, minor, patch, ...further].join('.')}${pre}${build}`;
 }
 
+/** The end of all releases that have these numbers up to one, that one included. */
+export function endOf(numbers: readonly number[], at: number): Version {
+  return releaseOf([...numbers.slice(0, at), numbers[at]! + 1]);
+}
+
+/** The end of what a caret admits: it keeps the leftmost number that is not zero, or the last one written. */
+export function caretEndOf(numbers: readonly number[]): Version {
+  const at = numbers.findIndex((one) => one !== 0);
+  return endOf(numbers, at < 0 ? numbers.length - 1 : at);
+}
+
 /** The release whose last number is one more, or as many more as said. */
 export function nextRelease(version: Version, scheme: VersionScheme, step = 1): Version {
   const numbers = numbersOf(version, scheme);

@@ -19,7 +19,8 @@ export function ownRangesPolicy(
 
 /**
  * Ranges of their own that projects write where the policy refuses them: for packages that are agreed on, and without an
- * exception that holds on a day. O(requirements).
+ * exception that holds on a day. Peers are left out: what a library works beside is wider than what the team agrees on.
+ * O(requirements).
  */
 export function refusedOwnRanges(workspace: Workspace, today: string): readonly OwnRange[] {
   const { policy, projects, agreements } = workspace;

@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import {
+  believedOf,
   isLicenceAllowed,
   isPrerelease,
   nearestWord,
@@ -50,7 +51,10 @@ export class RegistryPageService {
             throw new RegistryError('REGISTRY_DOWN', 'Nobody has said where it is.');
           const { total, packages } = await this.registries.search(source, words);
           isCut ||= total > packages.length;
-          return packages.map((one) => [registry, one] as const);
+          // What it offers under a name that belongs to another is not told of.
+          return believedOf(workspace.registries, registry, packages).map(
+            (one) => [registry, one] as const,
+          );
         } catch (error) {
           if (!(error instanceof RegistryError)) throw error;
           troubles.push({ registry, says: error.message });
@@ -59,11 +63,7 @@ export class RegistryPageService {
       }),
     );
     const use = usesOf(base, workspace);
-    const found = pages
-      .flat()
-      // A registry that offers a name that belongs to another is not asked for it, and not told of.
-      .filter(([registry, { name }]) => registryOf(workspace.registries, name) === registry)
-      .map(([registry, one]) => toFound(workspace, registry, one, use));
+    const found = pages.flat().map(([registry, one]) => toFound(workspace, registry, one, use));
     return { found, isCut, troubles };
   }
 
@@ -169,8 +169,7 @@ function toFound(
   return {
     ...one,
     registry,
-    isLicenceAllowed:
-      policy.licences.length === 0 || isLicenceAllowed(one.licence, policy.licences),
+    isLicenceAllowed: isLicenceAllowed(one.licence, policy.licences),
     projects: projects.get(one.name) ?? 0,
     versions: [...(versions.get(one.name) ?? [])],
   };
@@ -189,7 +188,7 @@ function toRelease(
     version: text,
     published: published.slice(0, 10),
     licence,
-    isLicenceAllowed: policy.licences.length === 0 || isLicenceAllowed(licence, policy.licences),
+    isLicenceAllowed: isLicenceAllowed(licence, policy.licences),
     bytes: archive.bytes,
     needs: needs.map((need) => `${need.name} ${need.range}`),
     peers: peers.map((peer) => `${peer.name} ${peer.range}`),

@@ -20,6 +20,7 @@ import {
   documentOfForeign,
   RegistryError,
   registryOf,
+  schemeOfRegistry,
   type PackageRecord,
   type PackageRecords,
   type Registries,
@@ -515,8 +516,11 @@ export function sourceOf(
 ): RegistrySource | null {
   const place = known[registry] ?? (registries.length === 1 ? known[''] : undefined);
   if (place === undefined) return null;
-  const versions = registries.find((one) => one.name === registry)?.versions ?? 'semver';
-  return { ...place, shape: shapes.get(registry), versions };
+  return {
+    ...place,
+    shape: shapes.get(registry),
+    versions: schemeOfRegistry(registries, registry),
+  };
 }
 
 function sumOf(text: string): string {

@@ -9,6 +9,7 @@ import {
   isName,
   RegistryError,
   ROOT_FILE,
+  schemeOfRegistry,
   type PackageRecord,
   type RegistryShape,
   type VersionScheme,
@@ -35,8 +36,10 @@ function speechOf(
   { registries, shapes }: Workspace,
   registry: string,
 ): Pick<RegistrySource, 'shape' | 'versions'> {
-  const versions = registries.find(({ name }) => name === registry)?.versions ?? 'semver';
-  return { shape: shapes.registries.get(registry), versions };
+  return {
+    shape: shapes.registries.get(registry),
+    versions: schemeOfRegistry(registries, registry),
+  };
 }
 
 /** So long a workspace that is only looked at is taken for what it was. */

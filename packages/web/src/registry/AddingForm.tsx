@@ -1,3 +1,4 @@
+import type { RequirementKind } from '@deep-ledger/core';
 import { useState } from 'react';
 import { useOutletContext } from 'react-router';
 import type { RegistryPackage, WhatIfAnswer } from '../api/client';
@@ -8,7 +9,7 @@ import { SelectField } from '../parts/SelectField';
 import { bytes, count } from '../parts/words';
 import { EditorButton } from '../session/EditorButton';
 import { useWhatIf } from '../trace/useTrace';
-import { addingEdits, mannersFor, type Manner, type RequirementKind } from './adding';
+import { addingEdits, mannersFor, type Manner } from './adding';
 
 interface Props {
   readonly slug: string;

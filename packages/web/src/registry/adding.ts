@@ -1,8 +1,8 @@
+import type { RequirementKind } from '@deep-ledger/core';
 import type { Edit, RegistryPackage } from '../api/client';
 
 /** How a range is written around a release. */
 export type Manner = 'shared' | 'caret' | 'tilde' | 'exact';
-export type RequirementKind = 'runtime' | 'dev' | 'peer' | 'optional';
 
 /** What a person is about to add. */
 export interface Adding {

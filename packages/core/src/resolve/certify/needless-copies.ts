@@ -1,3 +1,5 @@
+import { rangeFor } from '../../manifest/index.js';
+import { rangeContains, requireVersion } from '../../version/index.js';
 import { linksOf, strongComponents } from '../../links/index.js';
 import type { Watch } from '../choose/settlement.js';
 import type { Engine, Question } from '../engine.js';
@@ -8,7 +10,6 @@ import {
   type Resolution,
 } from '../model/resolution.js';
 import { PickTrials } from './pick-trials.js';
-import { isAdmitted } from './is-admitted.js';
 import type { RePick } from '../model/held-answers.js';
 
 /** A copy that goes when answers are picked otherwise, without a change to any manifest. */
@@ -159,7 +160,8 @@ class NeedlessFinder {
   }
 
   private admitsVersion(name: string, range: string, version: string): boolean {
-    return isAdmitted(this.question.workspace, name, range, version);
+    const { policy } = this.question.workspace;
+    return rangeContains(rangeFor(policy, name, range), requireVersion(version));
   }
 
   /** How many copies are left with these picks; null: they do not do it. */
