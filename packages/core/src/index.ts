@@ -77,6 +77,7 @@ export {
   type RequirementKind,
   type RootManifest,
   type MutedLine,
+  type AcceptedLine,
   type ScanSettings,
   type SharedManifest,
   type WrittenRequirement,
@@ -104,6 +105,7 @@ export {
   type RegistryPort,
   type Release,
   type ReleaseNeed,
+  type TermsOfUse,
 } from './registry/index.js';
 export {
   isBlocking,
@@ -182,6 +184,10 @@ export {
   explainLockChange,
   lockProblemMessage,
   lockSum,
+  isAccepted,
+  openTerms,
+  termsOfCopy,
+  type OpenTerms,
   printLock,
   readLock,
   type ChangeCause,

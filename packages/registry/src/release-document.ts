@@ -18,6 +18,8 @@ export interface ReleaseDocument {
   readonly targets: readonly string[];
   readonly deprecated: string | null;
   readonly withdrawn: boolean;
+  /** What must be accepted before it is used. */
+  readonly terms?: { readonly id: string; readonly title: string; readonly url: string };
   /** What it says of itself, in Markdown. */
   readonly notes?: string;
   readonly archive: { readonly path: string; readonly integrity: string; readonly bytes: number };

@@ -41,6 +41,8 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
     case 'end-otherwise':
     case 'mute':
     case 'unmute':
+    case 'accept-terms':
+    case 'end-acceptance':
       applyRuleEdit(edited, edit);
       break;
     case 'upgrade':

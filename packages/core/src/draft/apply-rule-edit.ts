@@ -1,4 +1,5 @@
 import {
+  dropAccepted,
   dropEverywhere,
   dropException,
   dropMuted,
@@ -9,6 +10,7 @@ import {
   NEW_SHARED_FILE,
   type OtherwiseText,
   schemeOf,
+  setAccepted,
   setEverywhere,
   setException,
   setMuted,
@@ -34,7 +36,9 @@ type RuleEdit = Extract<
       | 'answer-otherwise'
       | 'end-otherwise'
       | 'mute'
-      | 'unmute';
+      | 'unmute'
+      | 'accept-terms'
+      | 'end-acceptance';
   }
 >;
 
@@ -112,6 +116,12 @@ export function applyRuleEdit(files: EditedFiles, edit: RuleEdit): void {
       if (!shared.muted.some(({ finding }) => finding === edit.finding))
         return files.refuse('EDIT_NOT_THERE', `"${edit.finding}" is not muted any more.`);
       return inShared([dropMuted(edit.finding)]);
+    case 'accept-terms':
+      return inShared(setAccepted(edit));
+    case 'end-acceptance':
+      if (!shared.accepted.some(({ id }) => id === edit.id))
+        return files.refuse('EDIT_NOT_THERE', `The terms ${edit.id} are not accepted any more.`);
+      return inShared([dropAccepted(edit.id)]);
   }
 }
 

@@ -1,13 +1,16 @@
 import {
   explainLockChange,
   lockSum,
+  openTerms,
   printLock,
   touchedDisputes,
   type CopyName,
   type ExplainedLockChange,
   type LockState,
+  type OpenTerms,
 } from '../lock/index.js';
 import {
+  copyKey,
   disputedCopies,
   type DisputedCopy,
   type Question,
@@ -76,6 +79,8 @@ export interface Consequences {
   readonly disputed: readonly DisputedCopy[];
   /** Ranges of their own that projects newly write for agreed packages, where the policy refuses them. */
   readonly ownRanges: readonly NewOwnRange[];
+  /** Terms that nobody has accepted of copies that it brings: a draft with any is not to be posted. */
+  readonly openTerms: readonly OpenTerms[];
   /** Packages that come from another registry than before. */
   readonly otherRegistries: readonly RegistryMove[];
   /** Rows of Alignment that come out otherwise. */
@@ -212,6 +217,7 @@ export function evaluateDraft(
         ],
         disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
         ownRanges: newOwnRanges(base.workspace, workspace, today),
+        openTerms: openTermsOfNew(workspace, records, before, resolution),
         otherRegistries: registryMoves(before, resolution),
         rows: changedRows(base.rows, rows),
         adopted:
@@ -293,6 +299,16 @@ function newOwnRanges(before: Workspace, after: Workspace, today: string): reado
       isAdded:
         ownRangesPolicy(before.policy, { folder, name: names.get(folder) ?? '' }) === 'refused',
     }));
+}
+
+function openTermsOfNew(
+  workspace: Workspace,
+  records: PackageRecords,
+  before: Resolution | null,
+  after: Resolution,
+): readonly OpenTerms[] {
+  const known = new Set(before?.copies.map(copyKey));
+  return openTerms(workspace, records, after, (copy) => !known.has(copyKey(copy)));
 }
 
 function registryMoves(before: Resolution | null, after: Resolution): readonly RegistryMove[] {

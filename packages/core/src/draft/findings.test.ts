@@ -22,6 +22,8 @@ import { findingsAfter, findingsChange, standOfBase, type Known } from './stand-
 
 const DAY = '2025-01-01';
 
+const TERMS = { id: 'maps-2', title: 'Terms for maps', url: 'https://maps.example/terms' };
+
 const REGISTRY: RegistrySketch = {
   log: {
     '1.0.0': {},
@@ -40,6 +42,7 @@ const REGISTRY: RegistrySketch = {
     '1.0.0': { platform: { runtime: '>=18' } },
     '1.1.0': { platform: { runtime: '>=18' } },
   },
+  maps: { '1.0.0': { terms: TERMS } },
   viral: { '1.0.0': { licence: 'MIT' }, '1.1.0': { licence: 'AGPL-3.0-only' } },
   freshh: { '1.0.0': {} },
   fresh: { '1.0.0': {}, '1.1.0': { published: '2024-12-28T00:00:00Z' } },
@@ -123,6 +126,9 @@ const policy = (text: string): Readonly<Record<string, string>> => ({
   'ledger.toml': `${ROOT}[policy]\n${text}\n`,
 });
 const MUTED_LOG = { 'web/a.ts': 'import "log";', 'kit/a.ts': 'import "log";' };
+
+const accepted = (title: string): string =>
+  `[[accepted]]\nid = "maps-2"\ntitle = "${title}"\nurl = "${TERMS.url}"\nby = "Ada Fenn"\non = 2024-12-01\n`;
 
 /** For each kind a world in which it is raised, with its name, and a like one in which it is not. */
 interface Case {
@@ -224,6 +230,15 @@ const CASES: Readonly<Record<FindingKind, Case>> = {
     id: 'scattered log',
     not: { projects: { web: { log: '^1.0.0' }, kit: { log: '^1.0.0' } } },
     remedy: 0,
+  },
+  terms: {
+    raised: { projects: { web: { maps: '^1.0.0' } } },
+    id: 'terms maps 1.0.0',
+    not: {
+      projects: { web: { maps: '^1.0.0' } },
+      others: shared(accepted(TERMS.title)),
+    },
+    remedy: 1,
   },
   'lockstep-broken': {
     raised: {

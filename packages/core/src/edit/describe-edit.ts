@@ -110,6 +110,13 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
       return words(edit.package, 'no longer pinned', {
         from: workspace?.shared.pins.get(edit.package)?.text ?? null,
       });
+    case 'accept-terms':
+      return words(edit.title, 'terms accepted', { detail: `by ${edit.by} on ${edit.on}` });
+    case 'end-acceptance':
+      return words(
+        workspace?.shared.accepted.find(({ id }) => id === edit.id)?.title ?? edit.id,
+        'terms no longer accepted',
+      );
     case 'grant-exception':
       return words(edit.project, `keeps ${edit.package}`, {
         to: `${edit.range} †`,
@@ -291,6 +298,8 @@ const KIND_TITLES: Readonly<Record<Edit['kind'], readonly [verb: string, one: st
   level: ['level', 'package'],
   'set-shared': ['agree on', 'package'],
   upgrade: ['upgrade', 'package'],
+  'accept-terms': ['accept terms', ''],
+  'end-acceptance': ['no longer accept terms', ''],
   'take-shared': ['level', 'package'],
   'retire-shared': ['retire', 'shared version'],
   'set-range': ['set', 'range'],

@@ -1,4 +1,5 @@
 import type {
+  AcceptedText,
   ExceptionText,
   MutedText,
   OtherwiseText,
@@ -159,6 +160,9 @@ export type Edit =
   /** Leave a finding unsaid up to a day. */
   | ({ readonly kind: 'mute' } & MutedText)
   | { readonly kind: 'unmute'; readonly finding: string }
+  /** Accept terms for the team. */
+  | ({ readonly kind: 'accept-terms' } & AcceptedText)
+  | { readonly kind: 'end-acceptance'; readonly id: string }
   /** Take back a commit: its changes to manifests, and the answers it moved the lockfile from. */
   | {
       readonly kind: 'take-back';

@@ -16,6 +16,7 @@ import { platform } from './platform.js';
 import { redundant } from './redundant.js';
 import { scattered } from './scattered.js';
 import { severalCopies } from './several-copies.js';
+import { terms } from './terms.js';
 import { tampered } from './tampered.js';
 import { tooNew } from './too-new.js';
 import { undeclared } from './undeclared.js';
@@ -34,6 +35,7 @@ const RULES: readonly FindingRule[] = [
   platform,
   unmetPeer,
   licence,
+  terms,
   outOfLine,
   scattered,
   lockstepBroken,

@@ -13,6 +13,7 @@ export const FINDING_KINDS = [
   'platform',
   'unmet-peer',
   'licence',
+  'terms',
   'out-of-line',
   'scattered',
   'lockstep-broken',

@@ -13,6 +13,7 @@ const IN_WORDS: Readonly<Record<FindingKind, string>> = {
   platform: 'A copy asks for a platform that the workspace does not offer.',
   'unmet-peer': 'A peer requirement is not met.',
   licence: 'A licence that the policy does not allow.',
+  terms: 'Terms that nobody has accepted.',
   'out-of-line': 'A requirement differs from the shared version without a valid exception.',
   scattered: 'Projects require a package in different ranges, and nothing is agreed.',
   'lockstep-broken': 'Members of a lockstep set are in use at different versions.',

@@ -45,6 +45,16 @@ export interface MutedText {
   readonly until: string;
 }
 
+/** Terms that somebody accepted, as it is written. */
+export interface AcceptedText {
+  readonly id: string;
+  readonly title: string;
+  readonly url: string;
+  readonly by: string;
+  /** YYYY-MM-DD */
+  readonly on: string;
+}
+
 /** Takes a package's line out of [shared]. */
 export function dropShared(name: string): TreePlan {
   return dropKey(['shared', name]);
@@ -193,4 +203,18 @@ export function setMuted({ finding, reason, owner, until }: MutedText): readonly
 
 export function dropMuted(finding: string): TreePlan {
   return dropFromTables(['muted'], (texts) => texts.get('finding') === finding);
+}
+
+/** Writes that terms are accepted; an older line for terms of the same id goes. */
+export function setAccepted({ id, title, url, by, on }: AcceptedText): readonly TreePlan[] {
+  const texts = { id, title, url, by };
+  const lines = Object.entries(texts).map(([key, value]) => tableLine(key, value));
+  return unlessInTables(['accepted'], { ...texts, on }, [
+    dropAccepted(id),
+    addToTables(['accepted'], [...lines, ['on', on]], [['accepted'], ['muted'], ['exceptions']]),
+  ]);
+}
+
+export function dropAccepted(id: string): TreePlan {
+  return dropFromTables(['accepted'], (texts) => texts.get('id') === id);
 }

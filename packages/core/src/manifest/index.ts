@@ -29,6 +29,7 @@ export type {
   PinLine,
   LockstepSet,
   MutedLine,
+  AcceptedLine,
   SharedManifest,
 } from './shared-manifest.js';
 export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
@@ -55,6 +56,9 @@ export {
   type ExceptionText,
   type OtherwiseText,
   type MutedText,
+  type AcceptedText,
+  setAccepted,
+  dropAccepted,
 } from './edit-shared.js';
 export { setValue, type TomlValue } from './set-value.js';
 export { planSetUnit, withUnits, type WantedUnit } from './set-unit.js';

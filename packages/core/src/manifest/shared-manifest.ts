@@ -68,6 +68,17 @@ export interface MutedLine {
   readonly span: Span;
 }
 
+/** Terms that somebody accepted for the team. */
+export interface AcceptedLine {
+  readonly id: string;
+  readonly title: string;
+  readonly url: string;
+  readonly by: string;
+  /** YYYY-MM-DD */
+  readonly on: string;
+  readonly span: Span;
+}
+
 /** `ledger.shared.toml`. */
 export interface SharedManifest {
   readonly shared: ReadonlyMap<string, Agreed>;
@@ -77,6 +88,7 @@ export interface SharedManifest {
   readonly exceptions: readonly ExceptionLine[];
   readonly otherwise: readonly OtherwiseLine[];
   readonly muted: readonly MutedLine[];
+  readonly accepted: readonly AcceptedLine[];
 }
 
 /** What a workspace without the file has agreed on. */
@@ -88,6 +100,7 @@ export const NOTHING_SHARED: SharedManifest = {
   exceptions: [],
   otherwise: [],
   muted: [],
+  accepted: [],
 };
 
 /** Reads `ledger.shared.toml`; null when nothing can be made of it. A line that is wrong is left out and reported. */
@@ -113,6 +126,7 @@ export function readSharedManifest(text: string): {
     'exceptions',
     'otherwise',
     'muted',
+    'accepted',
   ]);
   reader.format();
   if (problems.some((p) => p.code === 'FORMAT_UNKNOWN')) return { shared: null, problems };
@@ -128,6 +142,7 @@ export function readSharedManifest(text: string): {
       exceptions: reader.tablesAt('exceptions').flatMap((line) => readException(line) ?? []),
       otherwise: readAllOtherwise(reader, problems),
       muted: reader.tablesAt('muted').flatMap((line) => readMuted(line) ?? []),
+      accepted: reader.tablesAt('accepted').flatMap((line) => readAccepted(line) ?? []),
     },
     problems,
   };
@@ -290,6 +305,30 @@ function readMuted(reader: TableReader): MutedLine | null {
     reason: reason.value as string,
     owner: owner.value as string,
     until,
+    span: reader.table.span,
+  };
+}
+
+const ACCEPTED_EXAMPLES = {
+  id: '`id = "charts-2"`',
+  title: '`title = "Terms for charts"`',
+  url: '`url = "https://charts.example/terms"`',
+  by: '`by = "who accepted them"`',
+} as const;
+
+function readAccepted(reader: TableReader): AcceptedLine | null {
+  reader.allow([...Object.keys(ACCEPTED_EXAMPLES), 'on']);
+  const [id, title, url, by] = Object.entries(ACCEPTED_EXAMPLES).map(([key, example]) =>
+    reader.requiredString(key, example),
+  );
+  const on = readDay(reader, 'on');
+  if (!id || !title || !url || !by || on === null) return null;
+  return {
+    id: id.value as string,
+    title: title.value as string,
+    url: url.value as string,
+    by: by.value as string,
+    on,
     span: reader.table.span,
   };
 }

@@ -7,6 +7,7 @@ export type {
   ReleaseFault,
   ReleaseNeed,
   ReleasePeer,
+  TermsOfUse,
 } from './package-record.js';
 export { RegistryError } from './package-record.js';
 export {

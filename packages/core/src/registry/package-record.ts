@@ -17,6 +17,14 @@ export interface ReleasePeer {
   readonly isOptional: boolean;
 }
 
+/** What must be accepted before a release is used. Two are the same where all three texts are. */
+export interface TermsOfUse {
+  readonly id: string;
+  readonly title: string;
+  /** Where they can be read; http or https. */
+  readonly url: string;
+}
+
 /** What of a release cannot be read, and where in the document. */
 export interface ReleaseFault {
   /** JSON Pointer (RFC 6901). */
@@ -33,6 +41,7 @@ export interface Release {
   readonly published: string;
   /** An SPDX expression, or null where none is given. */
   readonly licence: string | null;
+  readonly terms: TermsOfUse | null;
   /** Sorted by name. */
   readonly needs: readonly ReleaseNeed[];
   readonly peers: readonly ReleasePeer[];

@@ -8,6 +8,7 @@ const RELEASE = {
   version: '3.2.4',
   published: '2026-10-02T08:00:00Z',
   licence: 'MIT',
+  terms: { id: 'logs-1', title: 'Terms for logs', url: 'https://logs.example/terms' },
   needs: { 'tarn-json': '^1.3.0' },
   optional: { 'neve-native': { range: '^1.0.0', when: ['linux-*'] } },
   peers: { 'glacis-state': { range: '^2.0.0', optional: false } },
@@ -38,6 +39,7 @@ test('a document is read whole, releases ascending', () => {
   expect(releases.map(({ text }) => text)).toEqual(['3.2.4', '10.0.0']);
   expect(releases[0]).toMatchObject({
     licence: 'MIT',
+    terms: RELEASE.terms,
     needs: [
       { name: 'neve-native', range: '^1.0.0', kind: 'optional', when: ['linux-*'] },
       { name: 'tarn-json', range: '^1.3.0', kind: 'runtime', when: [] },

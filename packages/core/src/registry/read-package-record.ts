@@ -13,6 +13,7 @@ import type {
   ReleaseFault,
   ReleaseNeed,
   ReleasePeer,
+  TermsOfUse,
 } from './package-record.js';
 import { parseTime } from './time.js';
 
@@ -133,6 +134,7 @@ type Contents = Omit<Release, 'version' | 'text' | 'published' | 'isWithdrawn' |
 
 const NOTHING: Contents = {
   licence: null,
+  terms: null,
   needs: [],
   peers: [],
   platform: [],
@@ -156,7 +158,7 @@ function readRelease(value: unknown, at: string, scheme: VersionScheme): Release
   const isWithdrawn = boolean(json['withdrawn'], `${at}/withdrawn`, false);
   const contents = readContents(json, at);
   const fault = 'pointer' in contents ? contents : null;
-  const { licence, needs, peers, platform, targets, deprecated, archive } =
+  const { licence, terms, needs, peers, platform, targets, deprecated, archive } =
     'pointer' in contents ? NOTHING : contents;
   // Written out: objects that are spread together are slower to read, and resolving reads each very often.
   return {
@@ -165,6 +167,7 @@ function readRelease(value: unknown, at: string, scheme: VersionScheme): Release
     published: time,
     isWithdrawn,
     licence,
+    terms,
     needs,
     peers,
     platform,
@@ -180,6 +183,7 @@ function readContents(json: Json, at: string): Contents | ReleaseFault {
     const deprecated = json['deprecated'] ?? null;
     return {
       licence: json['licence'] == null ? null : string(json['licence'], `${at}/licence`),
+      terms: json['terms'] == null ? null : readTerms(json['terms'], `${at}/terms`),
       needs: readNeeds(json, at),
       peers: readPeers(json['peers'], `${at}/peers`),
       platform: entries(json['platform'], `${at}/platform`).map(([key, asked]) => [
@@ -194,6 +198,20 @@ function readContents(json: Json, at: string): Contents | ReleaseFault {
     if (error instanceof Invalid) return { pointer: error.pointer, message: error.message };
     throw error;
   }
+}
+
+const LINE_OF_TEXT = /^[^\p{Cc}]{1,300}$/u;
+
+function readTerms(value: unknown, at: string): TermsOfUse {
+  const json = object(value, at);
+  const [id, title, url] = (['id', 'title', 'url'] as const).map((key) => {
+    const text = string(json[key], `${at}/${key}`);
+    if (LINE_OF_TEXT.test(text)) return text;
+    throw new Invalid(`${at}/${key}`, 'one line of text is expected here');
+  });
+  if (!/^https?:\/\/\S+$/.test(url!))
+    throw new Invalid(`${at}/url`, 'an address that begins with http:// or https:// is expected here');
+  return { id: id!, title: title!, url: url! };
 }
 
 function readNeeds(json: Json, at: string): readonly ReleaseNeed[] {

@@ -4,6 +4,7 @@ import { Problem } from '../problems/problem.js';
 import type { Actor } from '../team/actor.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { signedAcceptances } from './acceptances.js';
 import type { NewDraftDto } from './draft.dto.js';
 import { DraftEvaluator, type Evaluated } from './draft-evaluator.js';
 import { editsOf, type DraftEntity, type DraftEntry } from './draft.entity.js';
@@ -101,7 +102,8 @@ export class DraftChanges {
     by: Actor,
     sent: readonly DraftEntry[],
   ): Promise<ChangedDraft> {
-    const entries = await this.takeBacks.workedOut(workspace, sent, draft.entries);
+    const signed = signedAcceptances(sent, draft.entries, by, snapshot.base.today);
+    const entries = await this.takeBacks.workedOut(workspace, signed, draft.entries);
     const evaluated = await this.evaluator.evaluate(workspace, snapshot, editsOf({ entries }));
     return { draft: await this.drafts.setEntries(draft, by, entries), evaluated };
   }

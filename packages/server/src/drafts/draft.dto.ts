@@ -208,6 +208,26 @@ export class NewOwnRangeDto {
   isAdded: boolean;
 }
 
+export class EarlierAcceptanceDto {
+  @ApiProperty({ type: String, description: 'As the terms were called then' }) title: string;
+  @ApiProperty({ type: String }) by: string;
+  @ApiProperty({ type: String, format: 'date' }) on: string;
+}
+
+export class OpenTermsDto {
+  @ApiProperty({ type: String }) id: string;
+  @ApiProperty({ type: String }) title: string;
+  @ApiProperty({ type: String, description: 'Where they can be read' }) url: string;
+  @ApiProperty({ type: [CopyNameDto], description: 'Copies that are under them' })
+  copies: CopyNameDto[];
+  @ApiProperty({
+    type: EarlierAcceptanceDto,
+    nullable: true,
+    description: 'What was accepted before they changed',
+  })
+  earlier: EarlierAcceptanceDto | null;
+}
+
 export class RegistryMoveDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String }) from: string;
@@ -256,6 +276,12 @@ export class ConsequencesDto {
       'Ranges of their own that projects newly write where that is refused; with one that isAdded it cannot be posted',
   })
   ownRanges: NewOwnRangeDto[];
+  @ApiProperty({
+    type: [OpenTermsDto],
+    description:
+      'Terms of copies that it brings which nobody has accepted: with any it cannot be posted',
+  })
+  openTerms: OpenTermsDto[];
   @ApiProperty({
     type: [RegistryMoveDto],
     description: 'Packages that come from another registry than before',

@@ -7,6 +7,7 @@ import {
   type FileChange,
   fileDiff,
   leftOutWords,
+  type OpenTerms,
   type UnmetPeer,
 } from '@deep-ledger/core';
 import { accountOf, type Actor } from '../team/actor.js';
@@ -19,6 +20,7 @@ import type {
   EntryDto,
   EvaluationDto,
   FileDiffDto,
+  OpenTermsDto,
   UnmetPeerDto,
   SuggestedFixesDto,
 } from './draft.dto.js';
@@ -94,9 +96,14 @@ function problemsByEntry(
 
 /** An edit as it was sent. Of a taking back the commit alone counts: the rest is worked out from the repository. */
 export function editFrom(edit: EditDto): Edit {
-  return edit.kind === 'take-back'
-    ? { kind: edit.kind, commit: edit.commit, title: '', units: [], answers: [] }
-    : edit;
+  switch (edit.kind) {
+    case 'take-back':
+      return { kind: edit.kind, commit: edit.commit, title: '', units: [], answers: [] };
+    case 'accept-terms':
+      return { kind: edit.kind, id: edit.id, title: edit.title, url: edit.url, by: '', on: '' };
+    default:
+      return edit;
+  }
 }
 
 export function entriesFrom(entries: readonly EntryDto[]): readonly DraftEntry[] {
@@ -167,6 +174,7 @@ export function toEvaluation({
           refusedLicences: [...refusedLicences[1]],
           disputed: rest.disputed.map((one) => ({ ...one })),
           ownRanges: [...rest.ownRanges],
+          openTerms: rest.openTerms.map(toOpenTerms),
           otherRegistries: [...rest.otherRegistries],
           rows: [...rows],
           adopted: toAdopted(rest.adopted),
@@ -174,6 +182,14 @@ export function toEvaluation({
       };
     }
   }
+}
+
+function toOpenTerms({ copies, earlier, ...terms }: OpenTerms): OpenTermsDto {
+  return {
+    ...terms,
+    copies: [...copies],
+    earlier: earlier === null ? null : { title: earlier.title, by: earlier.by, on: earlier.on },
+  };
 }
 
 function toAdopted(adopted: AdoptedOutcome | null): AdoptedDto | null {

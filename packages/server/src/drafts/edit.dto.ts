@@ -322,6 +322,32 @@ export class UnmuteDto {
   @Text(2000) finding: string;
 }
 
+export class AcceptTermsDto {
+  @Kind('accept-terms') kind: 'accept-terms';
+  @Text() id: string;
+  @Text() title: string;
+  @Text() url: string;
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: 'This and the day are those of whoever adds the edit; what is sent counts for nothing',
+  })
+  @IsOptional()
+  @IsString()
+  @MaxLength(300)
+  by?: string;
+  @ApiProperty({ type: String, required: false })
+  @IsOptional()
+  @IsString()
+  @MaxLength(10)
+  on?: string;
+}
+
+export class EndAcceptanceDto {
+  @Kind('end-acceptance') kind: 'end-acceptance';
+  @Text() id: string;
+}
+
 export type EditDto =
   | SetSharedDto
   | LevelPackageDto
@@ -351,6 +377,8 @@ export type EditDto =
   | BelieveUseDto
   | MuteDto
   | UnmuteDto
+  | AcceptTermsDto
+  | EndAcceptanceDto
   | TakeBackDto;
 
 /** The class that checks each kind of edit. */
@@ -383,6 +411,8 @@ const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
   'believe-use': BelieveUseDto,
   mute: MuteDto,
   unmute: UnmuteDto,
+  'accept-terms': AcceptTermsDto,
+  'end-acceptance': EndAcceptanceDto,
   'take-back': TakeBackDto,
 };
 const KINDS = Object.keys(CLASSES);

@@ -7,6 +7,7 @@ import {
   readLock,
   type DisputedCopy,
   type NewOwnRange,
+  type OpenTerms,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { DraftEvaluator, type SettledEvaluation } from '../drafts/draft-evaluator.js';
@@ -48,7 +49,7 @@ export class DraftPosting {
    * Writes a draft as one commit and moves the branch to it, if draft, branch and lockfile are those that the person
    * has seen. Either all of it happens or nothing.
    * @throws Problem BRANCH_MOVED, DRAFT_CHANGED, DRAFT_DIFFERS, DRAFT_NOT_POSTABLE, INTEGRITY_DISPUTED,
-   *   NOTHING_TO_POST, APPROVAL_MISSING, POST_REFUSED, POST_UNDER_WAY, POST_UNCERTAIN
+   *   OWN_RANGE_REFUSED, TERMS_NOT_ACCEPTED, NOTHING_TO_POST, APPROVAL_MISSING, POST_REFUSED, POST_UNDER_WAY, POST_UNCERTAIN
    */
   async post(
     workspace: WorkspaceEntity,
@@ -138,10 +139,11 @@ export class DraftPosting {
         'This draft does not lead to a lockfile. See in the draft what stands against it.',
       );
     }
-    const { disputed, ownRanges } = evaluation.consequences;
+    const { disputed, ownRanges, openTerms } = evaluation.consequences;
     if (disputed.length > 0) throw integrityDisputed(disputed);
     const added = ownRanges.filter(({ isAdded }) => isAdded);
     if (added.length > 0) throw ownRangesRefused(added);
+    if (openTerms.length > 0) throw termsNotAccepted(openTerms);
     if (evaluation.changes.length === 0) {
       throw new Problem('NOTHING_TO_POST', 409, 'Nothing to post', 'This draft changes no file.');
     }
@@ -232,6 +234,19 @@ function ownRangesRefused(added: readonly NewOwnRange[]): Problem {
     409,
     'Ranges of their own are refused here',
     `${named.join(' ')} Nothing was written. Let them take the shared version, or grant an exception.`,
+  );
+}
+
+function termsNotAccepted(open: readonly OpenTerms[]): Problem {
+  const named = open.map(
+    ({ title, url, copies }) =>
+      `${copies.map(({ name, version }) => `${name} ${version}`).join(', ')}: "${title}" (${url}).`,
+  );
+  return new Problem(
+    'TERMS_NOT_ACCEPTED',
+    409,
+    'Terms are not accepted',
+    `This brings copies under terms that nobody has accepted. ${named.join(' ')} Nothing was written. Read them and accept them in the draft.`,
   );
 }
 

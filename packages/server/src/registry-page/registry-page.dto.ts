@@ -40,11 +40,27 @@ export class SearchDto {
   troubles: RegistryTroubleDto[];
 }
 
+export class ReleaseTermsDto {
+  @ApiProperty({ type: String }) id: string;
+  @ApiProperty({ type: String }) title: string;
+  @ApiProperty({ type: String }) url: string;
+  @ApiProperty({ enum: ['open', 'changed', 'accepted'] }) state: 'open' | 'changed' | 'accepted';
+  @ApiProperty({ type: String, nullable: true, description: 'Who accepted them' }) by:
+    string | null;
+  @ApiProperty({ type: String, nullable: true, description: 'On which day' }) on: string | null;
+}
+
 export class PublishedReleaseDto {
   @ApiProperty({ type: String }) version: string;
   @ApiProperty({ type: String }) published: string;
   @ApiProperty({ type: String, nullable: true }) licence: string | null;
   @ApiProperty({ type: Boolean }) isLicenceAllowed: boolean;
+  @ApiProperty({
+    type: ReleaseTermsDto,
+    nullable: true,
+    description: 'What must be accepted before it is used',
+  })
+  terms: ReleaseTermsDto | null;
   @ApiProperty({ type: Number }) bytes: number;
   @ApiProperty({ type: [String], description: 'Packages with ranges' }) needs: string[];
   @ApiProperty({ type: [String], description: 'Packages with ranges' }) peers: string[];

@@ -1,6 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import {
   believedOf,
+  isAccepted,
   isLicenceAllowed,
   isPrerelease,
   nearestWord,
@@ -13,6 +14,7 @@ import {
   type FoundPackage,
   type PackageRecord,
   type Release,
+  type TermsOfUse,
   type Workspace,
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
@@ -26,6 +28,7 @@ import type {
   RegistryPackageDto,
   RegistryTroubleDto,
   ReleaseNotesDto,
+  ReleaseTermsDto,
   SearchDto,
 } from './registry-page.dto.js';
 
@@ -176,7 +179,7 @@ function toFound(
 }
 
 function toRelease(
-  { policy }: Workspace,
+  { policy, shared }: Workspace,
   terms: ReleaseTerms,
   name: string,
   release: Release,
@@ -189,6 +192,7 @@ function toRelease(
     published: published.slice(0, 10),
     licence,
     isLicenceAllowed: isLicenceAllowed(licence, policy.licences),
+    terms: toTerms(shared, release.terms),
     bytes: archive.bytes,
     needs: needs.map((need) => `${need.name} ${need.range}`),
     peers: peers.map((peer) => `${peer.name} ${peer.range}`),
@@ -199,6 +203,16 @@ function toRelease(
     why: reason === undefined ? null : unusableWords(reason),
     isInUse: inUse.has(text),
   };
+}
+
+function toTerms(
+  { accepted }: Workspace['shared'],
+  terms: TermsOfUse | null,
+): ReleaseTermsDto | null {
+  if (terms === null) return null;
+  const line = accepted.find(({ id }) => id === terms.id);
+  const state = isAccepted(accepted, terms) ? 'accepted' : line === undefined ? 'open' : 'changed';
+  return { ...terms, state, by: line?.by ?? null, on: line?.on ?? null };
 }
 
 function unknownPackage(name: string, registry: string, known: readonly string[]): Problem {

@@ -86,6 +86,17 @@ export class OtherwiseLineDto {
   @ApiProperty({ type: PlaceDto }) place: PlaceDto;
 }
 
+export class AcceptedLineDto {
+  @ApiProperty({ type: String }) id: string;
+  @ApiProperty({ type: String }) title: string;
+  @ApiProperty({ type: String }) url: string;
+  @ApiProperty({ type: String }) by: string;
+  @ApiProperty({ type: String, format: 'date' }) on: string;
+  @ApiProperty({ type: [String], description: 'Copies that are under them as they read then' })
+  copies: string[];
+  @ApiProperty({ type: PlaceDto }) place: PlaceDto;
+}
+
 export class PackagePolicyDto {
   @ApiProperty({ type: String }) package: string;
   @ApiProperty({ enum: ['any', 'one-per-major', 'one'] }) copies: CopiesPolicy;
@@ -125,6 +136,8 @@ export class SharedDto {
   @ApiProperty({ type: [EverywhereLineDto] }) everywhere: EverywhereLineDto[];
   @ApiProperty({ type: [PinLineDto] }) pins: PinLineDto[];
   @ApiProperty({ type: [ExceptionLineDto] }) exceptions: ExceptionLineDto[];
+  @ApiProperty({ type: [AcceptedLineDto], description: 'Terms that are accepted' })
+  accepted: AcceptedLineDto[];
   @ApiProperty({
     type: [OtherwiseLineDto],
     description: 'What is answered otherwise than releases ask',

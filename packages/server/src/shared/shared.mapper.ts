@@ -1,8 +1,10 @@
 import {
+  isAccepted,
   placeOf,
   printVersion,
   SHARED_FILE,
   suggestSets,
+  termsOfCopy,
   type DraftBase,
   type PackagePolicy,
   type AlignmentRow,
@@ -10,6 +12,7 @@ import {
   type Workspace,
 } from '@deep-ledger/core';
 import type {
+  AcceptedLineDto,
   AgreedPackageDto,
   ExceptionLineDto,
   OtherwiseLineDto,
@@ -58,6 +61,7 @@ export function toShared(commit: string, base: DraftBase, workspace: Workspace):
     })),
     pins: pinsOf(base, byName, place),
     exceptions: exceptionsOf(workspace, today, place),
+    accepted: acceptedOf(base, workspace, place),
     otherwise: otherwiseOf(base, today, place),
     policy: toPolicy(workspace),
     platform: [...platform].map(([name, version]) => ({ name, version: printVersion(version) })),
@@ -147,6 +151,24 @@ function exceptionsOf(
       };
     })
     .sort((a, b) => a.daysLeft - b.daysLeft);
+}
+
+function acceptedOf(
+  { records, lock }: DraftBase,
+  { shared: { accepted } }: Workspace,
+  place: Placing,
+): AcceptedLineDto[] {
+  const copies = lock?.resolution?.copies ?? [];
+  return accepted.map(({ span, ...line }) => ({
+    ...line,
+    copies: copies.flatMap((copy) => {
+      const terms = termsOfCopy(records, copy);
+      return terms !== null && isAccepted([{ ...line, span }], terms)
+        ? [`${copy.name} ${copy.version}`]
+        : [];
+    }),
+    place: place(span),
+  }));
 }
 
 function toPolicy({ policy }: Workspace): PolicyDto {

@@ -1,0 +1,55 @@
+import type { PackageRecords, TermsOfUse } from '../registry/index.js';
+import type { Copy, Resolution } from '../resolve/index.js';
+import type { AcceptedLine } from '../manifest/index.js';
+import type { Workspace } from '../workspace/index.js';
+import type { CopyName } from './compare-locks.js';
+
+/** Terms that nobody has accepted as they read now, and the copies that are under them. */
+export interface OpenTerms extends TermsOfUse {
+  readonly copies: readonly CopyName[];
+  /** What was accepted under the same id when it read otherwise; null: nothing was. */
+  readonly earlier: AcceptedLine | null;
+}
+
+/**
+ * The terms that copies of a resolution are under and nobody has accepted, sorted by id.
+ * O(copies + their packages' releases).
+ * @param isLooked the copies that are looked at; all when absent
+ */
+export function openTerms(
+  { shared: { accepted } }: Pick<Workspace, 'shared'>,
+  records: PackageRecords,
+  { copies }: Resolution,
+  isLooked: (copy: Copy) => boolean = () => true,
+): readonly OpenTerms[] {
+  const open = new Map<string, OpenTerms & { readonly copies: CopyName[] }>();
+  for (const copy of copies) {
+    const { name, version } = copy;
+    const terms = termsOfCopy(records, copy);
+    if (terms === null || !isLooked(copy) || isAccepted(accepted, terms)) continue;
+    const key = JSON.stringify([terms.id, terms.title, terms.url]);
+    const known = open.get(key);
+    if (known !== undefined) known.copies.push({ name, version });
+    else {
+      const earlier = accepted.find(({ id }) => id === terms.id) ?? null;
+      open.set(key, { ...terms, copies: [{ name, version }], earlier });
+    }
+  }
+  return [...open.values()].sort((a, b) => (a.id < b.id ? -1 : 1));
+}
+
+/** The terms that a copy's release is under, as the registry has them now. */
+export function termsOfCopy(
+  records: PackageRecords,
+  { name, version }: CopyName,
+): TermsOfUse | null {
+  return records.get(name)?.releases.find(({ text }) => text === version)?.terms ?? null;
+}
+
+/** Are these terms accepted as they read? */
+export function isAccepted(
+  accepted: readonly AcceptedLine[],
+  { id, title, url }: TermsOfUse,
+): boolean {
+  return accepted.some((line) => line.id === id && line.title === title && line.url === url);
+}

@@ -1,0 +1,117 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { documents } from '../test/test-registry.js';
+import { seen, type SeenDraft } from '../test/seen-draft.js';
+import { FILES, REGISTRY } from '../test/small-world.js';
+import { TestWorkspace } from '../test/test-workspace.js';
+
+interface Draft extends SeenDraft {
+  readonly id: string;
+  readonly edits: readonly { readonly edit: object }[];
+  readonly evaluation: SeenDraft['evaluation'] & {
+    readonly consequences: { readonly openTerms: readonly object[]; readonly sum: string };
+  };
+}
+
+const TERMS = { id: 'maps-2', title: 'Terms for maps', url: 'https://maps.example/terms' };
+const ADD = {
+  kind: 'add-requirement',
+  package: 'maps',
+  range: '^1.0.0',
+  as: 'runtime',
+  projects: ['apps/kit', 'apps/web'],
+};
+const ACCEPT = { kind: 'accept-terms', ...TERMS };
+
+let world: TestWorkspace;
+
+beforeAll(async () => {
+  world = await TestWorkspace.open(FILES, { ...REGISTRY, maps: { '1.0.0': {} } });
+  say(TERMS);
+});
+afterAll(() => world.stop());
+
+/** Lets the registry put maps under these terms. */
+function say(terms: object): void {
+  const [document] = documents({ maps: { '1.0.0': {} } });
+  const releases = document!.releases.map((release) => ({ ...release, terms }));
+  world.registry.lies.set('/packages/maps', JSON.stringify({ ...document, releases }));
+}
+
+async function drafted(edits: readonly object[]): Promise<Draft> {
+  const { body } = await world.server.http.post(world.at('/drafts')).send({}).expect(201);
+  return added(body as Draft, edits);
+}
+
+async function added({ id }: Draft, edits: readonly object[]): Promise<Draft> {
+  const { body } = await world.server.http
+    .post(world.at(`/drafts/${id}/edits`))
+    .send({ edits })
+    .expect(200);
+  return body as Draft;
+}
+
+function post(draft: Draft) {
+  return world.server.http
+    .post(world.at(`/drafts/${draft.id}/post`))
+    .send({ ...seen(draft), message: 'As seen' });
+}
+
+test('a draft that brings a package under terms is posted once somebody who may post has accepted them in it', async () => {
+  const draft = await drafted([ADD]);
+  expect(draft.evaluation.consequences.openTerms).toEqual([
+    { ...TERMS, copies: [{ name: 'maps', version: '1.0.0' }], earlier: null },
+  ]);
+  const refused = await post(draft).expect(409);
+  expect(refused.body).toMatchObject({ code: 'TERMS_NOT_ACCEPTED' });
+  expect((refused.body as { detail: string }).detail).toContain(
+    'maps 1.0.0: "Terms for maps" (https://maps.example/terms).',
+  );
+
+  const editor = await world.server.signedIn('ada', 'editor');
+  const { body } = await world.server
+    .as(editor)
+    .post(world.at(`/drafts/${draft.id}/edits`))
+    .send({ edits: [ACCEPT] })
+    .expect(403);
+  expect(body).toMatchObject({ code: 'NOT_ALLOWED' });
+
+  // Who and when are nothing that a caller decides.
+  const accepted = await added(draft, [{ ...ACCEPT, by: 'ada crew', on: '2001-01-01' }]);
+  expect(accepted.edits.at(-1)?.edit).toMatchObject({ by: 'platform crew' });
+  expect(accepted.evaluation.consequences.openTerms).toEqual([]);
+  await post(accepted).expect(201);
+
+  const { body: shared } = await world.server.http.get(world.at('/shared')).expect(200);
+  expect((shared as { accepted: readonly object[] }).accepted).toMatchObject([
+    { ...TERMS, by: 'platform crew', copies: ['maps 1.0.0'] },
+  ]);
+});
+
+test('who takes an acceptance out and puts it back does not become the one who accepted', async () => {
+  const draft = await drafted([{ kind: 'end-acceptance', id: TERMS.id }, ACCEPT]);
+  const editor = await world.server.signedIn('bo', 'editor');
+  const [end, accept] = draft.edits.map(({ edit }) => edit);
+  const put = (revision: number, isOut: boolean) =>
+    world.server
+      .as(editor)
+      .put(world.at(`/drafts/${draft.id}/entries`))
+      .send({
+        revision,
+        entries: [
+          { edit: end, isOut: false },
+          { edit: accept, isOut },
+        ],
+      })
+      .expect(200);
+  const out = (await put(draft.revision, true)).body as Draft;
+  const back = (await put(out.revision, false)).body as Draft;
+  expect(back.edits.at(-1)?.edit).toMatchObject({ by: 'platform crew' });
+});
+
+test('the page of the package says that its terms are accepted, by whom and when', async () => {
+  const terms = async (): Promise<unknown> => {
+    const { body } = await world.server.http.get(world.at('/registry/packages/maps')).expect(200);
+    return (body as { releases: readonly { terms: unknown }[] }).releases[0]!.terms;
+  };
+  expect(await terms()).toMatchObject({ ...TERMS, state: 'accepted', by: 'platform crew' });
+});
