@@ -6,6 +6,7 @@ import { readPackageRecord, type PackageRecord } from '@deep-ledger/core';
 import { buildRepository } from './build-repository.js';
 import { expandPackage } from './expand-package.js';
 import { writeHouseRegistry } from './house-registry.js';
+import { LIBRARY } from './library.js';
 import { PACKAGES } from './packages.js';
 import { buildWendholm } from './wendholm.js';
 import { HOUSE_PACKAGES, SEA_PACKAGES } from './wendholm-packages.js';
@@ -22,7 +23,7 @@ const registry = join(values.out, 'registry');
 await rm(registry, { recursive: true, force: true });
 await mkdir(registry, { recursive: true });
 const records = new Map<string, PackageRecord>();
-for (const line of [...PACKAGES, ...SEA_PACKAGES]) {
+for (const line of [...PACKAGES, ...LIBRARY, ...SEA_PACKAGES]) {
   const document = await expandPackage(line);
   const reading = readPackageRecord(document);
   if (!reading.ok)

@@ -10,18 +10,23 @@ import {
   isOwnFile,
   mergeManifests,
   readPackageRecord,
+  rangeContains,
   readWorkspace,
+  requireRange,
   type DraftBase,
   type PackageRecord,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
+import type { PackageDocument } from '@deep-ledger/registry';
 import { buildRepository } from './build-repository.js';
 import { expandPackage } from './expand-package.js';
+import { LIBRARY } from './library.js';
 import { MAIN } from './history.js';
 import { PACKAGES } from './packages.js';
 
 const SOURCES = fileURLToPath(new URL('../repository', import.meta.url));
 const records = new Map<string, PackageRecord>();
+const documents: PackageDocument[] = [];
 let folder: string;
 let main: DraftBase;
 
@@ -46,8 +51,10 @@ async function filesOf(branch: string): Promise<WorkspaceFiles> {
 }
 
 beforeAll(async () => {
-  for (const line of PACKAGES) {
-    const reading = readPackageRecord(await expandPackage(line));
+  for (const line of [...PACKAGES, ...LIBRARY]) {
+    const document = await expandPackage(line);
+    documents.push(document);
+    const reading = readPackageRecord(document);
     if (!reading.ok) throw new Error(reading.problem.message);
     records.set(line.name, reading.record);
   }
@@ -69,14 +76,40 @@ test('the repository is the same, byte for byte, each time it is built', async (
   expect((await git('rev-list', '--count', 'main')).trim()).toBe(String(MAIN.length));
 });
 
-test('there are 17 projects and at least 40 packages, each with 3 to 40 releases', () => {
+test('there are 17 projects and at least 150 packages, each with 3 to 40 releases of 18 kB to 3 MB', () => {
   expect(main.workspace!.projects).toHaveLength(17);
   expect(main.reading.problems).toEqual([]);
-  expect(records.size).toBeGreaterThanOrEqual(40);
+  expect(records.size).toBeGreaterThanOrEqual(150);
   for (const { releases } of records.values()) {
     expect(releases.length).toBeGreaterThanOrEqual(3);
     expect(releases.length).toBeLessThanOrEqual(40);
+    for (const { archive } of releases) {
+      expect(archive.bytes).toBeGreaterThan(17_600);
+      expect(archive.bytes).toBeLessThan(3_000_000);
+    }
   }
+});
+
+test('whatever a release needs has a release in that range', () => {
+  for (const { name, releases } of records.values())
+    for (const { needs } of releases)
+      for (const need of needs) {
+        const range = requireRange(need.range);
+        const known = records.get(need.name)?.releases ?? [];
+        expect(
+          known.some(({ version }) => rangeContains(range, version)),
+          `${name} needs ${need.name} ${need.range}`,
+        ).toBe(true);
+      }
+});
+
+test('a third of the releases says what is new, and three packages are under terms', () => {
+  const all = documents.flatMap(({ releases }) => releases);
+  const share = all.filter(({ notes }) => notes !== undefined).length / all.length;
+  expect(share).toBeGreaterThan(0.28);
+  expect(share).toBeLessThan(0.39);
+  const under = [...records.values()].filter(({ releases }) => releases.at(-1)!.terms !== null);
+  expect(under.map(({ name }) => name)).toEqual(['drumlin-maps', 'dale-maps', 'fogbow-charts']);
 });
 
 describe('the troubles that the README names are there:', () => {

@@ -44,6 +44,7 @@ async function expandRelease(
     needed,
     range === '~same' ? `~${own.major}.${own.minor}.0` : range,
   ]);
+  const terms = valueFor(line.terms, version);
   return {
     version,
     published,
@@ -60,6 +61,7 @@ async function expandRelease(
     targets: line.targets ?? ['*'],
     deprecated: valueFor(line.deprecated, version),
     withdrawn: line.withdrawn?.includes(version) ?? false,
+    ...(terms === null ? {} : { terms }),
     ...notesFor(name, version),
     archive: { path: `/archives/${name}/${version}`, integrity, bytes: bytes.length },
   };

@@ -1,3 +1,5 @@
+import type { TermsOfUse } from '@deep-ledger/core';
+
 /** Values that hold for the releases in a range; the first range that has a release counts. */
 export type ByRange<T> = readonly (readonly [range: string, value: T])[];
 
@@ -22,5 +24,6 @@ export interface PackageLine {
   readonly platform?: ByRange<Readonly<Record<string, string>>>;
   readonly targets?: readonly string[];
   readonly deprecated?: ByRange<string>;
+  readonly terms?: ByRange<TermsOfUse>;
   readonly withdrawn?: readonly string[];
 }

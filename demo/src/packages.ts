@@ -91,6 +91,16 @@ export const PACKAGES: readonly PackageLine[] = [
     name: 'drumlin-maps',
     summary: 'hills as shapes',
     stretches: [['2023-08-21', '1.2:2 1.3:3']],
+    terms: [
+      [
+        '*',
+        {
+          id: 'drumlin-2',
+          title: 'Terms for the shapes of hills',
+          url: 'https://hills.brindlepeak.example/terms',
+        },
+      ],
+    ],
     needs: [['*', { 'snowline-units': '^1.0.0' }]],
   },
   { name: 'esker-path', summary: 'paths that wind', stretches: [['2023-02-27', '2.0:3 2.1:2']] },
@@ -169,6 +179,7 @@ export const PACKAGES: readonly PackageLine[] = [
     summary: 'counts and gauges',
     stretches: [['2023-12-04', '1.0:3 1.2:2']],
     needs: [['*', { 'icefall-events': '^2.0.0' }]],
+    besides: [['>=1.2.0', { 'ogive-trace': '^0.10.0' }]],
   },
   {
     name: 'karst-config',
@@ -381,6 +392,7 @@ export const PACKAGES: readonly PackageLine[] = [
       ['2024-01-22', '1.0:3'],
       ['2025-10-06', '2.0:2'],
     ],
+    needs: [['>=2.0.0', { 'rime-headers': '^1.1.1' }]],
   },
   {
     name: 'yodelmark-text',

@@ -31,6 +31,35 @@ test('by pointer: a package is found, seen for what it brings, and added to thre
   await expect(shown).toContainText('3 projects require it.');
 });
 
+test('a package under terms is added to three projects and posted once its terms are accepted in the draft', async ({
+  page,
+  workspace,
+}) => {
+  await page.goto(`/w/${workspace.slug}/registry`);
+  await field(page).fill('maps of valleys');
+  await page.getByRole('button', { name: /^dale-maps/ }).click();
+  const shown = page.getByRole('region', { name: 'Package dale-maps' });
+  await expect(shown).toContainText(
+    'Terms of the Dale Survey for its maps: nobody has accepted them',
+  );
+  for (const project of ['season-kiosk', 'season-web', 'slope-board'])
+    await shown.getByLabel(project).check();
+  await expect(shown).toContainText('which nobody has accepted; the draft asks for that');
+  await shown.getByRole('button', { name: 'Pencil in for 3 projects' }).click();
+  const draft = draftOf(page);
+  await expect(draft).toContainText('Terms to accept before it is posted');
+  const post = draft.getByRole('button', { name: /^Post to / });
+  await expect(post).toBeDisabled();
+  await press(page, draft.getByRole('button', { name: 'Accept for the team' }));
+  await expect(draft).toContainText('terms accepted');
+  await expect(draft).not.toContainText('Terms to accept before it is posted');
+  await postDraft(page);
+  expect(await workspace.git('show', 'main:ledger.shared.toml')).toMatch(
+    /dale-maps = "shared"|dale-maps = "\^[\s\S]*\[\[accepted\]\]\nid = "dale-survey-1"/,
+  );
+  await expect(shown).toContainText(/accepted by \S+ .*on/);
+});
+
 test('by keys: words, down into what was found, and a range of one’s own for one project', async ({
   page,
   workspace,

@@ -1,6 +1,6 @@
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from './workspace-fixture.js';
-import { draftOf, postDraft, postDraftByKeys } from './workspace-steps.js';
+import { draftOf, postDraft, postDraftByKeys, press } from './workspace-steps.js';
 
 function batch(page: Page, title: string): Locator {
   return page.getByRole('row').filter({ has: page.getByRole('rowheader', { name: title }) });
@@ -31,7 +31,16 @@ test.describe('upgrades', () => {
       'copy arete-validate 3.0.4\n',
     );
     // With minors it can go up as well: what it asks for goes along.
-    await expect(batch(page, 'Patches and minors')).toContainText('nothing stands against it');
+    const minors = batch(page, 'Patches and minors');
+    await minors.getByText('1 left out, with its reason').click();
+    await expect(minors).toContainText(
+      'kames-metrics 1.2.1 asks for ogive-trace ^0.10.0 beside it',
+    );
+    await minors.getByRole('button', { name: 'Pencil in: Patches and minors' }).click();
+    await postDraft(page);
+    const lock = await workspace.git('show', 'main:ledger.lock');
+    expect(lock).toContain('copy glacis-router 6.4.2\n');
+    expect(lock).not.toContain('copy kames-metrics 1.2.1\n');
   });
 
   test('by keys: rows are walked and chosen, their sum is tried, and P makes the draft', async ({
@@ -63,6 +72,27 @@ test.describe('upgrades', () => {
     await postDraftByKeys(page);
     expect(await workspace.git('show', 'main:ledger.lock')).toContain('copy glacis-router 6.4.2\n');
     await expect(line(page, 'glacis-state')).toHaveCount(0);
+  });
+
+  test('a major that has no answer says why; in a draft a suggested fix gives one', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/upgrades?open=windslab-worker`);
+    await expect(page.getByText('is ruled out by the pin of rime-headers').first()).toBeVisible();
+    await line(page, 'windslab-worker').focus();
+    for (let i = 0; i < 3; i++) await page.keyboard.press('Space');
+    await page.keyboard.press('p');
+    const draft = draftOf(page);
+    await expect(draft).toContainText(
+      'rime-headers 1.1.0, to which it is pinned, is not in ^1.1.1.',
+    );
+    await press(page, draft.getByRole('button', { name: /rime-headers/ }).first());
+    await expect(draft).toContainText('Copies in the lockfile');
+    await postDraft(page);
+    expect(await workspace.git('show', 'main:ledger.lock')).toContain(
+      'copy windslab-worker 2.0.1\n',
+    );
   });
 
   test('a set moves as one; what stands against it is told; an age takes offers away at once', async ({

@@ -17,7 +17,7 @@ import {
 import type { Edit } from '../edit/index.js';
 import { causesOf, figuresOf, findAll, mutesOf, type Finding } from '../findings/index.js';
 import { linksOnlyIn } from '../graph/index.js';
-import { offersUpTo, upgradeBatch, upgradeRows, UpgradeTrials } from '../upgrade/index.js';
+import { filteredRows, offersUpTo, upgradeBatch, upgradeRows, UpgradeTrials } from '../upgrade/index.js';
 import { certify, suggestFixes, type SuggestedFix } from '../resolve/index.js';
 import type {
   Answers,
@@ -75,8 +75,8 @@ const ANSWERING: Answering = {
       return { against, price };
     });
   },
-  'upgrade-batch': ({ base }, { take, olderThanDays, isAll }, progress) => {
-    const rows = upgradeRows(base, olderThanDays).filter(({ isDirect }) => isDirect || isAll);
+  'upgrade-batch': ({ base }, { take, olderThanDays, filter }, progress) => {
+    const rows = filteredRows(upgradeRows(base, olderThanDays), filter);
     const choices = offersUpTo(rows, take);
     return upgradeBatch(new UpgradeTrials(base), choices, (best) =>
       progress(best.length, choices.length),

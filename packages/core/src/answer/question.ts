@@ -3,7 +3,7 @@ import type { Edit, Move } from '../edit/index.js';
 import type { Cause, Figures, Finding } from '../findings/index.js';
 import type { NamedLink } from '../graph/index.js';
 import type { NeedlessCopy, StatedDemand } from '../resolve/index.js';
-import type { Batch, UpgradeKind, UpgradeTrial } from '../upgrade/index.js';
+import type { Batch, UpgradeFilter, UpgradeKind, UpgradeTrial } from '../upgrade/index.js';
 import type { PlacedProblem } from '../workspace/index.js';
 
 /** What is worked out about a workspace at a commit. Long work where the workspace is large. */
@@ -25,8 +25,7 @@ export type WorkspaceQuestion =
       readonly kind: 'upgrade-batch';
       readonly take: UpgradeKind;
       readonly olderThanDays: number;
-      /** Also packages that no project requires itself. */
-      readonly isAll: boolean;
+      readonly filter: UpgradeFilter;
     };
 
 export type QuestionOf<K extends WorkspaceQuestion['kind']> = Extract<

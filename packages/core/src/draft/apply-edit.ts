@@ -50,6 +50,8 @@ export function applyEdit(workspace: Workspace, files: WorkspaceFiles, edit: Edi
       break;
     case 'set-policy':
     case 'set-platform':
+    case 'set-standing':
+    case 'end-standing':
       applyPolicyEdit(edited, edit);
       break;
     case 'take-back':

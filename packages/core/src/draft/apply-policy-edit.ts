@@ -1,10 +1,16 @@
 import { isName } from '../text/index.js';
-import { setValue, type TomlValue } from '../manifest/index.js';
+import {
+  dropStandingOrder,
+  scheduleProblem,
+  setStandingOrder,
+  setValue,
+  type TomlValue,
+} from '../manifest/index.js';
 import { ROOT_FILE } from '../workspace/index.js';
 import type { Edit, PolicySetting } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
-type PolicyEdit = Extract<Edit, { kind: 'set-policy' | 'set-platform' }>;
+type PolicyEdit = Extract<Edit, { kind: 'set-policy' | 'set-platform' | 'set-standing' | 'end-standing' }>;
 
 const CHOICES: Readonly<Partial<Record<PolicySetting, readonly string[]>>> = {
   copies: ['any', 'one-per-major', 'one'],
@@ -15,8 +21,20 @@ const CHOICES: Readonly<Partial<Record<PolicySetting, readonly string[]>>> = {
 };
 const OF_PACKAGE: readonly PolicySetting[] = ['copies', 'prereleases', 'minimum-age-days'];
 
-/** Edits of `ledger.toml`: policy and platform. */
+/** Edits of `ledger.toml`: policy, platform and standing orders. */
 export function applyPolicyEdit(files: EditedFiles, edit: PolicyEdit): void {
+  if (edit.kind === 'set-standing') {
+    if (!isName(edit.name))
+      return files.refuse('EDIT_NAME_INVALID', `"${edit.name}" cannot name a standing order.`);
+    const wrong = scheduleProblem(edit.every);
+    if (wrong !== null) return files.refuse('EDIT_VALUE_INVALID', wrong);
+    return files.change(ROOT_FILE, setStandingOrder(edit));
+  }
+  if (edit.kind === 'end-standing') {
+    if (!files.workspace.standing.some(({ name }) => name === edit.name))
+      return files.refuse('EDIT_NOT_THERE', `There is no standing order ${edit.name} any more.`);
+    return files.change(ROOT_FILE, [dropStandingOrder(edit.name)]);
+  }
   if (edit.kind === 'set-platform') {
     if (!isName(edit.name) || edit.name === 'targets') {
       return files.refuse('EDIT_NAME_INVALID', `"${edit.name}" cannot name a platform.`);

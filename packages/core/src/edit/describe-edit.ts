@@ -139,6 +139,14 @@ export function describeEdit(workspace: Workspace | null, edit: Edit): EditWords
       return words(edit.package ?? 'policy', `${edit.setting} set`, {
         to: edit.value === '' ? 'any' : edit.value,
       });
+    case 'set-standing':
+      return words(edit.name, 'standing order', {
+        from: workspace?.standing.find(({ name }) => name === edit.name)?.every ?? null,
+        to: edit.every,
+        detail: `takes ${edit.take === 'patch' ? 'patches' : 'patches and minors'}${edit.olderThanDays === 0 ? '' : ` older than ${edit.olderThanDays} days`} into a ${edit.to}`,
+      });
+    case 'end-standing':
+      return words(edit.name, 'standing order ended');
     case 'set-platform':
       return words('platform', `${edit.name} offered`, {
         from: workspace?.platform.has(edit.name)
@@ -298,6 +306,8 @@ const KIND_TITLES: Readonly<Record<Edit['kind'], readonly [verb: string, one: st
   level: ['level', 'package'],
   'set-shared': ['agree on', 'package'],
   upgrade: ['upgrade', 'package'],
+  'set-standing': ['set', 'standing order'],
+  'end-standing': ['end', 'standing order'],
   'accept-terms': ['accept terms', ''],
   'end-acceptance': ['no longer accept terms', ''],
   'take-shared': ['level', 'package'],

@@ -4,6 +4,7 @@ import type {
   MutedText,
   OtherwiseText,
   RequirementKind,
+  StandingOrderText,
 } from '../manifest/index.js';
 import type { Move } from './upgrade-step.js';
 
@@ -134,6 +135,9 @@ export type Edit =
       /** Days in digits, licences parted by commas. */
       readonly value: string;
     }
+  /** Prepare upgrades again and again; an order of the same name is changed. */
+  | ({ readonly kind: 'set-standing' } & StandingOrderText)
+  | { readonly kind: 'end-standing'; readonly name: string }
   /** What the team's machines offer. */
   | { readonly kind: 'set-platform'; readonly name: string; readonly version: string }
   /** Re-resolve these packages; none: all. */

@@ -1,3 +1,15 @@
+export {
+  dropStandingOrder,
+  nextDue,
+  ORDER_TAKES,
+  ORDER_TARGETS,
+  scheduleProblem,
+  setStandingOrder,
+  type OrderTake,
+  type OrderTarget,
+  type StandingOrder,
+  type StandingOrderText,
+} from './standing-orders.js';
 export type { ManifestProblem } from './manifest-problem.js';
 export { manifestProblemMessage } from './manifest-problem.js';
 export type {

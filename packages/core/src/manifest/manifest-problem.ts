@@ -54,6 +54,7 @@ export type ManifestProblem = { readonly span: Span } & (
   | { readonly code: 'GLOB_WITHOUT_MATCH'; readonly glob: string }
   | { readonly code: 'PROJECT_TWICE'; readonly name: string; readonly otherFile: string }
   | { readonly code: 'PROJECT_UNKNOWN'; readonly name: string; readonly meant: string | null }
+  | { readonly code: 'NAMED_TWICE'; readonly what: string; readonly name: string }
   | { readonly code: 'NOT_SHARED'; readonly name: string }
   | {
       readonly code: 'AGREED_TWICE';
@@ -118,6 +119,8 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
       return problem.meant === null
         ? `No project of this workspace is named "${problem.name}". Require the package by a range, or add the project.`
         : `No project of this workspace is named "${problem.name}". Did you mean "${problem.meant}"?`;
+    case 'NAMED_TWICE':
+      return `There is more than one ${problem.what} named "${problem.name}". Give one of them another name.`;
     case 'NOT_SHARED':
       return `"${problem.name}" takes the shared version, but none is agreed on. Add it to [shared] in ledger.shared.toml, or write a range here.`;
     case 'AGREED_TWICE':

@@ -10,6 +10,7 @@ import {
 } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import { readRegistries, schemeOf, type Registries } from './registries.js';
+import { readStandingOrders, type StandingOrder } from './standing-orders.js';
 import { TableReader } from './table-reader.js';
 import { parseToml } from './toml-document.js';
 
@@ -69,6 +70,7 @@ export interface RootManifest {
   /** The projects that `[policy.project]` names. */
   readonly policyProjects: readonly { readonly text: string; readonly span: Span }[];
   readonly scan: ScanSettings;
+  readonly standing: readonly StandingOrder[];
 }
 
 const EXAMPLE_NAME = '`name = "our-workspace"`';
@@ -96,6 +98,7 @@ export function readRootManifest(text: string): {
     'platform',
     'policy',
     'scan',
+    'standing',
   ]);
   reader.format();
   const name = reader.requiredString('name', EXAMPLE_NAME);
@@ -107,6 +110,7 @@ export function readRootManifest(text: string): {
   const { platform, targets } = readPlatform(reader);
   const policy = readPolicy(reader, registries ?? []);
   const scan = readScan(reader);
+  const standing = readStandingOrders(reader, problems);
   if (known === null || registries === null || problems.some((p) => p.code === 'FORMAT_UNKNOWN')) {
     return { root: null, problems };
   }
@@ -120,6 +124,7 @@ export function readRootManifest(text: string): {
       policy,
       policyProjects: namedProjects(reader),
       scan,
+      standing,
     },
     problems,
   };

@@ -8,5 +8,6 @@ export {
   type UpgradeRow,
 } from './offers.js';
 export { offersUpTo, upgradeBatch, type Batch, type LeftOut } from './batch.js';
+export { filteredRows, type UpgradeFilter } from './upgrade-filter.js';
 export { largestPart, type PartTrial } from './largest-part.js';
 export { UpgradeTrials, type UpgradePrice, type UpgradeTrial } from './upgrade-trials.js';

@@ -1,6 +1,7 @@
 import { releasesAhead } from '../alignment/index.js';
 import type { DraftBase } from '../draft/index.js';
 import type { Move } from '../edit/index.js';
+import { REQUIREMENT_KINDS, type RequirementKind } from '../manifest/index.js';
 import type { PackageRecord, Release } from '../registry/index.js';
 import { ReleaseTerms, releaseTermsOf, type Unusable } from '../resolve/index.js';
 import {
@@ -45,6 +46,8 @@ export interface UpgradeRow {
   readonly isDirect: boolean;
   /** Folders of projects that require it themselves. */
   readonly projects: readonly string[];
+  /** As what projects require it themselves. */
+  readonly kinds: readonly RequirementKind[];
   /** The newest release in use, from which it goes up. */
   readonly from: string;
   /** Other releases in use. */
@@ -90,6 +93,7 @@ export function upgradeRows(base: DraftBase, olderThanDays = 0): readonly Upgrad
 class OfferFinder {
   private readonly terms: ReleaseTerms;
   private readonly requiring = new Map<string, Set<string>>();
+  private readonly kinds = new Map<string, Set<RequirementKind>>();
 
   constructor(
     private readonly base: DraftBase,
@@ -98,9 +102,11 @@ class OfferFinder {
     const workspace = base.workspace!;
     this.terms = new ReleaseTerms(releaseTermsOf(workspace), base.today);
     for (const { folder, requirements } of workspace.projects)
-      for (const { name, meaning } of requirements)
-        if (meaning.kind === 'range')
-          this.requiring.set(name, (this.requiring.get(name) ?? new Set()).add(folder));
+      for (const { name, kind, meaning } of requirements) {
+        if (meaning.kind !== 'range') continue;
+        this.requiring.set(name, (this.requiring.get(name) ?? new Set()).add(folder));
+        this.kinds.set(name, (this.kinds.get(name) ?? new Set()).add(kind));
+      }
   }
 
   row(
@@ -121,6 +127,9 @@ class OfferFinder {
       isSet: packages.length > 1,
       isDirect: projects.size > 0,
       projects: [...projects].sort(),
+      kinds: REQUIREMENT_KINDS.filter((kind) =>
+        packages.some((one) => this.kinds.get(one)?.has(kind)),
+      ),
       from: from!,
       others,
       since: release?.published.slice(0, 10) ?? null,

@@ -7,6 +7,7 @@ import type {
   RequirementKind,
   ScanSettings,
   SharedManifest,
+  StandingOrder,
 } from '../manifest/index.js';
 import {
   isShaped,
@@ -114,6 +115,7 @@ export interface Workspace {
   readonly targets: readonly string[];
   readonly policy: Policy;
   readonly scan: ScanSettings;
+  readonly standing: readonly StandingOrder[];
   readonly shared: SharedManifest;
   readonly shapes: Shapes;
   readonly agreements: ReadonlyMap<string, Agreement>;

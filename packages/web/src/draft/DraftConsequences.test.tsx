@@ -51,6 +51,7 @@ const CONSEQUENCES: NonNullable<Evaluation['consequences']> = {
   refusedLicences: [],
   disputed: [],
   ownRanges: [],
+  openTerms: [],
   otherRegistries: [],
   refusedLicencesBefore: 0,
   rows: [],

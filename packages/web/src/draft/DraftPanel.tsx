@@ -9,6 +9,7 @@ import { useIs } from '../session/useSession';
 import { DraftConsequences } from './DraftConsequences';
 import { DraftEdits } from './DraftEdits';
 import { DraftName } from './DraftName';
+import { OpenTerms } from './OpenTerms';
 import { PostDialog } from './PostDialog';
 import { Review, useReview } from './Review';
 import { isGone, useChangeDraft, useDraft } from './useDraft';
@@ -75,6 +76,7 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
     !isPencilling &&
     review?.isApproved !== false &&
     evaluation.kind === 'answered' &&
+    evaluation.consequences?.openTerms.length === 0 &&
     evaluation.files.length > 0;
   const query = new URLSearchParams(params);
   query.set('draft', draft.id);
@@ -111,6 +113,7 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
         )}
         {change.isError && <ErrorNotice error={change.error} />}
         <DraftEdits slug={slug} draft={draft} />
+        <OpenTerms draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
         <DraftConsequences draft={draft} />
         {evaluation.kind === 'unanswered' && (
           <SuggestedFixes draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />

@@ -11,6 +11,7 @@ export const KIND_WORDS: Readonly<Record<Finding['kind'], string>> = {
   platform: 'platform',
   'unmet-peer': 'unmet peer',
   licence: 'licence',
+  terms: 'terms to accept',
   'out-of-line': 'out of line',
   scattered: 'scattered',
   'lockstep-broken': 'lockstep broken',

@@ -169,6 +169,13 @@ function Brings({
             {name} {version} is under {licence ?? 'no licence'}, which the policy does not allow
           </li>
         ))}
+        {consequences.openTerms.map(({ id, title, copies }) => (
+          <li key={`${id} ${title}`} className="text-off">
+            {copies.map(({ name, version }) => `${name} ${version}`).join(', ')}{' '}
+            {copies.length === 1 ? 'is' : 'are'} under “{title}”, which nobody has accepted; the
+            draft asks for that
+          </li>
+        ))}
       </ul>
     </div>
   );

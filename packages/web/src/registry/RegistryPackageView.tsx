@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { RegistryPackage } from '../api/client';
 import { SelectField } from '../parts/SelectField';
 import { TextLink } from '../parts/TextLink';
@@ -112,18 +112,45 @@ function WhatIsNew({
   );
 }
 
+type Terms = NonNullable<RegistryPackage['releases'][number]['terms']>;
+
+function termsLine({ title, url, state, by, on }: Terms): FactLine {
+  const words = {
+    accepted: `accepted by ${by ?? ''} on ${day(on ?? '')}`,
+    changed: `changed since ${by ?? ''} accepted them on ${day(on ?? '')}`,
+    open: 'nobody has accepted them; a draft that brings it asks for that',
+  }[state];
+  const text = (
+    <>
+      <a
+        href={url}
+        target="_blank"
+        rel="noopener noreferrer"
+        className="text-agreed hover:underline"
+      >
+        {title}
+      </a>
+      : {words}
+    </>
+  );
+  return ['Terms', text, state !== 'accepted'];
+}
+
+type FactLine = readonly [term: string, text: ReactNode, isOff?: boolean];
+
 /** What a release asks for, and under which licence it is. */
 function Facts({ release }: { readonly release: RegistryPackage['releases'][number] }) {
   const { published, licence, isLicenceAllowed, needs, peers, platform, targets, deprecated } =
     release;
-  const lines: readonly (readonly [string, string, isOff?: boolean])[] = [
+  const lines: readonly FactLine[] = [
     ['Published', day(published)],
     [
       'Licence',
       `${licence ?? 'none told'}${isLicenceAllowed ? '' : ', which the policy does not allow'}`,
       !isLicenceAllowed,
     ],
-    ['Archive', bytes(release.bytes)],
+    ...(release.terms === null ? [] : [termsLine(release.terms)]),
+    ['Size', bytes(release.bytes)],
     ['Needs', needs.length === 0 ? 'nothing' : needs.join(', ')],
     ...(peers.length === 0 ? [] : [['Peers', peers.join(', ')] as const]),
     ...(platform.length === 0 ? [] : [['Platform', platform.join(', ')] as const]),

@@ -12,6 +12,7 @@ import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../parts/words';
 import { useNames } from '../alignment/useNames';
+import { Accepted } from './Accepted';
 import { AgreedTable } from './AgreedTable';
 import { Exceptions } from './Exceptions';
 import { Otherwise } from './Otherwise';
@@ -254,6 +255,15 @@ export function SharedPage() {
               }
             />
           </Section>
+          {data.accepted.length > 0 && (
+            <Section title="Terms that are accepted" empty={null}>
+              <Accepted
+                lines={data.accepted}
+                isBusy={pencil.isPending}
+                onEnd={({ id, title }) => make({ kind: 'end-acceptance', id }, `end ${title}`)}
+              />
+            </Section>
+          )}
           <Section
             title="Answered otherwise †"
             step={

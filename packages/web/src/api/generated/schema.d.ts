@@ -1874,6 +1874,17 @@ export interface components {
             isUsed: boolean;
             place: components["schemas"]["PlaceDto"];
         };
+        AcceptedLineDto: {
+            id: string;
+            title: string;
+            url: string;
+            by: string;
+            /** Format: date */
+            on: string;
+            /** @description Copies that are under them as they read then */
+            copies: string[];
+            place: components["schemas"]["PlaceDto"];
+        };
         OtherwiseLineDto: {
             /** @description The package whose releases ask */
             of: string;
@@ -1928,6 +1939,8 @@ export interface components {
             everywhere: components["schemas"]["EverywhereLineDto"][];
             pins: components["schemas"]["PinLineDto"][];
             exceptions: components["schemas"]["ExceptionLineDto"][];
+            /** @description Terms that are accepted */
+            accepted: components["schemas"]["AcceptedLineDto"][];
             /** @description What is answered otherwise than releases ask */
             otherwise: components["schemas"]["OtherwiseLineDto"][];
             policy: components["schemas"]["PolicyDto"];
@@ -2255,6 +2268,27 @@ export interface components {
             kind: "unmute";
             finding: string;
         };
+        AcceptTermsDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "accept-terms";
+            id: string;
+            title: string;
+            url: string;
+            /** @description This and the day are those of whoever adds the edit; what is sent counts for nothing */
+            by?: string;
+            on?: string;
+        };
+        EndAcceptanceDto: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "end-acceptance";
+            id: string;
+        };
         PutBackDto: {
             file: string;
             path: string[];
@@ -2291,7 +2325,7 @@ export interface components {
             detail: string | null;
         };
         DraftEditDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"];
             /** @description Taken out: it stays listed and does not count */
             isOut: boolean;
             words: components["schemas"]["EditWordsDto"];
@@ -2380,6 +2414,23 @@ export interface components {
             /** @description It was refused before the draft already */
             isAdded: boolean;
         };
+        EarlierAcceptanceDto: {
+            /** @description As the terms were called then */
+            title: string;
+            by: string;
+            /** Format: date */
+            on: string;
+        };
+        OpenTermsDto: {
+            id: string;
+            title: string;
+            /** @description Where they can be read */
+            url: string;
+            /** @description Copies that are under them */
+            copies: components["schemas"]["CopyNameDto"][];
+            /** @description What was accepted before they changed */
+            earlier: components["schemas"]["EarlierAcceptanceDto"] | null;
+        };
         RegistryMoveDto: {
             name: string;
             from: string;
@@ -2426,6 +2477,8 @@ export interface components {
             disputed: components["schemas"]["DisputedCopyDto"][];
             /** @description Ranges of their own that projects newly write where that is refused; with one that isAdded it cannot be posted */
             ownRanges: components["schemas"]["NewOwnRangeDto"][];
+            /** @description Terms of copies that it brings which nobody has accepted: with any it cannot be posted */
+            openTerms: components["schemas"]["OpenTermsDto"][];
             /** @description Packages that come from another registry than before */
             otherRegistries: components["schemas"]["RegistryMoveDto"][];
             rows: components["schemas"]["RowOutcomeDto"][];
@@ -2786,7 +2839,7 @@ export interface components {
             base?: string;
         };
         EntryDto: {
-            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"];
+            edit: components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"];
             isOut: boolean;
         };
         SetEntriesDto: {
@@ -2795,7 +2848,7 @@ export interface components {
             entries: components["schemas"]["EntryDto"][];
         };
         AddEditsDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"])[];
         };
         LevelDto: {
             /** @description The version to level the package at */
@@ -2812,7 +2865,7 @@ export interface components {
         };
         SuggestedFixDto: {
             sentence: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"])[];
         };
         SuggestedFixesDto: {
             /** @description The requirements without an answer, in words */
@@ -2894,7 +2947,7 @@ export interface components {
             lockAfter: "consistent" | "stale" | "broken";
         };
         /** @enum {string} */
-        FindingKind: "unreadable" | "tampered" | "other-registry" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "confusable" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
+        FindingKind: "unreadable" | "tampered" | "other-registry" | "withdrawn" | "unlocked" | "orphaned" | "platform" | "unmet-peer" | "licence" | "terms" | "out-of-line" | "scattered" | "lockstep-broken" | "lapsed-exception" | "several-copies" | "cycle" | "confusable" | "undeclared" | "unused" | "redundant" | "deprecated" | "too-new" | "loose" | "idle-shared" | "behind";
         /** @enum {string} */
         Severity: "error" | "warning" | "note";
         EvidenceDto: {
@@ -2908,7 +2961,7 @@ export interface components {
         };
         RemedyDto: {
             says: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description It changes what the team allows or believes */
             isDecision: boolean;
         };
@@ -2946,7 +2999,7 @@ export interface components {
         };
         RankedRemedyDto: {
             says: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description It changes what the team allows or believes */
             isDecision: boolean;
             /** @description Names of the findings that it clears */
@@ -2989,7 +3042,7 @@ export interface components {
             commit: string;
             /** @description For the draft that takes the edits */
             name: string;
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"])[];
             cleared: string[];
             left: components["schemas"]["LeftDto"][];
         };
@@ -3152,11 +3205,24 @@ export interface components {
             /** @description Registries that could not be searched */
             troubles: components["schemas"]["RegistryTroubleDto"][];
         };
+        ReleaseTermsDto: {
+            id: string;
+            title: string;
+            url: string;
+            /** @enum {string} */
+            state: "open" | "changed" | "accepted";
+            /** @description Who accepted them */
+            by: string | null;
+            /** @description On which day */
+            on: string | null;
+        };
         PublishedReleaseDto: {
             version: string;
             published: string;
             licence: string | null;
             isLicenceAllowed: boolean;
+            /** @description What must be accepted before it is used */
+            terms: components["schemas"]["ReleaseTermsDto"] | null;
             bytes: number;
             /** @description Packages with ranges */
             needs: string[];
@@ -3349,7 +3415,7 @@ export interface components {
             bytes: number;
         };
         WhatIfDto: {
-            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["TakeBackDto"])[];
+            edits: (components["schemas"]["SetSharedDto"] | components["schemas"]["LevelPackageDto"] | components["schemas"]["UpgradeDto"] | components["schemas"]["TakeSharedDto"] | components["schemas"]["RetireSharedDto"] | components["schemas"]["SetRangeDto"] | components["schemas"]["AddRequirementDto"] | components["schemas"]["RemoveRequirementDto"] | components["schemas"]["ChangeKindDto"] | components["schemas"]["MakeSetDto"] | components["schemas"]["DissolveSetDto"] | components["schemas"]["EverywhereDto"] | components["schemas"]["NotEverywhereDto"] | components["schemas"]["PinDto"] | components["schemas"]["UnpinDto"] | components["schemas"]["GrantExceptionDto"] | components["schemas"]["EndExceptionDto"] | components["schemas"]["AnswerOtherwiseDto"] | components["schemas"]["EndOtherwiseDto"] | components["schemas"]["SetPolicyDto"] | components["schemas"]["SetPlatformDto"] | components["schemas"]["RefreshDto"] | components["schemas"]["BringUpDto"] | components["schemas"]["RePickDto"] | components["schemas"]["TakeIntegrityDto"] | components["schemas"]["BelieveUseDto"] | components["schemas"]["MuteDto"] | components["schemas"]["UnmuteDto"] | components["schemas"]["AcceptTermsDto"] | components["schemas"]["EndAcceptanceDto"] | components["schemas"]["TakeBackDto"])[];
             /** @description Look for suggested fixes as well */
             suggestedFixes?: boolean;
         };
