@@ -9,6 +9,7 @@ import { DriftModule } from './drift/drift.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
 import { FilesModule } from './files/files.module.js';
 import { RegistryPageModule } from './registry-page/registry-page.module.js';
+import { StandingModule } from './standing/standing.module.js';
 import { UpgradesModule } from './upgrades/upgrades.module.js';
 import { FindingsModule } from './findings/findings.module.js';
 import { HealthModule } from './health/health.module.js';
@@ -49,6 +50,7 @@ export class AppModule {
         JournalModule,
         FindingsModule,
         UpgradesModule,
+        StandingModule,
         RegistryPageModule,
         FilesModule,
         TraceModule,

@@ -17,7 +17,13 @@ import {
 import type { Edit } from '../edit/index.js';
 import { causesOf, figuresOf, findAll, mutesOf, type Finding } from '../findings/index.js';
 import { linksOnlyIn } from '../graph/index.js';
-import { filteredRows, offersUpTo, upgradeBatch, upgradeRows, UpgradeTrials } from '../upgrade/index.js';
+import {
+  filteredRows,
+  offersUpTo,
+  upgradeBatch,
+  upgradeRows,
+  UpgradeTrials,
+} from '../upgrade/index.js';
 import { certify, suggestFixes, type SuggestedFix } from '../resolve/index.js';
 import type {
   Answers,

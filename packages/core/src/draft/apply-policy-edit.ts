@@ -10,7 +10,10 @@ import { ROOT_FILE } from '../workspace/index.js';
 import type { Edit, PolicySetting } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
-type PolicyEdit = Extract<Edit, { kind: 'set-policy' | 'set-platform' | 'set-standing' | 'end-standing' }>;
+type PolicyEdit = Extract<
+  Edit,
+  { kind: 'set-policy' | 'set-platform' | 'set-standing' | 'end-standing' }
+>;
 
 const CHOICES: Readonly<Partial<Record<PolicySetting, readonly string[]>>> = {
   copies: ['any', 'one-per-major', 'one'],

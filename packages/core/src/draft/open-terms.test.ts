@@ -25,12 +25,20 @@ function add(name: string, range: string): Edit {
 /** A workspace with a lockfile that is consistent. */
 function baseOf(needs: Readonly<Record<string, string>>, others = {}): DraftBase {
   const files = filesOf({ quay: needs }, others);
-  const outcome = resolve({ workspace: workspaceOf(files), records: RECORDS, asOf: TODAY, before: null });
+  const outcome = resolve({
+    workspace: workspaceOf(files),
+    records: RECORDS,
+    asOf: TODAY,
+    before: null,
+  });
   if (outcome.kind !== 'answered') throw new Error('the start has no answer');
   return draftBase(new Map(files).set(LOCK_FILE, printLock(outcome.resolution)), RECORDS, TODAY);
 }
 
-function answered(base: DraftBase, edits: readonly Edit[]): Extract<Evaluation, { kind: 'answered' }> {
+function answered(
+  base: DraftBase,
+  edits: readonly Edit[],
+): Extract<Evaluation, { kind: 'answered' }> {
   const evaluation = evaluateDraft(base, edits);
   if (evaluation.kind !== 'answered') throw new Error(evaluation.kind);
   return evaluation;
@@ -91,7 +99,10 @@ test('an acceptance can be ended, and then the terms are asked again', () => {
 
 test('a line that lacks something is left out, with its place', () => {
   const base = draftBase(
-    filesOf({ quay: {} }, { [SHARED_FILE]: 'format = 1\n[[accepted]]\nid = "maps-2"\non = 2025-01-01\n' }),
+    filesOf(
+      { quay: {} },
+      { [SHARED_FILE]: 'format = 1\n[[accepted]]\nid = "maps-2"\non = 2025-01-01\n' },
+    ),
     RECORDS,
     TODAY,
   );

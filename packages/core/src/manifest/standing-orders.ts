@@ -70,10 +70,16 @@ function readOrder(reader: TableReader): StandingOrder | null {
   reader.allow(['name', 'every', 'take', 'older-than-days', 'packages', 'except', 'to']);
   const name = reader.requiredString('name', '`name = "weekly-patches"`');
   const every = reader.requiredString('every', '`every = "monday"`');
-  const known = name === null ? null : reader.name('standing order', name.value as string, name.span);
+  const known =
+    name === null ? null : reader.name('standing order', name.value as string, name.span);
   const wrong = every === null ? null : scheduleProblem(every.value as string);
   if (wrong !== null)
-    reader.problems.push({ code: 'QUERY_INVALID', key: 'every', message: wrong, span: every!.span });
+    reader.problems.push({
+      code: 'QUERY_INVALID',
+      key: 'every',
+      message: wrong,
+      span: every!.span,
+    });
   if (known === null || every === null || wrong !== null) return null;
   return {
     name: known,
@@ -90,7 +96,8 @@ function readOrder(reader: TableReader): StandingOrder | null {
 /** What is wrong with when a standing order is due, as a sentence; null: nothing. */
 export function scheduleProblem(every: string): string | null {
   const line = cronLine(every);
-  const shape = 'Write a day of the week such as "monday", or a cron line of five fields such as "0 4 1 * *".';
+  const shape =
+    'Write a day of the week such as "monday", or a cron line of five fields such as "0 4 1 * *".';
   if (line.trim().split(/\s+/).length !== 5) return shape;
   try {
     return cronOf(line).nextRun() === null ? 'It never comes.' : null;

@@ -210,7 +210,10 @@ function readTerms(value: unknown, at: string): TermsOfUse {
     throw new Invalid(`${at}/${key}`, 'one line of text is expected here');
   });
   if (!/^https?:\/\/\S+$/.test(url!))
-    throw new Invalid(`${at}/url`, 'an address that begins with http:// or https:// is expected here');
+    throw new Invalid(
+      `${at}/url`,
+      'an address that begins with http:// or https:// is expected here',
+    );
   return { id: id!, title: title!, url: url! };
 }
 

@@ -21,6 +21,8 @@ import { DraftHistory1763899200000 } from './migrations/1763899200000-draft-hist
 import { Findings1763942400000 } from './migrations/1763942400000-findings.js';
 import { DraftSteps1764115260000 } from './migrations/1764115260000-draft-steps.js';
 import { SeenAndSigned1764201600000 } from './migrations/1764201600000-seen-and-signed.js';
+import { StandingOrderEntity, StandingRunEntity } from '../standing/standing.entity.js';
+import { StandingOrders1764460800000 } from './migrations/1764460800000-standing-orders.js';
 import { BringIn1764374400000 } from './migrations/1764374400000-bring-in.js';
 import { SeveralRegistries1764288000000 } from './migrations/1764288000000-several-registries.js';
 import { PlainWords1764115200000 } from './migrations/1764115200000-plain-words.js';
@@ -55,6 +57,8 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       CommentEntity,
       MergeApprovalEntity,
       AnswerEntity,
+      StandingOrderEntity,
+      StandingRunEntity,
     ],
     migrations: [
       Initial1763856000000,
@@ -68,6 +72,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       SeenAndSigned1764201600000,
       SeveralRegistries1764288000000,
       BringIn1764374400000,
+      StandingOrders1764460800000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',

@@ -21,6 +21,8 @@ export class DraftEntity {
   @Column({ type: 'text' }) author: string;
   /** Null: begun before this was kept; whoever posts it is its author then. */
   @Column({ type: 'text', name: 'author_email', nullable: true }) authorEmail: string | null;
+  /** The standing order that began it; null: a person did. */
+  @Column({ type: 'text', name: 'standing_order', nullable: true }) standingOrder: string | null;
   /** Accounts that had a part in it, also by tokens that they made. */
   @Column({ type: 'uuid', array: true, default: '{}' }) contributors: string[];
   /** The head on which the person last saw it evaluated. */

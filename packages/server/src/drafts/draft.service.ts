@@ -6,6 +6,7 @@ import {
   Between,
   LessThan,
   MoreThan,
+  Raw,
   type DataSource,
   type EntityManager,
   type Repository,
@@ -13,6 +14,7 @@ import {
 import { type Edit } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { Problem } from '../problems/problem.js';
+import { orderAuthor } from './order-author.js';
 import { accountOf, authorOf, type Actor } from '../team/actor.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { ChangeDraftDto, NewDraftDto } from './draft.dto.js';
@@ -53,18 +55,68 @@ export class DraftService {
     by: Actor,
     edits: readonly Edit[] = [],
   ): Promise<DraftEntity> {
-    const now = this.clock.now();
     const count = await this.drafts.countBy({ workspaceId: workspace.id });
+    return this.insert(workspace, baseCommit, edits, by.id, {
+      name: name ?? `Draft ${count + 1}`,
+      author: by.name,
+      authorEmail: authorOf(by).email,
+      standingOrder: null,
+      contributors: [accountOf(by)],
+    });
+  }
+
+  /** A draft that a standing order begins: no person had a part in it. */
+  createFor(
+    workspace: WorkspaceEntity,
+    baseCommit: string,
+    order: string,
+    edits: readonly Edit[],
+  ): Promise<DraftEntity> {
+    const { name: author, email: authorEmail } = orderAuthor(order);
+    return this.insert(workspace, baseCommit, edits, author, {
+      name: order,
+      author,
+      authorEmail,
+      standingOrder: order,
+      contributors: [],
+    });
+  }
+
+  /** The open draft of a standing order in which nobody had a part; null: there is none. */
+  untakenOf({ id: workspaceId }: WorkspaceEntity, order: string): Promise<DraftEntity | null> {
+    return this.drafts.findOneBy({
+      workspaceId,
+      standingOrder: order,
+      state: 'open',
+      contributors: Raw((column) => `cardinality(${column}) = 0`),
+    });
+  }
+
+  /** @throws Problem DRAFT_CHANGED if somebody has taken it up by now, DRAFT_UNKNOWN */
+  renewFor(draft: DraftEntity, order: string, edits: readonly Edit[]): Promise<DraftEntity> {
+    const by = { id: orderAuthor(order).name, account: null };
+    return this.putEntries(
+      draft,
+      by,
+      edits.map((edit) => ({ edit, isOut: false })),
+    );
+  }
+
+  private insert(
+    workspace: WorkspaceEntity,
+    baseCommit: string,
+    edits: readonly Edit[],
+    by: string,
+    values: Pick<DraftEntity, 'name' | 'author' | 'authorEmail' | 'standingOrder' | 'contributors'>,
+  ): Promise<DraftEntity> {
+    const now = this.clock.now();
     const entries = edits.map((edit) => ({ edit, isOut: false }));
     return this.database.transaction(async (manager) => {
       const draft = await manager.save(
         this.drafts.create({
+          ...values,
           id: randomUUID(),
           workspaceId: workspace.id,
-          name: name ?? `Draft ${count + 1}`,
-          author: by.name,
-          authorEmail: authorOf(by).email,
-          contributors: [accountOf(by)],
           baseCommit,
           entries,
           revision: 0,
@@ -78,7 +130,7 @@ export class DraftService {
         draftId: draft.id,
         position: 0,
         entries,
-        by: by.id,
+        by,
       });
       return draft;
     });
@@ -95,9 +147,13 @@ export class DraftService {
    * @param draft as the entries were decided on
    * @throws Problem DRAFT_CHANGED if it is another by now, DRAFT_UNKNOWN
    */
-  setEntries(
+  setEntries(draft: DraftEntity, by: Actor, changed: readonly DraftEntry[]): Promise<DraftEntity> {
+    return this.putEntries(draft, doerOf(by), changed);
+  }
+
+  private putEntries(
     { id, revision }: DraftEntity,
-    by: Actor,
+    by: Doer,
     changed: readonly DraftEntry[],
   ): Promise<DraftEntity> {
     return this.locked(id, by, async (draft, manager) => {
@@ -146,7 +202,7 @@ export class DraftService {
 
   /** @throws Problem NOTHING_TO_UNDO, NOT_YOUR_CHANGE */
   step({ id }: DraftEntity, by: Actor, direction: -1 | 1): Promise<DraftEntity> {
-    return this.locked(id, by, async (draft, manager) => {
+    return this.locked(id, doerOf(by), async (draft, manager) => {
       const position = draft.position + direction;
       const [here, there] = await Promise.all(
         [draft.position, position].map((at) =>
@@ -209,7 +265,7 @@ export class DraftService {
   /** Changes a draft while nobody else can. */
   private locked(
     id: string,
-    by: Actor,
+    { account }: Doer,
     work: (
       draft: DraftEntity,
       manager: EntityManager,
@@ -225,12 +281,24 @@ export class DraftService {
       return manager.save(
         Object.assign(draft, changed, {
           revision: draft.revision + 1,
-          contributors: [...new Set([...draft.contributors, accountOf(by)])],
+          contributors: [
+            ...new Set([...draft.contributors, ...(account === null ? [] : [account])]),
+          ],
           updatedAt: this.clock.now(),
         }),
       );
     });
   }
+}
+
+/** Who changes a draft: the id that stands with its states, and the account that had a part in it, where a person did it. */
+interface Doer {
+  readonly id: string;
+  readonly account: string | null;
+}
+
+function doerOf(actor: Actor): Doer {
+  return { id: actor.id, account: accountOf(actor) };
 }
 
 /** What of a draft was posted. */

@@ -3,9 +3,13 @@ import { ApiProperty, getSchemaPath } from '@nestjs/swagger';
 import {
   NAME,
   NAME_WORDS,
+  ORDER_TAKES,
+  ORDER_TARGETS,
   POLICY_SETTINGS,
   REQUIREMENT_KINDS,
   type EditKind,
+  type OrderTake,
+  type OrderTarget,
   type PolicySetting,
   type RequirementKind,
 } from '@deep-ledger/core';
@@ -17,11 +21,14 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
+  IsInt,
   IsNotEmpty,
   IsOptional,
   IsString,
   Matches,
+  Max,
   MaxLength,
+  Min,
   ValidateIf,
   ValidateNested,
 } from 'class-validator';
@@ -224,6 +231,26 @@ export class SetPolicyDto {
   value: string;
 }
 
+export class SetStandingDto {
+  @Kind('set-standing') kind: 'set-standing';
+  @Text(100) name: string;
+  @Text(100) every: string;
+  @ApiProperty({ enum: ORDER_TAKES }) @IsIn([...ORDER_TAKES]) take: OrderTake;
+  @ApiProperty({ type: Number, description: 'Days that a release must be old' })
+  @IsInt()
+  @Min(0)
+  @Max(3650)
+  olderThanDays: number;
+  @Texts() packages: string[];
+  @Texts() except: string[];
+  @ApiProperty({ enum: ORDER_TARGETS }) @IsIn([...ORDER_TARGETS]) to: OrderTarget;
+}
+
+export class EndStandingDto {
+  @Kind('end-standing') kind: 'end-standing';
+  @Text(100) name: string;
+}
+
 export class SetPlatformDto {
   @Kind('set-platform') kind: 'set-platform';
   @Text(100) name: string;
@@ -330,7 +357,8 @@ export class AcceptTermsDto {
   @ApiProperty({
     type: String,
     required: false,
-    description: 'This and the day are those of whoever adds the edit; what is sent counts for nothing',
+    description:
+      'This and the day are those of whoever adds the edit; what is sent counts for nothing',
   })
   @IsOptional()
   @IsString()
@@ -370,6 +398,8 @@ export type EditDto =
   | EndOtherwiseDto
   | SetPolicyDto
   | SetPlatformDto
+  | SetStandingDto
+  | EndStandingDto
   | RefreshDto
   | BringUpDto
   | RePickDto
@@ -404,6 +434,8 @@ const CLASSES: Readonly<Record<EditKind, Class<EditDto>>> = {
   'end-otherwise': EndOtherwiseDto,
   'set-policy': SetPolicyDto,
   'set-platform': SetPlatformDto,
+  'set-standing': SetStandingDto,
+  'end-standing': EndStandingDto,
   refresh: RefreshDto,
   'bring-up': BringUpDto,
   're-pick': RePickDto,

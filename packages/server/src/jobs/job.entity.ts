@@ -11,6 +11,7 @@ export const JOB_KINDS = [
   'clearing',
   'several',
   'upgrades',
+  'standing',
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

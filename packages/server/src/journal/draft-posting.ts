@@ -6,6 +6,7 @@ import {
   LOCK_FILE,
   readLock,
   type DisputedCopy,
+  type Edit,
   type NewOwnRange,
   type OpenTerms,
 } from '@deep-ledger/core';
@@ -26,6 +27,14 @@ import type { PostDraftDto } from './post.dto.js';
 import type { PostEntity } from './post.entity.js';
 
 type Answered = Extract<SettledEvaluation, { kind: 'answered' }>;
+
+/** Whose a commit is, what it says and when it is made. */
+interface Signature {
+  readonly message: string;
+  readonly author: Author;
+  readonly committer: Author;
+  readonly at: Date;
+}
 
 /** Copies that are named where a lockfile came out otherwise than it was seen. */
 const MOST_NAMED = 10;
@@ -75,7 +84,7 @@ export class DraftPosting {
     committer: Author,
   ): Promise<PostEntity> {
     demandSeen(workspace, snapshot, draft, request);
-    const evaluation = await this.postable(workspace, snapshot, draft);
+    const evaluation = await this.postable(workspace, snapshot, editsOf(draft));
     const { sum } = evaluation.consequences;
     if (sum !== request.sum) throw this.differs(request.sum, evaluation);
     const head = snapshot.head.commit;
@@ -115,7 +124,7 @@ export class DraftPosting {
    */
   async patch(workspace: WorkspaceEntity, draft: DraftEntity, reader: Author): Promise<string> {
     const snapshot = await this.snapshots.read(workspace);
-    const evaluation = await this.postable(workspace, snapshot, draft);
+    const evaluation = await this.postable(workspace, snapshot, editsOf(draft));
     const { workspace: read, unwritten } = snapshot.base;
     const message = draftMessage(read, editsOf(draft), draft.name, unwritten.size > 0);
     const head = snapshot.head.commit;
@@ -125,12 +134,27 @@ export class DraftPosting {
     return this.history.patchOf(workspace.id, commit);
   }
 
+  /**
+   * What edits lead to, as a commit on the head that no branch has yet.
+   * @throws Problem as `patch` does
+   */
+  async commitOf(
+    workspace: WorkspaceEntity,
+    snapshot: Snapshot,
+    edits: readonly Edit[],
+    { message, author, committer, at }: Signature,
+  ): Promise<string> {
+    const evaluation = await this.postable(workspace, snapshot, edits);
+    const head = snapshot.head.commit;
+    return this.commit(workspace, head, evaluation, message, author, committer, at);
+  }
+
   private async postable(
     workspace: WorkspaceEntity,
     snapshot: Snapshot,
-    draft: DraftEntity,
+    edits: readonly Edit[],
   ): Promise<Answered> {
-    const { evaluation } = await this.evaluator.evaluate(workspace, snapshot, editsOf(draft));
+    const { evaluation } = await this.evaluator.evaluate(workspace, snapshot, edits);
     if (evaluation.kind !== 'answered') {
       throw new Problem(
         'DRAFT_NOT_POSTABLE',

@@ -23,7 +23,7 @@ import { PostEntity } from './post.entity.js';
     GitModule,
   ],
   controllers: [JournalController, HistoryController],
-  exports: [Landing],
+  exports: [Landing, DraftPosting],
   providers: [Landing, DraftPosting, HistoryService, Exclusive, Clock],
 })
 export class JournalModule {}

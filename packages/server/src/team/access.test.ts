@@ -55,6 +55,8 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/workspaces/{slug}/registry': 'read',
   'GET /api/workspaces/{slug}/registry/packages/{name}': 'read',
   'GET /api/workspaces/{slug}/registry/packages/{name}/notes/{version}': 'read',
+  'GET /api/workspaces/{slug}/standing': 'read',
+  'POST /api/workspaces/{slug}/standing/{name}/runs': 'draft',
   'GET /api/workspaces/{slug}/upgrades': 'read',
   'POST /api/workspaces/{slug}/upgrades/trials': 'read',
   'GET /api/workspaces/{slug}/upgrades/batch': 'read',

@@ -72,14 +72,19 @@ export class UpgradesController {
   @ApiOkResponse({ type: UpgradeBatchDto })
   async batch(
     @Param('slug') slug: string,
-    @Query() { take, olderThan, all }: BatchQuery,
+    @Query() { take, olderThan, all, project, as, sets }: BatchQuery,
   ): Promise<UpgradeBatchDto> {
     const { entity, snapshot } = await this.read(slug);
     const batch = await this.answers.ask<'upgrade-batch'>(entity, snapshot, {
       kind: 'upgrade-batch',
       take,
       olderThanDays: olderThan,
-      isAll: all,
+      filter: {
+        isAll: all,
+        isSet: sets,
+        ...(project !== undefined && { project }),
+        ...(as !== undefined && { as }),
+      },
     });
     return toBatch(snapshot.head.commit, batch);
   }

@@ -7,13 +7,18 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsOptional,
+  IsString,
   Max,
+  MaxLength,
   Min,
   ValidateNested,
 } from 'class-validator';
 import {
+  REQUIREMENT_KINDS,
   UPGRADE_KINDS,
   VERSION_STEPS,
+  type RequirementKind,
   type UpgradeKind,
   type VersionStep,
 } from '@deep-ledger/core';
@@ -21,6 +26,8 @@ import { MoveDto } from '../drafts/edit.dto.js';
 
 const MOST_DAYS = 3650;
 const MOST_TRIALS = 50;
+
+const asBoolean = ({ value }: { value: unknown }): boolean => value === 'true' || value === true;
 
 function OlderThan(): PropertyDecorator {
   return (target, key) => {
@@ -62,6 +69,8 @@ export class UpgradeRowDto {
   @ApiProperty({ type: Boolean, description: 'A project requires it itself' }) isDirect: boolean;
   @ApiProperty({ type: [String], description: 'Folders of projects that require it themselves' })
   projects: string[];
+  @ApiProperty({ enum: REQUIREMENT_KINDS, isArray: true, description: 'As what they require it' })
+  kinds: RequirementKind[];
   @ApiProperty({ type: String }) from: string;
   @ApiProperty({ type: [String], description: 'Other releases in use' }) others: string[];
   @ApiProperty({ type: String, nullable: true, description: 'The day of the release in use' })
@@ -125,9 +134,26 @@ export class BatchQuery extends UpgradesQuery {
     required: false,
     description: 'Also packages that no project requires itself',
   })
-  @Transform(({ value }: { value: unknown }) => value === 'true' || value === true)
+  @Transform(asBoolean)
   @IsBoolean()
   all = false;
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: 'Folder of a project that requires it',
+  })
+  @IsOptional()
+  @IsString()
+  @MaxLength(1000)
+  project?: string;
+  @ApiProperty({ enum: REQUIREMENT_KINDS, required: false, description: 'As what it is required' })
+  @IsOptional()
+  @IsIn([...REQUIREMENT_KINDS])
+  as?: RequirementKind;
+  @ApiProperty({ type: Boolean, required: false, description: 'Lockstep sets alone' })
+  @Transform(asBoolean)
+  @IsBoolean()
+  sets = false;
 }
 
 export class LeftOutUpgradeDto {

@@ -6,6 +6,7 @@ export function toRow(row: UpgradeRow): UpgradeRowDto {
     ...row,
     packages: [...row.packages],
     projects: [...row.projects],
+    kinds: [...row.kinds],
     others: [...row.others],
     newer: [...row.newer],
     offers: row.offers.map(toOffer),
