@@ -155,7 +155,13 @@ export const LIBRARY: readonly PackageLine[] = SHELF.map(([name, summary, needs]
     name,
     summary,
     stretches,
-    ...(drawn % 7 === 0 ? { licence: 'BSD-3-Clause' } : drawn % 5 === 0 ? { licence: 'ISC' } : {}),
+    ...(TERMS[name] !== undefined
+      ? {}
+      : drawn % 7 === 0
+        ? { licence: 'BSD-3-Clause' }
+        : drawn % 5 === 0
+          ? { licence: 'ISC' }
+          : {}),
     ...(needs === undefined ? {} : { needs: [['*', needs]] }),
     ...(TERMS[name] === undefined ? {} : { terms: [['*', TERMS[name]]] }),
   };

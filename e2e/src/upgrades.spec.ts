@@ -81,18 +81,53 @@ test.describe('upgrades', () => {
     await page.goto(`/w/${workspace.slug}/upgrades?open=windslab-worker`);
     await expect(page.getByText('is ruled out by the pin of rime-headers').first()).toBeVisible();
     await line(page, 'windslab-worker').focus();
-    for (let i = 0; i < 3; i++) await page.keyboard.press('Space');
+    // From the patch on to the major step.
+    await page.keyboard.press('ArrowRight');
+    await page.keyboard.press('ArrowRight');
     await page.keyboard.press('p');
     const draft = draftOf(page);
     await expect(draft).toContainText(
       'rime-headers 1.1.0, to which it is pinned, is not in ^1.1.1.',
     );
-    await press(page, draft.getByRole('button', { name: /rime-headers/ }).first());
+    const way = draft
+      .getByRole('listitem')
+      .filter({ hasText: 'Take away the pin of rime-headers to 1.1.0.' });
+    await press(page, way.getByRole('button', { name: 'Take this way' }));
     await expect(draft).toContainText('Copies in the lockfile');
     await postDraft(page);
     expect(await workspace.git('show', 'main:ledger.lock')).toContain(
       'copy windslab-worker 2.0.1\n',
     );
+  });
+
+  test('a standing order is set by a draft, run by hand, and what it prepared is posted by a person', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/upgrades`);
+    await page.getByRole('button', { name: 'Set a standing order…' }).click();
+    const form = page.getByRole('dialog');
+    await form.getByLabel('Name').fill('daily-minors');
+    await form.getByLabel('Every').fill('someday');
+    await expect(form).toContainText('Write a day of the week such as "monday"');
+    await form.getByLabel('Every').fill('0 5 * * *');
+    await form.getByLabel('Takes').selectOption('minor');
+    await form.getByLabel('Packages').fill('glacis-*');
+    await form.getByRole('button', { name: 'Pencil it in' }).click();
+    await expect(draftOf(page)).toContainText('standing order');
+    await postDraft(page);
+    const order = page.getByRole('listitem', { name: 'daily-minors' });
+    await expect(order).toContainText('It has not run yet.');
+    await press(page, order.getByRole('button', { name: 'Run daily-minors now' }));
+    await expect(order).toContainText('2 upgrades');
+    await press(page, order.getByRole('button', { name: 'open the draft' }));
+    await expect(draftOf(page)).toContainText('standing order daily-minors’s');
+    await postDraft(page);
+    expect(await workspace.git('log', '-1', '--format=%an', 'main')).toBe(
+      'standing order daily-minors\n',
+    );
+    await press(page, order.getByRole('button', { name: 'Run daily-minors now' }));
+    await expect(order).toContainText('Nothing newer was there.');
   });
 
   test('a set moves as one; what stands against it is told; an age takes offers away at once', async ({

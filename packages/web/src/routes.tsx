@@ -1,5 +1,6 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { NotFound } from './frame/NotFound';
+import { PageFailed } from './frame/PageFailed';
 import { WorkspaceFrame } from './frame/WorkspaceFrame';
 import { FrontPage } from './front-page/FrontPage';
 import { LinkPage } from './session/LinkPage';
@@ -9,10 +10,11 @@ import { AlignmentPage } from './alignment/AlignmentPage';
 
 /** Pages beside the first are fetched when they are first opened. */
 export const router = createBrowserRouter([
-  { path: '/sign-in', element: <SignInPage /> },
-  { path: '/link', element: <LinkPage /> },
+  { path: '/sign-in', element: <SignInPage />, errorElement: <PageFailed /> },
+  { path: '/link', element: <LinkPage />, errorElement: <PageFailed /> },
   {
     element: <SessionGate />,
+    errorElement: <PageFailed />,
     children: [
       { path: '/', element: <FrontPage /> },
       {

@@ -5,6 +5,9 @@ import type { Logger } from 'pino';
 import type { Settings } from '../settings.js';
 import { AccountsService } from '../team/accounts.service.js';
 import type { Role } from '../team/capability.js';
+import { StandingOrders } from '../standing/standing-orders.service.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 
 /** Known to everyone who reads the README: a demonstration listens on this machine alone. */
@@ -14,6 +17,15 @@ const DEMO_PEOPLE: readonly (readonly [name: string, shownName: string, role: Ro
   ['kiosk', 'kiosk crew', 'editor'],
   ['gate', 'gate crew', 'reader'],
 ];
+
+/** Lets the standing orders of a demonstration run once, so that there is something to see of them. */
+async function runOrders(app: INestApplicationContext, entity: WorkspaceEntity): Promise<void> {
+  const orders = app.get(StandingOrders, { strict: false });
+  const { base } = await app.get(SnapshotService, { strict: false }).read(entity);
+  const standing = base.workspace?.standing ?? [];
+  await orders.know(entity, standing);
+  for (const order of standing) await orders.runNow(entity, order, 'the demonstration');
+}
 
 export const LINK_FILE = 'first-keeper-link';
 
@@ -36,7 +48,8 @@ export async function firstStart(
       }
     const { address, registry, toBringIn } = settings.demo;
     const workspaces = app.get(WorkspaceService, { strict: false });
-    await workspaces.open({ address, branch: 'main', registry });
+    const shown = await workspaces.open({ address, branch: 'main', registry });
+    if (isEmpty) await runOrders(app, shown);
     if (toBringIn !== null) await workspaces.open({ address: toBringIn, branch: 'main' });
   } else if (isEmpty) {
     const file = join(settings.dataFolder, LINK_FILE);

@@ -33,6 +33,7 @@ export type Offer = Schemas['UpgradeOfferDto'];
 export type UpgradeTrial = Schemas['UpgradeTrialDto'];
 export type UpgradePrice = Schemas['UpgradePriceDto'];
 export type Batch = Schemas['UpgradeBatchDto'];
+export type StandingOrder = Schemas['StandingOrderDto'];
 export type CentralisingLine = Schemas['CentralisingLineDto'];
 export type JournalEntry = Schemas['JournalEntryDto'];
 export type Comparison = Schemas['ComparisonDto'];

@@ -31,10 +31,11 @@ export const keys = {
   registryPackage: of<[slug: string, commit: Commit, name: string]>('registry-package'),
   releaseNotes: of<[slug: string, name: string, version: string]>('release-notes'),
   upgrades: of<[slug: string, commit: Commit, olderThan: number]>('upgrades'),
-  upgradeBatch:
-    of<[slug: string, commit: Commit, take: string, olderThan: number]>('upgrade-batch'),
+  upgradeBatch: of<[slug: string, commit: Commit, query: object]>('upgrade-batch'),
   upgradeTrials: of<[slug: string, commit: Commit, offers: readonly string[]]>('upgrade-trials'),
   upgradeSum: of<[slug: string, commit: Commit, offers: readonly string[]]>('upgrade-sum'),
+
+  standing: of<[slug: string, commit: Commit]>('standing'),
 
   trace: of<[slug: string, commit: Commit, query: object]>('trace'),
   chains: of<[slug: string, commit: Commit, query: object]>('chains'),

@@ -39,8 +39,9 @@ export function EditDialog({ form, onClose }: Props) {
   };
   const isWhole = form.fields.every((field) =>
     field.type === 'many'
-      ? field.isOptional === true || values.many(field.name).length > 0
-      : values.text(field.name) !== '' && problemOf(field, values.text(field.name)) === null,
+      ? isOptional(field) || values.many(field.name).length > 0
+      : (isOptional(field) || values.text(field.name) !== '') &&
+        problemOf(field, values.text(field.name)) === null,
   );
   const submit = (event: FormEvent): void => {
     event.preventDefault();
@@ -78,6 +79,10 @@ export function EditDialog({ form, onClose }: Props) {
   );
 }
 
+function isOptional(field: FormField): boolean {
+  return 'isOptional' in field && field.isOptional === true;
+}
+
 function problemOf(field: FormField, text: string): string | null {
   return field.type === 'text' || field.type === 'date' ? checkText(field.check, text) : null;
 }
@@ -107,7 +112,7 @@ function FormInput({ field, text, chosen, onText, onChosen }: InputProps) {
         label={field.label}
         {...(problem === null ? {} : { problem })}
         {...(field.hint === undefined ? {} : { hint: field.hint })}
-        required
+        required={!isOptional(field)}
         value={text}
         list={field.suggestions === undefined ? undefined : listId}
         onChange={(event) => onText(event.target.value)}

@@ -3,6 +3,7 @@ import {
   NAME_WORDS,
   parseRange,
   parseVersion,
+  scheduleProblem,
   versionProblemMessage,
 } from '@deep-ledger/core';
 import type { Check } from './form';
@@ -25,6 +26,10 @@ export function checkText(check: Check | undefined, text: string): string | null
     }
     case 'requirement-range':
       return trimmed === 'shared' || trimmed === 'workspace' ? null : rangeProblem(trimmed);
+    case 'schedule':
+      return scheduleProblem(trimmed);
+    case 'days':
+      return /^\d{1,4}$/.test(trimmed) ? null : 'A whole number of days, up to 9999.';
     case 'range':
       return rangeProblem(trimmed);
   }

@@ -6,7 +6,7 @@ export interface Option {
 }
 
 /** What a text has to be; checked while it is typed, by the same rules as the server's. */
-export type Check = 'package' | 'version' | 'range' | 'requirement-range';
+export type Check = 'package' | 'version' | 'range' | 'requirement-range' | 'schedule' | 'days';
 
 /** One thing that a form asks for. Several values are for `projects` and `packages` alone. */
 export type FormField = {
@@ -20,6 +20,8 @@ export type FormField = {
       readonly suggestions?: readonly string[];
       readonly isCode?: boolean;
       readonly check?: Check;
+      /** May it be left empty? */
+      readonly isOptional?: boolean;
     }
   | { readonly type: 'choice'; readonly options: readonly Option[] }
   | {

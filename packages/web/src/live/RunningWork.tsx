@@ -13,6 +13,7 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
   clearing: 'clearing everything',
   several: 'why a package has several copies',
   upgrades: 'upgrades that are tried',
+  standing: 'a standing order',
 };
 
 /** Long work that is under way or went wrong, with how far it is. */

@@ -11,6 +11,7 @@ const GATHER_MS = 500;
 const OF_TOPIC: Readonly<Record<string, readonly WorkspaceKey[]>> = {
   drafts: ['drafts', 'draft', 'review'],
   jobs: ['jobs'],
+  standing: ['standing'],
   reports: ['machines', 'workspace'],
   tokens: ['tokens', 'audit'],
   settings: ['workspace', 'review'],
@@ -40,6 +41,7 @@ const OF_WORK: Readonly<Record<Job['kind'], readonly WorkspaceKey[]>> = {
   clearing: [],
   several: [],
   upgrades: [],
+  standing: ['standing', 'drafts'],
 };
 
 /** Keeps what the page shows up to date with what others do. */

@@ -115,9 +115,10 @@ function WhatIsNew({
 type Terms = NonNullable<RegistryPackage['releases'][number]['terms']>;
 
 function termsLine({ title, url, state, by, on }: Terms): FactLine {
+  const who = by === null || on === null ? '' : `${by} accepted them on ${day(on)}`;
   const words = {
-    accepted: `accepted by ${by ?? ''} on ${day(on ?? '')}`,
-    changed: `changed since ${by ?? ''} accepted them on ${day(on ?? '')}`,
+    accepted: who,
+    changed: `they changed since ${who}`,
     open: 'nobody has accepted them; a draft that brings it asks for that',
   }[state];
   const text = (

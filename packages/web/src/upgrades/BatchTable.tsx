@@ -1,13 +1,13 @@
 import type { Batch } from '../api/client';
 import { EditorButton } from '../session/EditorButton';
 import { count } from '../parts/words';
-import { useBatch, type Take } from './useUpgrades';
+import { useBatch, type BatchQuery, type Take } from './useUpgrades';
 import { priceWords } from './upgrade-view';
 
 interface Props {
   readonly slug: string;
   readonly commit: string | undefined;
-  readonly olderThan: number;
+  readonly which: Omit<BatchQuery, 'take'>;
   readonly isPencilling: boolean;
   readonly onPencil: (batch: Batch, name: string) => void;
 }
@@ -37,11 +37,11 @@ function BatchLine({
   title,
   slug,
   commit,
-  olderThan,
+  which,
   isPencilling,
   onPencil,
 }: Props & { readonly take: Take; readonly title: string }) {
-  const { data, isError, error } = useBatch(slug, commit, take, olderThan);
+  const { data, isError, error } = useBatch(slug, commit, { ...which, take });
   const taken = data?.offers.length ?? 0;
   return (
     <tr className="border-b border-rule align-baseline max-fold:grid max-fold:grid-cols-[1fr_auto_auto] max-fold:items-baseline">

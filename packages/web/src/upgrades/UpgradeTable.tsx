@@ -6,7 +6,14 @@ import { HeadCell } from '../parts/HeadCell';
 import { TextLink } from '../parts/TextLink';
 import { count, day } from '../parts/words';
 import { ReleaseSteps } from './ReleaseSteps';
-import { offerKey, priceWords, usualOffer, type ChosenOffers, type Trials } from './upgrade-view';
+import {
+  chosenOffer,
+  offerKey,
+  priceWords,
+  usualOffer,
+  type ChosenOffers,
+  type Trials,
+} from './upgrade-view';
 
 interface Props {
   readonly rows: readonly UpgradeRow[];
@@ -76,7 +83,14 @@ function Row({
   const isOpen = open === name;
   const canTake = offers.length > 0 && inDraft === undefined;
   const toggle = (): void => {
-    if (canTake) onChoose(row, taken === null ? (shown ?? offers[0]!) : null);
+    if (canTake) onChoose(row, taken === null ? chosenOffer(row, trials) : null);
+  };
+  const step = (event: KeyboardEvent, by: 1 | -1): void => {
+    event.preventDefault();
+    if (!canTake) return;
+    const at = taken === null ? -1 : offers.findIndex(({ to }) => to === taken.to);
+    const next = taken === null && by < 0 ? -1 : Math.min(at + by, offers.length - 1);
+    onChoose(row, offers[next] ?? null);
   };
   return (
     <Fragment>
@@ -91,7 +105,9 @@ function Row({
           else if (event.key === ' ') {
             event.preventDefault();
             toggle();
-          } else if (event.key === 'Enter') onOpen(isOpen ? null : name);
+          } else if (event.key === 'ArrowRight') step(event, 1);
+          else if (event.key === 'ArrowLeft') step(event, -1);
+          else if (event.key === 'Enter') onOpen(isOpen ? null : name);
           else if (event.key === 'Escape') onOpen(null);
         }}
       >

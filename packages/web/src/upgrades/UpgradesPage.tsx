@@ -22,22 +22,27 @@ import {
   takenAway,
   type Trials,
 } from './upgrade-view';
+import { StandingOrders } from './StandingOrders';
 import { UpgradeTable } from './UpgradeTable';
 import { useTrials, useUpgrades } from './useUpgrades';
 
 const NO_ROWS: readonly UpgradeRow[] = [];
+const WHICH = ['direct', 'sets', 'all'] as const;
+const KINDS = ['runtime', 'dev', 'peer', 'optional'] as const;
 /** Days that a release can be asked to be old. */
 const AGES = [0, 3, 7, 14, 30, 90];
 
 /** What is newer, what may be taken together, and what stands against the rest. */
 export function UpgradesPage() {
-  const { slug, state, draftId, takeDraft } = useOutletContext<FrameContext>();
+  const frame = useOutletContext<FrameContext>();
+  const { slug, state, draftId, takeDraft } = frame;
   const commit = state?.head.commit;
   const [params] = useSearchParams();
   const change = useChangeAddress();
   const search = useRef<HTMLInputElement>(null);
   const [query, setQuery] = useState(params.get('q') ?? '');
-  const isAll = params.get('all') === '1';
+  const which = WHICH.find((one) => one === params.get('which')) ?? 'direct';
+  const as = KINDS.find((one) => one === params.get('as')) ?? null;
   const olderThan = Number(params.get('age') ?? 0);
   const upgrades = useUpgrades(slug, commit, olderThan);
   const anyAge = useUpgrades(slug, commit, 0);
@@ -45,25 +50,31 @@ export function UpgradesPage() {
   const pencil = usePencil({ slug, draftId, takeDraft });
   const rows = upgrades.data?.rows ?? NO_ROWS;
   const project = params.get('project');
-  const shown = shownRows(rows, { query, isAll, project });
+  const shown = shownRows(rows, { query, which, project, as });
   const { trials, error } = useTrials(
     slug,
     commit,
     shown.flatMap(({ offers }) => offers),
   );
-  const chosen = chosenFrom(params.get('sel') ?? '', rows);
+  // The address follows a moment later: keys that come quickly go on from each other.
+  const [selected, setSelected] = useState(params.get('sel') ?? '');
+  const chosen = chosenFrom(selected, rows);
   const pencilled = pencilledRows(rows, countingEdits(draft.data));
 
+  const select = (text: string, more: Readonly<Record<string, string | null>> = {}): void => {
+    setSelected(text);
+    change({ ...more, sel: text });
+  };
   const choose = (row: UpgradeRow, offer: Offer | null): void => {
     const next = new Map(chosen);
     if (offer === null) next.delete(row.name);
     else next.set(row.name, offer);
-    change({ sel: chosenText(next) });
+    select(chosenText(next));
   };
   const put = (offers: readonly Offer[], draftName: string): void => {
     if (offers.length === 0 || pencil.isPending) return;
     const edits = offers.map(({ moves }) => ({ kind: 'upgrade' as const, moves }));
-    pencil.mutate({ kind: 'edits', edits, draftName }, { onSuccess: () => change({ sel: null }) });
+    pencil.mutate({ kind: 'edits', edits, draftName }, { onSuccess: () => select('') });
   };
   const putChosen = (): void =>
     put([...chosen.values()], `upgrade ${count(chosen.size, 'package')}`);
@@ -94,7 +105,13 @@ export function UpgradesPage() {
         <BatchTable
           slug={slug}
           commit={commit}
-          olderThan={olderThan}
+          which={{
+            olderThan,
+            all: which === 'all',
+            sets: which === 'sets',
+            ...(project !== null && { project }),
+            ...(as !== null && { as }),
+          }}
           isPencilling={pencil.isPending}
           onPencil={({ offers }, name) => put(offers, name)}
         />
@@ -114,12 +131,13 @@ export function UpgradesPage() {
         />
         <Choice
           label="Which packages"
-          value={isAll ? 'all' : 'direct'}
+          value={which}
           options={[
             { value: 'direct', text: `Direct ${rows.filter((row) => row.isDirect).length}` },
+            { value: 'sets', text: `Sets ${rows.filter((row) => row.isSet).length}` },
             { value: 'all', text: `All copies ${rows.length}` },
           ]}
-          onChange={(value) => change({ all: value === 'all' ? '1' : null })}
+          onChange={(value) => change({ which: value === 'direct' ? null : value })}
         />
         <SelectField
           label="required by"
@@ -134,6 +152,16 @@ export function UpgradesPage() {
           onChange={(folder) => change({ project: folder })}
         />
         <SelectField
+          label="as"
+          isInLine
+          value={as ?? ''}
+          options={[
+            { value: '', text: 'any kind' },
+            ...KINDS.map((kind) => ({ value: kind, text: kind })),
+          ]}
+          onChange={(kind) => change({ as: kind })}
+        />
+        <SelectField
           label="older than"
           isInLine
           value={String(olderThan)}
@@ -141,7 +169,7 @@ export function UpgradesPage() {
             value: String(days),
             text: days === 0 ? 'any age' : `${days} days`,
           }))}
-          onChange={(days) => change({ age: days === '0' ? null : days, sel: null })}
+          onChange={(days) => select('', { age: days === '0' ? null : days })}
         />
         {olderThan > 0 && upgrades.data !== undefined && anyAge.data !== undefined && (
           <span className="text-ink-2">
@@ -156,18 +184,18 @@ export function UpgradesPage() {
           offers={[...chosen.values()]}
           isPencilling={pencil.isPending}
           onPencil={putChosen}
-          onClear={() => change({ sel: null })}
+          onClear={() => select('')}
         />
       )}
       {upgrades.data !== undefined && shown.length === 0 ? (
         <p className="bg-leaf p-4 text-ink-2">
           {rows.length === 0
             ? 'Everything in use is the newest there is.'
-            : project !== null
-              ? `Nothing newer is there of what ${project} requires itself.`
-              : query.trim() === ''
-                ? 'Nothing newer is there of what projects require themselves; All copies shows the rest.'
-                : `Nothing newer is named “${query.trim()}”.`}
+            : query.trim() !== ''
+              ? `Nothing newer is named “${query.trim()}”.`
+              : project !== null || as !== null || which === 'sets'
+                ? 'Nothing newer is there that this choice lets through.'
+                : 'Nothing newer is there of what projects require themselves; All copies shows the rest.'}
         </p>
       ) : (
         <UpgradeTable
@@ -181,6 +209,7 @@ export function UpgradesPage() {
           onOpen={(name) => change({ open: name })}
         />
       )}
+      <StandingOrders frame={frame} pencil={pencil} />
     </>
   );
 }

@@ -9,6 +9,7 @@ import {
   shownRows,
   takenAway,
   usualOffer,
+  chosenOffer,
 } from './upgrade-view';
 
 function offer(name: string, kind: Offer['kind'], to: string): Offer {
@@ -21,6 +22,7 @@ const LOG: UpgradeRow = {
   isSet: false,
   isDirect: true,
   projects: ['apps/kiosk'],
+  kinds: ['runtime'],
   from: '1.0.0',
   others: [],
   since: '2026-01-01',
@@ -53,12 +55,15 @@ const BAD: UpgradeTrial = { against: ['No.'], price: null };
 
 test('rows are found by the names of sets and of their members; direct ones alone, or all', () => {
   const names = (query: string, isAll: boolean) =>
-    shownRows([LOG, GRID], { query, isAll, project: null }).map(({ name }) => name);
+    shownRows([LOG, GRID], { query, which: isAll ? 'all' : 'direct', project: null, as: null }).map(
+      ({ name }) => name,
+    );
   expect(names('', false)).toEqual(['@crew/log']);
   expect(names('', true)).toEqual(['@crew/log', 'grid']);
   expect(names(' FORMS', true)).toEqual(['grid']);
   const of = (project: string) =>
-    shownRows([LOG, { ...GRID, projects: [] }], { query: '', isAll: true, project }).length;
+    shownRows([LOG, { ...GRID, projects: [] }], { query: '', which: 'all', project, as: null })
+      .length;
   expect([of('apps/kiosk'), of('apps/inn')]).toEqual([1, 0]);
 });
 
@@ -73,6 +78,11 @@ test('the usual offer is the largest step below a major one that can be taken', 
   expect(usualOffer(LOG, tried(BAD, BAD))).toBeNull();
   expect(usualOffer(LOG, new Map())).toBeNull();
   expect(usualOffer(GRID, new Map([['grid 2.0.0', GOOD]]))).toBeNull();
+  // Chosen, it takes the same whether its trial is over or not.
+  expect(chosenOffer(LOG, new Map())?.to).toBe('1.1.0');
+  expect(chosenOffer(LOG, tried(GOOD, BAD))?.to).toBe('1.0.2');
+  expect(chosenOffer(LOG, tried(BAD, BAD))?.to).toBe('1.0.2');
+  expect(chosenOffer(GRID, new Map())?.to).toBe('2.0.0');
 });
 
 test('a choice goes into the address and comes back; what is no longer offered does not', () => {

@@ -5,10 +5,15 @@ import { bytes, count } from '../parts/words';
 export interface UpgradeView {
   readonly query: string;
   /** Also packages that no project requires itself. */
-  readonly isAll: boolean;
+  readonly which: Which;
   /** Folder of the project that has to require it itself; null: any. */
   readonly project: string | null;
+  /** A kind as which some project has to require it; null: any. */
+  readonly as: string | null;
 }
+
+/** Packages that projects require themselves, lockstep sets alone, or every package in use. */
+export type Which = 'direct' | 'sets' | 'all';
 
 /** Which offers are chosen, by the name of the row. */
 export type ChosenOffers = ReadonlyMap<string, Offer>;
@@ -20,15 +25,17 @@ export function offerKey({ name, to }: Pick<Offer, 'name' | 'to'>): string {
 /** Trials by the key of their offer. */
 export type Trials = ReadonlyMap<string, UpgradeTrial>;
 
-/** The rows that are looked at: what can be taken by the smallest step first, then by name. */
+/** The rows that are looked at, in their order. */
 export function shownRows(
   rows: readonly UpgradeRow[],
-  { query, isAll, project }: UpgradeView,
+  { query, which, project, as }: UpgradeView,
 ): readonly UpgradeRow[] {
   const text = query.trim().toLowerCase();
   return rows.filter(
-    ({ name, packages, isDirect, projects }) =>
-      (isAll || isDirect) &&
+    ({ name, packages, isDirect, isSet, projects, kinds }) =>
+      (which === 'all' || isDirect) &&
+      (which !== 'sets' || isSet) &&
+      (as === null || kinds.some((kind) => kind === as)) &&
       (project === null || projects.includes(project)) &&
       [name, ...packages].some((one) => one.toLowerCase().includes(text)),
   );
@@ -41,6 +48,13 @@ export function usualOffer({ offers }: UpgradeRow, trials: Trials): Offer | null
       (one) => one.kind !== 'major' && trials.get(offerKey(one))?.against.length === 0,
     ) ?? null
   );
+}
+
+/** What a row takes when it is chosen: as `usualOffer`, but what is not tried yet is taken to be good, else the smallest step. */
+export function chosenOffer({ offers }: UpgradeRow, trials: Trials): Offer | null {
+  const isPossible = (one: Offer): boolean =>
+    (trials.get(offerKey(one))?.against.length ?? 0) === 0;
+  return offers.findLast((one) => one.kind !== 'major' && isPossible(one)) ?? offers[0] ?? null;
 }
 
 /** A price in words: `4 copies move, 1 comes, 2 files, −1.2 MB`. */

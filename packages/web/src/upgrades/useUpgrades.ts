@@ -1,3 +1,4 @@
+import type { RequirementKind } from '@deep-ledger/core';
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import { answer, api, type Offer, type UpgradeTrial } from '../api/client';
 import { keys } from '../api/keys';
@@ -21,14 +22,24 @@ export function useUpgrades(slug: string, commit: string | undefined, olderThan:
   });
 }
 
+/** Which upgrades a batch is about. */
+export interface BatchQuery {
+  readonly take: Take;
+  readonly olderThan: number;
+  readonly project?: string;
+  readonly as?: RequirementKind;
+  readonly sets?: boolean;
+  readonly all?: boolean;
+}
+
 /** The most that can be taken together. */
-export function useBatch(slug: string, commit: string | undefined, take: Take, olderThan: number) {
+export function useBatch(slug: string, commit: string | undefined, query: BatchQuery) {
   return useQuery({
-    queryKey: keys.upgradeBatch(slug, commit, take, olderThan),
+    queryKey: keys.upgradeBatch(slug, commit, query),
     queryFn: ({ signal }) =>
       answer(
         api.GET('/api/workspaces/{slug}/upgrades/batch', {
-          params: { path: { slug }, query: { take, olderThan } },
+          params: { path: { slug }, query },
           signal,
         }),
       ),
