@@ -12,6 +12,7 @@ import {
   type Edit,
   type Evaluation,
 } from '@deep-ledger/core';
+import { acceptTerms } from './accept-terms.js';
 import { changeWords } from './change-words.js';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
@@ -22,6 +23,8 @@ import { replaceAll } from './replace-all.js';
 
 export interface CarryOutOptions extends BaseOptions {
   readonly dryRun?: true;
+  /** Ids of terms that the person accepts. */
+  readonly accept?: readonly string[];
 }
 
 /**
@@ -37,8 +40,14 @@ export async function carryOut(
   const { base, evaluation } = await evaluated(start, edits, options, output);
   output.progress(null);
   switch (evaluation.kind) {
-    case 'answered':
-      return tellAnswered(base, edits, evaluation, options, output);
+    case 'answered': {
+      const { openTerms } = evaluation.consequences;
+      const accepted = await acceptTerms(base, openTerms, options.accept ?? [], options.in, output);
+      if ('code' in accepted) return accepted.code;
+      if (accepted.edits.length === 0)
+        return tellAnswered(base, edits, evaluation, options, output);
+      return carryOut(base, [...edits, ...accepted.edits], options, output);
+    }
     case 'unanswered': {
       output.complain('Nothing answers the manifests then; nothing was written.');
       output.progress('looking for what would give an answer');

@@ -62,6 +62,8 @@ const registryOption = (): Option =>
     '--registry <place>',
     'where the registry is: an address, or a folder of its documents; NAME=PLACE where there are several',
   ).argParser((place: string, before: readonly string[] = []) => [...before, place]);
+const acceptOption = (): Option =>
+  new Option('--accept <id...>', 'terms that you accept for the team');
 const withRegistry = (made: Command): Command =>
   made
     .addOption(registryOption())
@@ -175,11 +177,14 @@ withRegistry(
       'Take newer releases and lock. Of all, the most that can be taken together; of those that are named (NAME or NAME@RANGE), all or nothing.',
       'upgrade --take patch',
       'upgrade scree-log tarn-json@^1.4.0 --dry-run',
+      'upgrade --pick "moraine-*"',
     ),
   ),
 )
   .addOption(kindOption('--take <step>', 'how large a step may be').default('minor'))
   .option('--all', 'also packages that no project requires itself')
+  .option('--pick', 'choose from a list on the terminal')
+  .addOption(acceptOption())
   .addOption(olderThanOption())
   .option('--dry-run', 'write nothing')
   .action(async (wanted: readonly string[], options: UpgradeOptions) => {
@@ -202,6 +207,7 @@ withRegistry(
     new Option('--kind <kind>', 'what they require it for').choices(KINDS).default('runtime'),
   )
   .option('--shared', 'agree on the range for the whole workspace')
+  .addOption(acceptOption())
   .option('--dry-run', 'write nothing')
   .action(async (wanted: readonly string[], options: AddOptions) => {
     const { addCommand } = await import('./add-command.js');

@@ -1,4 +1,5 @@
 import {
+  filteredRows,
   offersUpTo,
   parseRange,
   rangeContains,
@@ -18,19 +19,23 @@ import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { loadBase } from './load-base.js';
 import type { Output } from './output.js';
+import { pickOffers } from './pick-offers.js';
 import { splitWanted } from './split-wanted.js';
 import { unusableBase } from './unusable-base.js';
 
 export interface UpgradeOptions extends CarryOutOptions {
   readonly take: UpgradeKind;
   readonly all?: true;
+  /** Choose from a list on the terminal. */
+  readonly pick?: true;
   /** Days that a release must be old. */
   readonly olderThan: number;
 }
 
 /**
  * Upgrades packages: the largest part of what is newer that can be taken together, or what is named, which has to be taken
- * whole. @param wanted `NAME` or `NAME@RANGE`; none: all that projects require themselves
+ * whole.
+ * @param wanted `NAME` or `NAME@RANGE`; none: all that projects require themselves; where a person chooses, patterns of names
  * @returns the exit code
  */
 export async function upgradeCommand(
@@ -38,12 +43,18 @@ export async function upgradeCommand(
   options: UpgradeOptions,
   output: Output,
 ): Promise<number> {
+  if (options.pick === true && !(process.stdin.isTTY && process.stdout.isTTY)) {
+    output.complain(
+      'To choose from a list needs a terminal. Name the packages, or leave --pick out. Nothing was written.',
+    );
+    return EXIT.unreadable;
+  }
   output.progress('reading manifests and registry');
   const base = await loadBase(options, output);
   output.progress(null);
   if (unusableBase(base, output)) return EXIT.unreadable;
   const rows = upgradeRows(base, options.olderThan);
-  if (wanted.length > 0) {
+  if (wanted.length > 0 && options.pick !== true) {
     const offers = wanted.map((one) => named(base, rows, one, options.take));
     const wrong = offers.filter((one) => typeof one === 'string');
     for (const message of wrong) output.complain(message);
@@ -53,7 +64,8 @@ export async function upgradeCommand(
     }
     return carryOut(base, editsOf(offers as readonly Offer[]), options, output);
   }
-  const direct = rows.filter(({ isDirect }) => isDirect || options.all === true);
+  const filter = { isAll: options.all === true || wanted.length > 0, packages: wanted };
+  const direct = filteredRows(rows, filter);
   const choices = offersUpTo(direct, options.take);
   if (choices.length === 0) {
     output.say('Nothing newer can be taken.');
@@ -64,6 +76,13 @@ export async function upgradeCommand(
     output.progress(`${best.length} of ${choices.length} can be taken so far`),
   );
   output.progress(null);
+  if (options.pick === true) {
+    const picked = await pickOffers(batch);
+    if (picked !== null && picked.length > 0)
+      return carryOut(base, editsOf(picked), options, output);
+    output.complain('Nothing was chosen, and nothing was written.');
+    return EXIT.ok;
+  }
   const code =
     batch.offers.length === 0
       ? EXIT.ok

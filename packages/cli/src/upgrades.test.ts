@@ -1,4 +1,4 @@
-import { execFile } from 'node:child_process';
+import { execFile, spawn } from 'node:child_process';
 import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -221,6 +221,89 @@ describe('add and remove', () => {
     expect(refused).toMatchObject({ code: 1, out: '' });
     expect(refused.err).toMatch(/nothing was written[^]*sail has[^]*\n- /);
     expect(await texts()).toEqual(before);
+  });
+});
+
+describe('upgrade --pick', () => {
+  const command = () => `${COMMAND} upgrade --pick --registry ${registry}`;
+
+  /** Runs a command in a terminal of its own, and presses keys once it shows a text. */
+  function inTerminal(line: string, ...steps: readonly (readonly [sees: string, keys: string])[]) {
+    return new Promise<{ code: number; out: string }>((resolve) => {
+      const terminal = spawn('script', ['-qefc', line, '/dev/null'], {
+        cwd: folder,
+        env: { ...process.env, TERM: 'xterm', NO_COLOR: '1', COLUMNS: '120' },
+      });
+      let out = '';
+      let done = 0;
+      terminal.stdout.on('data', (chunk: Buffer) => {
+        out += chunk.toString();
+        const step = steps[done];
+        if (step === undefined || !out.includes(step[0])) return;
+        done++;
+        terminal.stdin.write(step[1]);
+      });
+      terminal.on('close', (code) => resolve({ code: code ?? 1, out }));
+    });
+  }
+
+  test('a list on the terminal: arrows move, space leaves out, enter takes the rest', async () => {
+    // json, log, mast: leave json out.
+    const done = await inTerminal(command(), ['Which upgrades to take', ' '], ['◯ json', '\r']);
+    expect(done).toMatchObject({ code: 0 });
+    expect(done.out).toContain('log   1.0.0 → 1.0.1  patch');
+    const lock = (await texts())['ledger.lock']!;
+    expect(lock).toContain('copy json 1.0.0\n');
+    expect(lock).toContain('copy log 1.0.1\n');
+    expect(lock).toContain('copy mast 1.2.0\n');
+  });
+
+  test('whoever goes away changes nothing', async () => {
+    const before = await texts();
+    const done = await inTerminal(command(), ['Which upgrades to take', '\u0003']);
+    expect(done.out).toContain('Nothing was chosen, and nothing was written.');
+    expect(await texts()).toEqual(before);
+  });
+
+  test('without a terminal it says so', async () => {
+    const before = await texts();
+    const refused = await run('upgrade', '--pick', '--registry', registry);
+    expect(refused).toMatchObject({ code: 2 });
+    expect(refused.err).toContain('needs a terminal');
+    expect(await texts()).toEqual(before);
+  });
+});
+
+describe('terms', () => {
+  beforeEach(async () => {
+    const file = join(registry, documentFile('sail'));
+    const document = JSON.parse(await readFile(file, 'utf8')) as { releases: object[] };
+    const terms = { id: 'sails-1', title: 'Terms for sails', url: 'https://sails.example/terms' };
+    document.releases = document.releases.map((release) => ({ ...release, terms }));
+    await writeFile(file, JSON.stringify(document));
+    await git('init', '-q');
+    await git('config', 'user.name', 'Ada Fenn');
+  });
+
+  function git(...args: readonly string[]): Promise<void> {
+    return new Promise((resolve, reject) => {
+      execFile('git', args, { cwd: folder }, (error) => (error ? reject(error) : resolve()));
+    });
+  }
+
+  test('what is under terms is added once they are accepted by name, and the acceptance stands in the shared file', async () => {
+    const before = await texts();
+    const add = ['add', 'sail', '--to', 'web', '--registry', registry];
+    const refused = await run(...add);
+    expect(refused).toMatchObject({ code: 1, out: '' });
+    expect(refused.err).toBe(
+      'sail 1.0.0: under "Terms for sails" (https://sails.example/terms), which nobody has accepted. Read them; to accept them for the team add --accept sails-1.\nNothing was written.\n',
+    );
+    expect(await texts()).toEqual(before);
+    expect(await run(...add, '--accept', 'sails-1')).toMatchObject({ code: 0, err: '' });
+    expect((await texts())['ledger.shared.toml']).toMatch(
+      /\[\[accepted\]\]\nid = "sails-1"\ntitle = "Terms for sails"\nurl = "https:\/\/sails.example\/terms"\nby = "Ada Fenn"\non = \d{4}-\d\d-\d\d\n/,
+    );
   });
 });
 
