@@ -15,6 +15,7 @@ const CORE_ORDER = [
   'bring-in',
   'resolve',
   'lock',
+  'install',
   'merge',
   'graph',
   'alignment',

@@ -463,3 +463,12 @@ export {
   type UpgradeTrial,
 } from './upgrade/index.js';
 export { ownRangesPolicy, refusedOwnRanges, type OwnRange } from './workspace/index.js';
+export {
+  installPlan,
+  type InstallOptions,
+  type InstallPlan,
+  type LinkTarget,
+  type PlannedCopy,
+  type PlannedLink,
+  type PlannedProject,
+} from './install/index.js';

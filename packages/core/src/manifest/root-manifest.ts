@@ -71,6 +71,8 @@ export interface RootManifest {
   readonly policyProjects: readonly { readonly text: string; readonly span: Span }[];
   readonly scan: ScanSettings;
   readonly standing: readonly StandingOrder[];
+  /** What the folder of links is called into which a project's runtime looks. */
+  readonly installFolder: string;
 }
 
 const EXAMPLE_NAME = '`name = "our-workspace"`';
@@ -99,6 +101,7 @@ export function readRootManifest(text: string): {
     'policy',
     'scan',
     'standing',
+    'install',
   ]);
   reader.format();
   const name = reader.requiredString('name', EXAMPLE_NAME);
@@ -125,6 +128,7 @@ export function readRootManifest(text: string): {
       policyProjects: namedProjects(reader),
       scan,
       standing,
+      installFolder: readInstallFolder(reader),
     },
     problems,
   };
@@ -144,6 +148,24 @@ function readPlatform(root: TableReader): Pick<RootManifest, 'platform' | 'targe
     if (version !== null) platform.set(key, version);
   }
   return { platform, targets: reader.strings('targets').map(({ text }) => text) };
+}
+
+const USUAL_FOLDER = 'packages';
+
+function readInstallFolder(root: TableReader): string {
+  const reader = root.tableAt('install');
+  reader?.allow(['folder']);
+  const node = reader?.string('folder') ?? null;
+  if (node === null) return USUAL_FOLDER;
+  const text = node.value as string;
+  if (/^(?!\.{1,2}$)[A-Za-z0-9._-]{1,100}$/.test(text)) return text;
+  root.problems.push({
+    code: 'QUERY_INVALID',
+    key: 'folder',
+    message: 'Write the name of one folder, of letters, digits, ".", "_" and "-".',
+    span: node.span,
+  });
+  return USUAL_FOLDER;
 }
 
 const PLACE_OF_NAME = '{package}';

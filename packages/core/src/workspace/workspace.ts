@@ -116,6 +116,8 @@ export interface Workspace {
   readonly policy: Policy;
   readonly scan: ScanSettings;
   readonly standing: readonly StandingOrder[];
+  /** What the folder of links is called into which a project's runtime looks. */
+  readonly installFolder: string;
   readonly shared: SharedManifest;
   readonly shapes: Shapes;
   readonly agreements: ReadonlyMap<string, Agreement>;

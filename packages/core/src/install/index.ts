@@ -1,0 +1,9 @@
+export {
+  installPlan,
+  type InstallOptions,
+  type InstallPlan,
+  type LinkTarget,
+  type PlannedCopy,
+  type PlannedLink,
+  type PlannedProject,
+} from './install-plan.js';
