@@ -12,3 +12,4 @@ export { HttpRegistry, type Answer, type HttpSettings } from './http-registry.js
 export { DocumentCache, userCacheFolder } from './document-cache.js';
 export { registryPort, type PortSettings } from './registry-port.js';
 export { searchRegistry } from './search-registry.js';
+export { archiveRequests, type ArchiveRequests } from './archive-requests.js';

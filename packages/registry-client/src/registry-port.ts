@@ -95,12 +95,12 @@ function loader(place: RegistryPlace, settings: PortSettings): Load {
   };
 }
 
-function authorizationAt({ token, user, password }: RegistryPlace): string | null {
+export function authorizationAt({ token, user, password }: RegistryPlace): string | null {
   if (token !== null) return authorizationOf({ token });
   return user === null ? null : authorizationOf({ user, password: password ?? '' });
 }
 
-async function certificates(file: string): Promise<string> {
+export async function certificates(file: string): Promise<string> {
   return readFile(file, 'utf8').catch((error: unknown) => {
     throw new RegistryError(
       'REGISTRY_DOWN',

@@ -1,0 +1,283 @@
+import { randomUUID } from 'node:crypto';
+import { createReadStream, createWriteStream, statSync } from 'node:fs';
+import {
+  mkdir,
+  open,
+  readdir,
+  readFile,
+  rename,
+  rm,
+  stat,
+  utimes,
+  writeFile,
+} from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { Transform, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { createHash } from 'node:crypto';
+import { InstallTrouble } from './install-trouble.js';
+import { digestName, digestOf, hashFor, type Digest } from './integrity.js';
+import { readArchive, USUAL_LIMITS, type ArchiveLimits } from './read-archive.js';
+
+/** A file of an unpacked archive. */
+export interface KeptFile {
+  readonly path: string;
+  readonly bytes: number;
+  readonly sha256: string;
+  readonly isExecutable: boolean;
+  /** When it was written, in milliseconds: one that still has its size and this is taken to be as it was. */
+  readonly writtenAt: number;
+}
+
+/** What stands beside the files of an unpacked archive. */
+export interface KeptList {
+  readonly name: string;
+  readonly version: string;
+  readonly integrity: string;
+  /** Of the archive. */
+  readonly packed: number;
+  readonly files: readonly KeptFile[];
+}
+
+/** An unpacked archive in the cache. */
+export interface KeptTree extends KeptList {
+  /** Where its files are. */
+  readonly folder: string;
+  readonly lastUsed: Date;
+}
+
+/** Whose archive it is, and what it must be. */
+export interface Wanted {
+  readonly name: string;
+  readonly version: string;
+  readonly integrity: string;
+}
+
+const LIST = 'list.json';
+const FILES = 'files';
+/** So long what a process that went away has left is let alone. */
+const LEFT_MS = 24 * 60 * 60_000;
+
+/**
+ * Archives, checked and unpacked, by their integrity, for all work trees of a user. Safe for many processes at once: everything is
+ * written under a name of its own and then renamed, so that what is there is whole, also after a kill.
+ */
+export class Cache {
+  constructor(
+    readonly folder: string,
+    private readonly limits: ArchiveLimits = USUAL_LIMITS,
+  ) {}
+
+  /** The unpacked archive of an integrity; null: it is not here. */
+  async tree(integrity: string): Promise<KeptTree | null> {
+    return this.at(this.place(digestOf(integrity)));
+  }
+
+  /**
+   * The same, unless a file of it was changed since: what looks changed is hashed again, and taken out if it is not as it was.
+   * O(files).
+   */
+  async sound(integrity: string): Promise<KeptTree | null> {
+    const tree = await this.tree(integrity);
+    if (tree === null || tree.files.every((file) => looksUnchanged(tree.folder, file))) return tree;
+    if ((await this.faults(tree)).length === 0) return tree;
+    await this.remove(tree);
+    return null;
+  }
+
+  /**
+   * Takes an archive in: its bytes are checked before the first of them is unpacked. Where another process was faster, what
+   * that one has put there stays.
+   * @param archive a file whose bytes nobody changes
+   * @throws InstallTrouble where it is not what it must be, or is refused
+   */
+  async take(wanted: Wanted, archive: string): Promise<KeptTree> {
+    const digest = digestOf(wanted.integrity);
+    const packed = await this.check(digest, wanted, archive);
+    const scratch = await this.scratch();
+    try {
+      const files = await this.unpack(archive, packed, join(scratch, FILES));
+      const { name, version, integrity } = wanted;
+      const list: KeptList = { name, version, integrity, packed, files };
+      await writeDurably(join(scratch, LIST), JSON.stringify(list));
+      const place = this.place(digest);
+      await mkdir(dirname(place), { recursive: true });
+      await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
+        if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(error.code ?? '')) throw error;
+        if ((await this.at(place)) === null) throw error;
+      });
+      return (await this.at(place))!;
+    } finally {
+      await rm(scratch, { recursive: true, force: true });
+    }
+  }
+
+  /** A new folder, or file, of this process's own, which nobody takes for something that is there. */
+  async scratch(): Promise<string> {
+    const path = join(this.folder, 'tmp', randomUUID());
+    await mkdir(path, { recursive: true });
+    return path;
+  }
+
+  /** Says that it was used today. */
+  async touch({ folder }: KeptTree): Promise<void> {
+    const now = new Date();
+    await utimes(join(dirname(folder), LIST), now, now).catch(() => undefined);
+  }
+
+  /** Everything that is here, by name and version. */
+  async list(): Promise<readonly KeptTree[]> {
+    const root = join(this.folder, 'trees');
+    const trees: KeptTree[] = [];
+    for (const part of await names(root))
+      for (const one of await names(join(root, part))) {
+        const tree = await this.at(join(root, part, one));
+        if (tree !== null) trees.push(tree);
+      }
+    const key = ({ name, version }: KeptList): string => `${name} ${version}`;
+    return trees.sort((a, b) => (key(a) < key(b) ? -1 : 1));
+  }
+
+  /**
+   * Hashes every file of an unpacked archive again.
+   * @returns what does not hold, in words; none: all is as it was unpacked
+   */
+  async faults(tree: KeptTree): Promise<readonly string[]> {
+    const faults: string[] = [];
+    for (const { path, sha256 } of tree.files) {
+      const found = await hashOf(join(tree.folder, path));
+      if (found === null) faults.push(`${path} is missing`);
+      else if (found !== sha256) faults.push(`${path} was changed`);
+    }
+    return faults;
+  }
+
+  /** Takes one out: at once out of sight, then away. */
+  async remove({ folder }: KeptTree): Promise<void> {
+    const aside = join(this.folder, 'tmp', randomUUID());
+    await mkdir(dirname(aside), { recursive: true });
+    await rename(dirname(folder), aside).catch((error: NodeJS.ErrnoException) => {
+      // Another process was faster.
+      if (error.code !== 'ENOENT') throw error;
+    });
+    await rm(aside, { recursive: true, force: true });
+  }
+
+  /** Takes away what processes have left behind that went away. */
+  async tidy(): Promise<void> {
+    const folder = join(this.folder, 'tmp');
+    for (const name of await names(folder)) {
+      const path = join(folder, name);
+      const age = await stat(path).then(
+        ({ mtimeMs }) => Date.now() - mtimeMs,
+        () => 0,
+      );
+      if (age > LEFT_MS) await rm(path, { recursive: true, force: true });
+    }
+  }
+
+  private place(digest: Digest): string {
+    return join(this.folder, 'trees', digest.hex.slice(0, 2), digestName(digest));
+  }
+
+  private async at(place: string): Promise<KeptTree | null> {
+    const list = join(place, LIST);
+    try {
+      const [text, { mtime }] = await Promise.all([readFile(list, 'utf8'), stat(list)]);
+      return { ...(JSON.parse(text) as KeptList), folder: join(place, FILES), lastUsed: mtime };
+    } catch (error) {
+      if (['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return null;
+      throw error;
+    }
+  }
+
+  private async check(digest: Digest, { name, version }: Wanted, archive: string): Promise<number> {
+    const hash = hashFor(digest);
+    let bytes = 0;
+    for await (const chunk of createReadStream(archive)) {
+      hash.update(chunk as Buffer);
+      bytes += (chunk as Buffer).length;
+    }
+    const found = hash.digest('hex');
+    if (found === digest.hex) return bytes;
+    throw new InstallTrouble(
+      `The archive of ${name} ${version} is not what the lockfile has: its ${digest.algorithm} is ${found.slice(0, 16)}…, not ${digest.hex.slice(0, 16)}…. Nothing of it was unpacked.`,
+    );
+  }
+
+  private async unpack(
+    archive: string,
+    packed: number,
+    folder: string,
+  ): Promise<readonly KeptFile[]> {
+    const files: KeptFile[] = [];
+    const made = new Set<string>();
+    await mkdir(folder);
+    const take = async (path: string, isExecutable: boolean, content: Readable): Promise<void> => {
+      const target = join(folder, path);
+      const parent = dirname(target);
+      if (!made.has(parent)) await mkdir(parent, { recursive: true });
+      made.add(parent);
+      const hash = createHash('sha256');
+      let bytes = 0;
+      const counted = new Transform({
+        transform(chunk: Buffer, _, done) {
+          hash.update(chunk);
+          bytes += chunk.length;
+          done(null, chunk);
+        },
+      });
+      // Nobody writes into what several work trees share.
+      const mode = isExecutable ? 0o555 : 0o444;
+      await pipeline(
+        content,
+        counted,
+        createWriteStream(target, { mode, flags: 'wx', flush: true }),
+      );
+      const writtenAt = (await stat(target)).mtimeMs;
+      files.push({ path, bytes, sha256: hash.digest('hex'), isExecutable, writtenAt });
+    };
+    await readArchive(
+      createReadStream(archive),
+      packed,
+      ({ path, isExecutable }, content) => take(path, isExecutable, content),
+      this.limits,
+    );
+    return files.sort((a, b) => (a.path < b.path ? -1 : 1));
+  }
+}
+
+/** Synchronous: there are very many, and each takes no time. */
+function looksUnchanged(folder: string, { path, bytes, writtenAt }: KeptFile): boolean {
+  const found = statSync(join(folder, path), { throwIfNoEntry: false });
+  return found?.size === bytes && found.mtimeMs === writtenAt;
+}
+
+/** SHA-256 of a file in hexadecimal; null: it is not there. */
+export async function hashOf(path: string): Promise<string | null> {
+  const hash = createHash('sha256');
+  try {
+    for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
+    return hash.digest('hex');
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+    throw error;
+  }
+}
+
+async function names(folder: string): Promise<readonly string[]> {
+  return readdir(folder).catch((error: NodeJS.ErrnoException) => {
+    if (error.code === 'ENOENT') return [];
+    throw error;
+  });
+}
+
+async function writeDurably(path: string, text: string): Promise<void> {
+  const file = await open(path, 'wx');
+  try {
+    await writeFile(file, text);
+    await file.sync();
+  } finally {
+    await file.close();
+  }
+}

@@ -1,0 +1,20 @@
+export { Cache, type KeptFile, type KeptList, type KeptTree } from './cache.js';
+export { checkTree, type TreeFault } from './check-tree.js';
+export {
+  archivesOf,
+  USUAL_FETCHING,
+  type FetchArchive,
+  type FetchSettings,
+} from './fetch-archive.js';
+export {
+  fetchAll,
+  install,
+  stateOf,
+  type Fetched,
+  type FetchProgress,
+  type Installed,
+  type WantedArchive,
+} from './install.js';
+export { InstallTrouble } from './install-trouble.js';
+export { readArchive, USUAL_LIMITS, type ArchiveLimits } from './read-archive.js';
+export { readState, TREE_FOLDER, type TreeState } from './tree-state.js';

@@ -1,0 +1,39 @@
+import { createHash, type Hash } from 'node:crypto';
+import { InstallTrouble } from './install-trouble.js';
+
+/** The hash that an archive is checked by. */
+export interface Digest {
+  readonly algorithm: 'sha256' | 'sha384' | 'sha512';
+  readonly hex: string;
+}
+
+const STRENGTH = ['sha256', 'sha384', 'sha512'] as const;
+
+/**
+ * The strongest hash of a Subresource Integrity text (W3C); of several of one strength the first.
+ * @throws InstallTrouble where there is none
+ */
+export function digestOf(integrity: string): Digest {
+  const found = integrity.split(/\s+/).flatMap((one): Digest[] => {
+    const at = one.indexOf('-');
+    const algorithm = STRENGTH.find((name) => name === one.slice(0, at));
+    const text = one.slice(at + 1).split('?')[0]!;
+    return algorithm === undefined
+      ? []
+      : [{ algorithm, hex: Buffer.from(text, 'base64').toString('hex') }];
+  });
+  const best = found.sort(
+    (a, b) => STRENGTH.indexOf(b.algorithm) - STRENGTH.indexOf(a.algorithm),
+  )[0];
+  if (best !== undefined) return best;
+  throw new InstallTrouble(`"${integrity}" is no integrity that can be checked.`);
+}
+
+export function hashFor({ algorithm }: Digest): Hash {
+  return createHash(algorithm);
+}
+
+/** A digest as part of a path. */
+export function digestName({ algorithm, hex }: Digest): string {
+  return `${algorithm}-${hex}`;
+}
