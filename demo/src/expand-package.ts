@@ -38,12 +38,17 @@ async function expandRelease(
   published: string,
 ): Promise<ReleaseDocument> {
   const { name, summary } = line;
-  const { bytes, integrity } = await buildArchive({ name, version, summary });
   const own = requireVersion(version);
   const needs = Object.entries(valueFor(line.needs, version) ?? {}).map(([needed, range]) => [
     needed,
     range === '~same' ? `~${own.major}.${own.minor}.0` : range,
   ]);
+  const { bytes, integrity } = await buildArchive({
+    name,
+    version,
+    summary,
+    needs: needs.map(([needed]) => needed!),
+  });
   const terms = valueFor(line.terms, version);
   return {
     version,

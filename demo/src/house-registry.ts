@@ -32,8 +32,14 @@ export async function writeHouseRegistry(
     }));
     const whole = { goods: line.name, about: line.summary, all };
     await write(join(folder, 'goods', `${line.name}.json`), `${JSON.stringify(whole, null, 1)}\n`);
-    for (const { version } of document.releases) {
-      const { bytes } = await buildArchive({ name: line.name, version, summary: line.summary });
+    for (const { version, needs } of document.releases) {
+      const { name, summary } = line;
+      const { bytes } = await buildArchive({
+        name,
+        version,
+        summary,
+        needs: Object.keys(needs),
+      });
       await write(join(folder, 'files', line.name, `${version}.tgz`), bytes);
     }
   }

@@ -21,6 +21,9 @@ import { quietWhenNobodyReads, terminalOutput } from './output.js';
 import type { NewerOptions } from './newer-command.js';
 import type { SearchOptions } from './search-command.js';
 import type { ReportOptions } from './report-command.js';
+import type { InstallOptions } from './install-command.js';
+import type { FetchOptions } from './fetch-command.js';
+import type { CacheOptions, CleanOptions } from './cache-command.js';
 import type { SetupOptions } from './setup-command.js';
 import type { TraceOptions } from './trace-command.js';
 import type { UpgradeOptions } from './upgrade-command.js';
@@ -190,6 +193,77 @@ withRegistry(
   .action(async (wanted: readonly string[], options: UpgradeOptions) => {
     const { upgradeCommand } = await import('./upgrade-command.js');
     process.exitCode = await upgradeCommand(wanted, options, output);
+  });
+
+const withInstalling = (made: Command): Command =>
+  withRegistry(withTree(made))
+    .option('--project <project...>', 'for these alone, by name or folder, and what they require')
+    .option('--target <target>', 'for this target in place of the machine’s own')
+    .option('--no-dev', 'without what is required for development')
+    .option('--cache <dir>', 'folder of the cache; else DEEP_LEDGER_CACHE, else the user’s')
+    .option('--from <dir>', 'archives out of a folder that fetch --into has filled')
+    .option('--refetch', 'fetch archives again that are there');
+
+withInstalling(
+  command(
+    'install',
+    'Lay out what the lockfile says, each copy with what it is answered; the lockfile never changes.',
+    'install',
+    'install --no-dev --offline',
+    'install --check',
+  ),
+)
+  .option('--check', 'say what is not laid out as the lockfile has it, and change nothing')
+  .option('--json', 'the faults of --check as JSON')
+  .action(async (options: InstallOptions) => {
+    const { installCommand } = await import('./install-command.js');
+    process.exitCode = await installCommand(options, output);
+  });
+
+withInstalling(
+  command(
+    'fetch',
+    'Fetch the archives of the lockfile into the cache, or into a folder that is carried elsewhere.',
+    'fetch',
+    'fetch --into /media/stick/archives',
+  ),
+)
+  .option('--into <dir>', 'write the archives there')
+  .action(async (options: FetchOptions) => {
+    const { fetchCommand } = await import('./fetch-command.js');
+    process.exitCode = await fetchCommand(options, output);
+  });
+
+const cache = command('cache', 'The archives that are kept on this machine.');
+const cacheCommand = (usage: string, description: string): Command =>
+  withTree(cache.command(usage).description(description)).option(
+    '--cache <dir>',
+    'folder of the cache; else DEEP_LEDGER_CACHE, else the user’s',
+  );
+cacheCommand('where', 'Say where it is.').action(async (options: CacheOptions) => {
+  const { cacheWhere } = await import('./cache-command.js');
+  process.exitCode = cacheWhere(options, output);
+});
+cacheCommand('list [pattern]', 'What is there, and whether this lockfile uses it.')
+  .option('--json', 'as JSON')
+  .action(async (pattern: string | undefined, options: CacheOptions) => {
+    const { cacheList } = await import('./cache-command.js');
+    process.exitCode = await cacheList(pattern, options, output);
+  });
+cacheCommand('verify', 'Hash everything again; what does not hold is removed.').action(
+  async (options: CacheOptions) => {
+    const { cacheVerify } = await import('./cache-command.js');
+    process.exitCode = await cacheVerify(options, output);
+  },
+);
+cacheCommand('clean [pattern]', 'Remove archives; on a terminal it asks first.')
+  .addOption(
+    new Option('--unused-for <days>', 'those that nobody used for so long').argParser(readCount),
+  )
+  .option('--yes', 'do not ask')
+  .action(async (pattern: string | undefined, options: CleanOptions) => {
+    const { cacheClean } = await import('./cache-command.js');
+    process.exitCode = await cacheClean(pattern, options, output);
   });
 
 withRegistry(

@@ -4,6 +4,7 @@ export {
   composed,
   isName,
   lineStarts,
+  globMatcher,
   nearestWord,
   NAME,
   NAME_WORDS,

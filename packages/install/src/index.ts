@@ -18,3 +18,4 @@ export {
 export { InstallTrouble } from './install-trouble.js';
 export { readArchive, USUAL_LIMITS, type ArchiveLimits } from './read-archive.js';
 export { readState, TREE_FOLDER, type TreeState } from './tree-state.js';
+export { carriedArchive, fillCarried } from './carried.js';

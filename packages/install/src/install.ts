@@ -44,7 +44,7 @@ const MOST_TRIES = 3;
 export async function fetchAll(
   cache: Cache,
   wanted: readonly WantedArchive[],
-  from: ((registry: string) => FetchArchive) | null,
+  from: ((copy: WantedArchive) => FetchArchive) | null,
   isAnew = false,
   tell: (progress: FetchProgress) => void = () => undefined,
 ): Promise<Fetched> {
@@ -59,7 +59,7 @@ export async function fetchAll(
   let [fetched, bytes, done] = [0, 0, 0];
   const limit = pLimit(AT_ONCE);
   const one = async (copy: WantedArchive): Promise<void> => {
-    const { name, version, integrity, registry, archive } = copy;
+    const { name, version, integrity, archive } = copy;
     try {
       const known = isAnew ? await cache.tree(integrity) : await cache.sound(integrity);
       if (known !== null && !isAnew) {
@@ -71,7 +71,7 @@ export async function fetchAll(
       const scratch = await cache.scratch();
       try {
         const file = join(scratch, 'archive');
-        await from(registry)(archive, file, (more) => {
+        await from(copy)(archive, file, (more) => {
           bytes += more;
           tell({ done, total: archives.size, bytes });
         });
@@ -82,7 +82,7 @@ export async function fetchAll(
         await rm(scratch, { recursive: true, force: true });
       }
     } catch (error) {
-      const why = reason(error);
+      const why = failureWords(error);
       if (copy.isOptional) skipped.push({ copy, why });
       else failures.push(`${name} ${version}: ${why}`);
     } finally {
@@ -94,7 +94,8 @@ export async function fetchAll(
   throw new InstallTrouble(failures.sort().join('\n'));
 }
 
-function reason(error: unknown): string {
+/** Why something failed, for people. */
+export function failureWords(error: unknown): string {
   if (error instanceof InstallTrouble || error instanceof RegistryError) return error.message;
   const { code, message } = error as NodeJS.ErrnoException;
   if (code === 'ENOSPC' || code === 'EDQUOT') return 'There is no room left on the disk.';
@@ -134,7 +135,7 @@ export async function install(
   cache: Cache,
   plan: InstallPlan,
   terms: Pick<TreeState, 'lockSum' | 'target' | 'isDev' | 'folder'>,
-  from: ((registry: string) => FetchArchive) | null,
+  from: ((copy: WantedArchive) => FetchArchive) | null,
   options: {
     readonly isAnew?: boolean;
     readonly fetching?: (progress: FetchProgress) => void;
@@ -159,6 +160,7 @@ export async function install(
           usable.copies,
           ({ integrity }) => fetched.trees.get(integrity)!,
           options.laying,
+          options.isAnew,
         ),
       );
       return { isUnchanged: false, copies: usable.copies.length, fetched, ...laid };

@@ -48,6 +48,7 @@ export interface Laid {
  * The calls are synchronous: there are very many short ones.
  * @param root of the work tree
  * @param treeOf an unpacked archive
+ * @param isAnew lay out also what is there
  * @throws InstallTrouble, and what the file system says; ENOENT where an archive was taken out of the cache meanwhile
  */
 export async function layOut(
@@ -56,6 +57,7 @@ export async function layOut(
   copies: readonly PlannedCopy[],
   treeOf: (copy: PlannedCopy) => KeptTree,
   tell: (done: number, total: number) => void = () => undefined,
+  isAnew = false,
 ): Promise<Laid> {
   const base = join(root, TREE_FOLDER);
   const before = await readState(root);
@@ -65,7 +67,7 @@ export async function layOut(
   rmSync(join(base, TMP), { recursive: true, force: true });
   mkdirSync(join(base, TMP));
   if (!existsSync(join(base, '.gitignore'))) writeFileSync(join(base, '.gitignore'), '*\n');
-  const missing = copies.filter(({ folder }) => !existsSync(join(base, COPIES, folder)));
+  const missing = copies.filter(({ folder }) => isAnew || !existsSync(join(base, COPIES, folder)));
   missing.forEach((copy, i) => {
     tell(i, missing.length);
     layCopy(base, state.folder, copy, treeOf(copy));
@@ -107,7 +109,9 @@ function layCopy(base: string, folder: string, copy: PlannedCopy, tree: KeptTree
   }
   for (const { name, to } of copy.links) layLink(inside, name, linkInCopy(name, to, folder));
   linkOrCopy(join(dirname(tree.folder), 'list.json'), join(scratch, 'list.json'));
-  renameSync(scratch, join(base, COPIES, copy.folder));
+  const place = join(base, COPIES, copy.folder);
+  if (existsSync(place)) renameSync(place, join(base, TMP, `old-${copy.folder}`));
+  renameSync(scratch, place);
 }
 
 function linkOrCopy(from: string, to: string): void {

@@ -45,6 +45,7 @@ const STEPS: Readonly<Record<string, Step>> = {
   server: serverTests,
   launch: (run) => vitest('packages/launch', run),
   cli: (run) => vitest('packages/cli', run),
+  install: (run) => vitest('packages/install', run),
   web: (run) => vitest('packages/web', run),
   lint: (run) => check('eslint', ['.', '--max-warnings', '0'], run),
   types: (run) => check('tsc', ['-b', 'tsconfig.tests.json'], run),

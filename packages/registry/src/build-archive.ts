@@ -8,6 +8,8 @@ export interface ArchiveContent {
   readonly name: string;
   readonly version: string;
   readonly summary: string;
+  /** Packages that it needs to run, by name. */
+  readonly needs: readonly string[];
 }
 
 export interface Archive {
@@ -23,14 +25,18 @@ const MODIFIED = new Date('2000-01-01T00:00:00Z');
  * Builds a release's tar.gz, in JavaScript, whose output does not depend on the machine. It is stored and not
  * compressed, so that an archive has the size of what is in it.
  */
-export async function buildArchive({ name, version, summary }: ArchiveContent): Promise<Archive> {
+export async function buildArchive({
+  name,
+  version,
+  summary,
+  needs,
+}: ArchiveContent): Promise<Archive> {
   const tar = pack();
   const add = (path: string, text: string): void => {
-    tar.entry({ name: `package/${path}`, mtime: MODIFIED, mode: 0o644, uid: 0, gid: 0 }, text);
+    tar.entry({ name: path, mtime: MODIFIED, mode: 0o644, uid: 0, gid: 0 }, text);
   };
   add('README.md', `# ${name} ${version}\n\n${summary}\n`);
-  add('package.toml', `name = "${name}"\nversion = "${version}"\n`);
-  add('src/index.js', `export const release = ${JSON.stringify(`${name} ${version}`)};\n`);
+  add('index.js', moduleText(name, version, needs));
   add('docs/handbook.txt', handbook(name, version, summary));
   tar.finalize();
   const chunks: Buffer[] = [];
@@ -38,6 +44,17 @@ export async function buildArchive({ name, version, summary }: ArchiveContent): 
   const bytes = Buffer.from(gzipSync(Buffer.concat(chunks), { mtime: MODIFIED, level: 0 }));
   const integrity = `sha512-${createHash('sha512').update(bytes).digest('base64')}`;
   return { bytes, integrity };
+}
+
+/** A module that says what it is, and what it gets where it asks for what it needs. */
+function moduleText(name: string, version: string, needs: readonly string[]): string {
+  return [
+    "'use strict';",
+    `exports.name = ${JSON.stringify(name)};`,
+    `exports.version = ${JSON.stringify(version)};`,
+    `exports.uses = () => ${JSON.stringify([...needs].sort())}.map((name) => require(name));`,
+    '',
+  ].join('\n');
 }
 
 /** Text that gives the archive the size of a real one. */

@@ -63,7 +63,9 @@ export function registryApp(catalogue: Catalogue, token: string | null = null): 
     const release = document?.releases.find((one) => one.version === version);
     if (document === null || release === undefined)
       return problem(response, 404, `there is no release ${name} ${version}`);
-    const { bytes } = await buildArchive({ name, version, summary: document.summary });
+    const { summary } = document;
+    const needs = Object.keys(release.needs);
+    const { bytes } = await buildArchive({ name, version, summary, needs });
     response.type('application/gzip').send(bytes);
   });
 

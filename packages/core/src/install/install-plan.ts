@@ -424,5 +424,5 @@ function digits(text: string): string {
 
 /** A name as part of a folder's: what may not stand there on some system is left out; the sum behind it tells such apart. */
 function readable(text: string): string {
-  return text.replaceAll(/[^A-Za-z0-9._]+/g, '+').slice(0, 60);
+  return text.replaceAll(/[^A-Za-z0-9._-]+/g, '+').slice(0, 60);
 }

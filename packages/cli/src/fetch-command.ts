@@ -1,0 +1,58 @@
+import { fetchAll, fillCarried, InstallTrouble } from '@deep-ledger/install';
+import { count } from './count-words.js';
+import { EXIT } from './exit-codes.js';
+import {
+  archivesHere,
+  cacheHere,
+  fetchWords,
+  installHere,
+  type InstallHereOptions,
+} from './install-here.js';
+import type { Output } from './output.js';
+import { shownBytes } from './shown-bytes.js';
+
+export interface FetchOptions extends InstallHereOptions {
+  /** A folder of archives that is carried elsewhere, in place of the cache. */
+  readonly into?: string;
+  readonly refetch?: true;
+}
+
+/** Fetches the archives of the lockfile and lays out nothing. @returns the exit code */
+export async function fetchCommand(options: FetchOptions, output: Output): Promise<number> {
+  const here = await installHere(options, output);
+  if (typeof here === 'number') return here;
+  const { workspace, plan } = here;
+  const from = await archivesHere(options, workspace, output);
+  const tell = (progress: Parameters<typeof fetchWords>[0]): void =>
+    output.progress(fetchWords(progress));
+  try {
+    if (options.into !== undefined && from !== null) {
+      const { fetched, bytes } = await fillCarried(options.into, plan.copies, from, tell);
+      output.progress(null);
+      output.say(
+        `${count(fetched, 'archive')} fetched (${shownBytes(bytes)}) into ${options.into}; carry it and install with --from.`,
+      );
+      return EXIT.ok;
+    }
+    const isAnew = options.refetch === true;
+    const { fetched, bytes, trees, skipped } = await fetchAll(
+      cacheHere(options),
+      plan.copies,
+      from,
+      isAnew,
+      tell,
+    );
+    output.progress(null);
+    for (const { copy, why } of skipped)
+      output.say(`skipped  ${copy.name} ${copy.version}, which is optional: ${why}`);
+    output.say(
+      `${count(fetched, 'archive')} fetched (${shownBytes(bytes)}); the cache has ${count(trees.size, 'archive')} of this lockfile.`,
+    );
+    return EXIT.ok;
+  } catch (error) {
+    output.progress(null);
+    if (!(error instanceof InstallTrouble)) throw error;
+    output.complain(error.message);
+    return EXIT.unreadable;
+  }
+}

@@ -1,0 +1,162 @@
+import { homedir } from 'node:os';
+import { join } from 'node:path';
+import {
+  checkLock,
+  installPlan,
+  LOCK_FILE,
+  lockSum,
+  nearestWord,
+  RegistryError,
+  type InstallPlan,
+  type Workspace,
+} from '@deep-ledger/core';
+import {
+  archivesOf,
+  Cache,
+  carriedArchive,
+  type FetchArchive,
+  type FetchProgress,
+  type TreeState,
+  type WantedArchive,
+} from '@deep-ledger/install';
+import { EXIT } from './exit-codes.js';
+import type { Output } from './output.js';
+import { registryPlaces } from './registry-places.js';
+import type { RegistryOptions } from './registry-source.js';
+import { shownBytes } from './shown-bytes.js';
+import { usableWorkspace } from './usable-workspace.js';
+import { readWorkTree } from './work-tree.js';
+
+export interface InstallHereOptions extends RegistryOptions {
+  /** Folder of the work tree. */
+  readonly in: string;
+  /** Names or folders of projects; none: all. */
+  readonly project?: readonly string[];
+  readonly target?: string;
+  /** False: without what is required for development. */
+  readonly dev: boolean;
+  /** Folder of the cache. */
+  readonly cache?: string;
+  /** Folder of archives that were carried here. */
+  readonly from?: string;
+}
+
+/** What a lockfile is on this machine. */
+export interface InstallHere {
+  readonly workspace: Workspace;
+  readonly plan: InstallPlan;
+  readonly terms: Pick<TreeState, 'lockSum' | 'target' | 'isDev' | 'folder'>;
+}
+
+/**
+ * Reads a work tree that is to be laid out. It is never resolved here: a lockfile that does not answer its manifests is refused.
+ * @returns the exit code where it cannot be
+ */
+export async function installHere(
+  options: InstallHereOptions,
+  output: Output,
+): Promise<InstallHere | number> {
+  const files = await readWorkTree(options.in, output.complain);
+  const workspace = usableWorkspace(files, output);
+  if (workspace === null) return EXIT.unreadable;
+  const { state, reasons, resolution } = checkLock(workspace, files);
+  if (state !== 'consistent' || resolution === null) {
+    for (const { message, place } of reasons)
+      output.complain(`${place.file}:${place.line}:${place.column}: ${message}`);
+    output.complain(
+      `${LOCK_FILE} is ${state}. Run deep-ledger lock and commit the result; nothing was installed.`,
+    );
+    return EXIT.stale;
+  }
+  const target = targetHere(workspace, options.target, output);
+  if (target === undefined) return EXIT.unreadable;
+  const projects = projectsNamed(workspace, options.project, output);
+  if (projects === undefined) return EXIT.unreadable;
+  const plan = installPlan(resolution, { target, projects, isDev: options.dev });
+  const terms = {
+    lockSum: lockSum(files.get(LOCK_FILE)!),
+    target,
+    isDev: options.dev,
+    folder: workspace.installFolder,
+  };
+  return { workspace, plan, terms };
+}
+
+/** @returns undefined where the lockfile is not for this machine */
+function targetHere(
+  { targets }: Workspace,
+  named: string | undefined,
+  output: Output,
+): string | null | undefined {
+  if (targets.length === 0) return null;
+  const target = named ?? `${process.platform}-${process.arch}`;
+  if (targets.includes(target)) return target;
+  output.complain(
+    `The lockfile is for ${targets.join(', ')}, not for ${target}. Name one of them with --target, or add ${target} to [platform] targets in ledger.toml and lock.`,
+  );
+  return undefined;
+}
+
+/** @returns undefined where one is not there */
+function projectsNamed(
+  { projects }: Workspace,
+  named: readonly string[] | undefined,
+  output: Output,
+): readonly string[] | null | undefined {
+  if (named === undefined) return null;
+  const folders = named.map((one) => {
+    const project = projects.find(({ name, folder }) => name === one || folder === one);
+    if (project !== undefined) return project.folder;
+    const near = nearestWord(
+      one,
+      projects.flatMap(({ name, folder }) => [name, folder]),
+    );
+    output.complain(
+      `There is no project ${one}.${near === null ? '' : ` Did you mean ${near}?`} Nothing was installed.`,
+    );
+    return null;
+  });
+  return folders.includes(null) ? undefined : (folders as readonly string[]);
+}
+
+/** The cache of archives: where it is named, else below the user's cache folder (XDG). */
+export function cacheHere({ cache }: { readonly cache?: string }): Cache {
+  const base = process.env['XDG_CACHE_HOME'];
+  const folder = base?.startsWith('/') ? base : join(homedir(), '.cache');
+  return new Cache(
+    cache ?? process.env['DEEP_LEDGER_CACHE'] ?? join(folder, 'deep-ledger', 'archives'),
+  );
+}
+
+/** Where archives come from; null: nobody is asked. */
+export async function archivesHere(
+  options: InstallHereOptions,
+  { registries }: Workspace,
+  output: Output,
+): Promise<((copy: WantedArchive) => FetchArchive) | null> {
+  if (options.from !== undefined) {
+    const { from } = options;
+    return (copy) => carriedArchive(from, copy);
+  }
+  if (options.offline === true) return null;
+  const places = await registryPlaces(
+    registries,
+    options.registry ?? [],
+    process.env,
+    output.complain,
+  );
+  const known = new Map<string, FetchArchive>();
+  return ({ registry }) => {
+    const place = places.get(registry);
+    if (place === undefined)
+      throw new RegistryError('REGISTRY_DOWN', `Nothing says where the registry ${registry} is.`);
+    const archives = known.get(registry) ?? archivesOf(place);
+    known.set(registry, archives);
+    return archives;
+  };
+}
+
+/** How far fetching is, for people. */
+export function fetchWords({ done, total, bytes }: FetchProgress): string {
+  return `fetching archives: ${done} of ${total}, ${shownBytes(bytes)}`;
+}

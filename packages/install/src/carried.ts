@@ -1,0 +1,85 @@
+import { randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { copyFile, mkdir, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import pLimit from 'p-limit';
+import type { FetchArchive } from './fetch-archive.js';
+import { failureWords, type FetchProgress, type WantedArchive } from './install.js';
+import { InstallTrouble } from './install-trouble.js';
+import { digestName, digestOf, hashFor } from './integrity.js';
+
+const AT_ONCE = 16;
+
+/** The file of an archive in a folder that is carried to a machine without a network. */
+export function carriedFile(folder: string, integrity: string): string {
+  return join(folder, `${digestName(digestOf(integrity))}.tar.gz`);
+}
+
+/** Archives out of such a folder. */
+export function carriedArchive(folder: string, { integrity }: WantedArchive): FetchArchive {
+  return async (_, into, tell) => {
+    const file = carriedFile(folder, integrity);
+    await copyFile(file, into).catch((error: NodeJS.ErrnoException) => {
+      throw new InstallTrouble(
+        error.code === 'ENOENT'
+          ? `${folder} does not have it.`
+          : `${file} cannot be read (${error.code ?? error.message}).`,
+      );
+    });
+    tell((await stat(into)).size);
+  };
+}
+
+/**
+ * Fills a folder that is carried; what it has already is not fetched again. Every archive is checked before it gets its name.
+ * @returns how many were fetched
+ * @throws InstallTrouble with a line for each that failed
+ */
+export async function fillCarried(
+  folder: string,
+  wanted: readonly WantedArchive[],
+  from: (copy: WantedArchive) => FetchArchive,
+  tell: (progress: FetchProgress) => void = () => undefined,
+): Promise<{ readonly fetched: number; readonly bytes: number }> {
+  await mkdir(folder, { recursive: true });
+  const archives = [...new Map(wanted.map((one) => [one.integrity, one])).values()];
+  const failures: string[] = [];
+  let [fetched, bytes, done] = [0, 0, 0];
+  const one = async (copy: WantedArchive): Promise<void> => {
+    const { name, version, integrity, archive } = copy;
+    const file = carriedFile(folder, integrity);
+    const scratch = join(folder, `.${randomUUID()}`);
+    try {
+      if (await isWhole(file, integrity)) return;
+      await from(copy)(archive, scratch, (more) => {
+        bytes += more;
+        tell({ done, total: archives.length, bytes });
+      });
+      if (!(await isWhole(scratch, integrity)))
+        throw new InstallTrouble('The archive is not what the lockfile has.');
+      await rename(scratch, file);
+      fetched++;
+    } catch (error) {
+      failures.push(`${name} ${version}: ${failureWords(error)}`);
+    } finally {
+      await rm(scratch, { force: true });
+      tell({ done: ++done, total: archives.length, bytes });
+    }
+  };
+  const limit = pLimit(AT_ONCE);
+  await Promise.all(archives.map((copy) => limit(() => one(copy))));
+  if (failures.length > 0) throw new InstallTrouble(failures.sort().join('\n'));
+  return { fetched, bytes };
+}
+
+async function isWhole(file: string, integrity: string): Promise<boolean> {
+  const digest = digestOf(integrity);
+  const hash = hashFor(digest);
+  try {
+    for await (const chunk of createReadStream(file)) hash.update(chunk as Buffer);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return false;
+    throw error;
+  }
+  return hash.digest('hex') === digest.hex;
+}
