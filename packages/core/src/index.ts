@@ -447,6 +447,8 @@ export {
   largestPart,
   offersUpTo,
   filteredRows,
+  registryNews,
+  type RegistryNews,
   type UpgradeFilter,
   UPGRADE_KINDS,
   upgradeBatch,

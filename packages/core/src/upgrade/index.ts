@@ -9,5 +9,11 @@ export {
 } from './offers.js';
 export { offersUpTo, upgradeBatch, type Batch, type LeftOut } from './batch.js';
 export { filteredRows, type UpgradeFilter } from './upgrade-filter.js';
+export {
+  registryNews,
+  type LeftRelease,
+  type NewRelease,
+  type RegistryNews,
+} from './registry-news.js';
 export { largestPart, type PartTrial } from './largest-part.js';
 export { UpgradeTrials, type UpgradePrice, type UpgradeTrial } from './upgrade-trials.js';

@@ -1,5 +1,6 @@
 import { Controller, Get, Param, Query } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { registryNews } from '@deep-ledger/core';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -7,6 +8,7 @@ import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import {
+  RegistryNewsDto,
   RegistryPackageDto,
   ReleaseNotesDto,
   SearchDto,
@@ -34,6 +36,22 @@ export class RegistryPageController {
   async search(@Param('slug') slug: string, @Query() { query }: SearchQuery): Promise<SearchDto> {
     const { entity, snapshot } = await this.read(slug);
     return this.page.search(entity, snapshot, query);
+  }
+
+  @Get('news')
+  @ApiOperation({
+    operationId: 'readRegistryNews',
+    summary: 'What registries have done lately with what is in use',
+  })
+  @ApiOkResponse({ type: RegistryNewsDto })
+  async news(@Param('slug') slug: string): Promise<RegistryNewsDto> {
+    const { base, head } = (await this.read(slug)).snapshot;
+    const { published, left } = registryNews(base, 1);
+    return {
+      commit: head.commit,
+      published: [...published],
+      left: left.map((one) => ({ ...one, projects: [...one.projects], copies: [...one.copies] })),
+    };
   }
 
   @Get('packages/:name')

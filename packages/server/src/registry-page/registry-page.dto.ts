@@ -79,6 +79,37 @@ export class ReleaseNotesDto {
   @ApiProperty({ type: Boolean, description: 'There is more than is told' }) isCut: boolean;
 }
 
+export class LatelyPublishedDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) version: string;
+  @ApiProperty({ type: String, format: 'date' }) published: string;
+}
+
+export class LeftReleaseDto {
+  @ApiProperty({ type: String }) name: string;
+  @ApiProperty({ type: String }) version: string;
+  @ApiProperty({ enum: ['withdrawn', 'deprecated'] }) why: 'withdrawn' | 'deprecated';
+  @ApiProperty({ type: String, nullable: true, description: 'What the registry says in its place' })
+  says: string | null;
+  @ApiProperty({ type: [String], description: 'Folders of projects that are answered by it' })
+  projects: string[];
+  @ApiProperty({ type: [String], description: 'Copies that are answered by it' }) copies: string[];
+}
+
+export class RegistryNewsDto {
+  @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({
+    type: [LatelyPublishedDto],
+    description: 'Of packages in use, since yesterday; the newest first',
+  })
+  published: LatelyPublishedDto[];
+  @ApiProperty({
+    type: [LeftReleaseDto],
+    description: 'Copies whose release was withdrawn or deprecated',
+  })
+  left: LeftReleaseDto[];
+}
+
 export class RequiringProjectDto {
   @ApiProperty({ type: String }) folder: string;
   @ApiProperty({ type: String }) name: string;

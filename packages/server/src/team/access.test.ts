@@ -57,6 +57,7 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/workspaces/{slug}/registry/packages/{name}/notes/{version}': 'read',
   'GET /api/workspaces/{slug}/standing': 'read',
   'POST /api/workspaces/{slug}/standing/{name}/runs': 'draft',
+  'GET /api/workspaces/{slug}/registry/news': 'read',
   'GET /api/workspaces/{slug}/upgrades': 'read',
   'POST /api/workspaces/{slug}/upgrades/trials': 'read',
   'GET /api/workspaces/{slug}/upgrades/batch': 'read',

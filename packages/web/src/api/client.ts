@@ -27,6 +27,7 @@ export type ExceptionLine = Schemas['ExceptionLineDto'];
 export type OtherwiseLine = Schemas['OtherwiseLineDto'];
 export type Centralising = Schemas['CentralisingDto'];
 export type FoundPackage = Schemas['FoundPackageDto'];
+export type RegistryNews = Schemas['RegistryNewsDto'];
 export type RegistryPackage = Schemas['RegistryPackageDto'];
 export type UpgradeRow = Schemas['UpgradeRowDto'];
 export type Offer = Schemas['UpgradeOfferDto'];

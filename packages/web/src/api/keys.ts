@@ -28,6 +28,7 @@ export const keys = {
   shared: of<[slug: string, commit: Commit]>('shared'),
   centralise: of<[slug: string, commit: Commit]>('centralise'),
   registrySearch: of<[slug: string, commit: Commit, query: string]>('registry-search'),
+  registryNews: of<[slug: string, commit: Commit]>('registry-news'),
   registryPackage: of<[slug: string, commit: Commit, name: string]>('registry-package'),
   releaseNotes: of<[slug: string, name: string, version: string]>('release-notes'),
   upgrades: of<[slug: string, commit: Commit, olderThan: number]>('upgrades'),

@@ -5,6 +5,7 @@ import { TextLink } from '../parts/TextLink';
 import { bytes, count, day } from '../parts/words';
 import { AddingForm } from './AddingForm';
 import { Notes } from './Notes';
+import { ReleaseRail } from './ReleaseRail';
 import { useNotes } from './useRegistry';
 
 interface Props {
@@ -49,6 +50,7 @@ export function RegistryPackageView({ slug, commit, found, release }: Props) {
         <p className="text-ink-2">It has no release.</p>
       ) : (
         <>
+          <ReleaseRail releases={releases} chosen={chosen} onChoose={setWanted} />
           <SelectField
             label="Release"
             value={chosen}

@@ -9,8 +9,9 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
 import { count } from '../parts/words';
 import { FoundList } from './FoundList';
+import { News } from './News';
 import { RegistryPackageView } from './RegistryPackageView';
-import { useRegistryPackage, useSearch } from './useRegistry';
+import { useNews, useRegistryPackage, useSearch } from './useRegistry';
 
 /** What is there, may we use it, and what would adding it bring? */
 export function RegistryPage() {
@@ -23,6 +24,7 @@ export function RegistryPage() {
   const search = useSearch(slug, commit, query.trim());
   const open = params.get('package');
   const shown = useRegistryPackage(slug, commit, open);
+  const news = useNews(slug, commit);
   const found = search.data?.found ?? [];
 
   useWindowKey((event) => {
@@ -97,9 +99,12 @@ export function RegistryPage() {
         )}
         <div className="sticky top-0 min-w-0 max-fold:static">
           {open === null ? (
-            <p className="rule-double-top bg-leaf p-4 text-ink-2">
-              Open a package to see its releases, what it needs, and what adding it would bring.
-            </p>
+            news.data !== undefined && (
+              <News
+                news={news.data}
+                onOpen={(name, release) => change({ package: name, release })}
+              />
+            )
           ) : shown.isError ? (
             <ErrorNotice error={shown.error} onRetry={() => void shown.refetch()} />
           ) : shown.data === undefined ? (

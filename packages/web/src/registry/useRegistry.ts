@@ -18,6 +18,18 @@ export function useSearch(slug: string, commit: string | undefined, query: strin
   });
 }
 
+/** What registries have done lately with what is in use. */
+export function useNews(slug: string, commit: string | undefined) {
+  return useQuery({
+    queryKey: keys.registryNews(slug, commit),
+    queryFn: ({ signal }) =>
+      answer(
+        api.GET('/api/workspaces/{slug}/registry/news', { params: { path: { slug } }, signal }),
+      ),
+    enabled: commit !== undefined,
+  });
+}
+
 /** What a release says of itself. */
 export function useNotes(slug: string, name: string, version: string) {
   return useQuery({

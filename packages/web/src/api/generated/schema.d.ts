@@ -776,6 +776,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/registry/news": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What registries have done lately with what is in use */
+        get: operations["readRegistryNews"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/registry/packages/{name}": {
         parameters: {
             query?: never;
@@ -3304,6 +3321,31 @@ export interface components {
             /** @description Registries that could not be searched */
             troubles: components["schemas"]["RegistryTroubleDto"][];
         };
+        LatelyPublishedDto: {
+            name: string;
+            version: string;
+            /** Format: date */
+            published: string;
+        };
+        LeftReleaseDto: {
+            name: string;
+            version: string;
+            /** @enum {string} */
+            why: "withdrawn" | "deprecated";
+            /** @description What the registry says in its place */
+            says: string | null;
+            /** @description Folders of projects that are answered by it */
+            projects: string[];
+            /** @description Copies that are answered by it */
+            copies: string[];
+        };
+        RegistryNewsDto: {
+            commit: string;
+            /** @description Of packages in use, since yesterday; the newest first */
+            published: components["schemas"]["LatelyPublishedDto"][];
+            /** @description Copies whose release was withdrawn or deprecated */
+            left: components["schemas"]["LeftReleaseDto"][];
+        };
         ReleaseTermsDto: {
             id: string;
             title: string;
@@ -5671,6 +5713,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readRegistryNews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegistryNewsDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

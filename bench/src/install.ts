@@ -1,0 +1,150 @@
+import { execFile } from 'node:child_process';
+import { createHash, randomBytes } from 'node:crypto';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import { promisify } from 'node:util';
+import { gzipSync } from 'node:zlib';
+import { pack } from 'tar-stream';
+import type { InstallPlan, PlannedCopy } from '@deep-ledger/core';
+import { archivesOf, Cache, fetchAll, install } from '@deep-ledger/install';
+
+/*
+ * Installing beside what the system's own tools take for the same files in the same run. `npm run bench:install`.
+ */
+const COPIES = 2_000;
+const FILES = 40;
+const ROUNDS = 3;
+const ARCHIVES = 500;
+const ARCHIVE_BYTES = 50_000;
+const LATENCY_MS = 20;
+const AT_ONCE = 16;
+const HASHED_BYTES = 512 * 1024 ** 2;
+const TERMS = { lockSum: 'bench', target: null, isDev: true, folder: 'packages' };
+const run = promisify(execFile);
+
+const folder = await mkdtemp(join(tmpdir(), 'bench-install-'));
+try {
+  await layingOut();
+  await fetching();
+  await hashing();
+} finally {
+  await rm(folder, { recursive: true, force: true });
+}
+
+async function layingOut(): Promise<void> {
+  const archives = join(folder, 'archives');
+  await mkdir(archives);
+  const copies: PlannedCopy[] = [];
+  for (let i = 0; i < COPIES; i++) {
+    const files = Array.from({ length: FILES }, (_, k): [string, Buffer] => [
+      `lib/part-${k % 5}/file-${k}.js`,
+      Buffer.from(`${i} ${k} `.repeat(60)),
+    ]);
+    const bytes = await archiveOf(files);
+    await writeFile(join(archives, String(i)), bytes);
+    copies.push(planned(i, bytes));
+  }
+  const plan: InstallPlan = {
+    copies,
+    projects: [{ folder: 'app', links: copies.map(linkTo) }],
+  };
+  const cache = new Cache(join(folder, 'cache'));
+  const source = archivesOf({
+    address: archives,
+    token: null,
+    user: null,
+    password: null,
+    ca: null,
+  });
+  await fetchAll(cache, copies, () => source);
+  const [times, again, floors]: [number[], number[], number[]] = [[], [], []];
+  for (let round = 0; round < ROUNDS; round++) {
+    const root = join(folder, `work-${round}`);
+    await mkdir(join(root, 'app'), { recursive: true });
+    times.push(await timed(() => install(root, cache, plan, TERMS, null)));
+    again.push(await timed(() => install(root, cache, plan, TERMS, null)));
+    const copied = join(folder, `copied-${round}`);
+    floors.push(await timed(() => run('cp', ['-al', join(root, '.ledger', 'copies'), copied])));
+    for (const one of [root, copied]) await rm(one, { recursive: true });
+  }
+  const floor = Math.min(...floors);
+  say(`${COPIES} copies of ${FILES} files, warm cache`, Math.min(...times), floor, 'cp -al', 1.5);
+  say('the same once more: nothing to do', Math.min(...again), floor, 'cp -al', 0.1);
+  const peak = process.resourceUsage().maxRSS / 1024;
+  process.stdout.write(`peak memory of all this: ${Math.round(peak)} MiB (at most 300)\n`);
+}
+
+async function fetching(): Promise<void> {
+  const bytes = new Map<string, Buffer>();
+  const copies: PlannedCopy[] = [];
+  for (let i = 0; i < ARCHIVES; i++) {
+    const archive = await archiveOf([['data.bin', randomBytes(ARCHIVE_BYTES)]]);
+    bytes.set(`/${i}`, archive);
+    copies.push(planned(i, archive));
+  }
+  const server = createServer((request, response) => {
+    void setTimeout(LATENCY_MS).then(() => response.end(bytes.get(request.url!)));
+  });
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const address = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+  const source = archivesOf({ address, token: null, user: null, password: null, ca: null });
+  const cache = new Cache(join(folder, 'fetched'));
+  const time = await timed(() => fetchAll(cache, copies, () => source));
+  server.close();
+  const ideal = (ARCHIVES / AT_ONCE) * LATENCY_MS;
+  const words = `${AT_ONCE} at once at ${LATENCY_MS} ms`;
+  say(`fetching ${ARCHIVES} archives of 50 kB, unpacked`, time, ideal, words, 1.5);
+}
+
+async function hashing(): Promise<void> {
+  const file = join(folder, 'large');
+  await writeFile(file, randomBytes(HASHED_BYTES));
+  await readFile(file).then(() => undefined);
+  const time = await timed(async () => {
+    const { createReadStream } = await import('node:fs');
+    const hash = createHash('sha512');
+    for await (const chunk of createReadStream(file)) hash.update(chunk as Buffer);
+    return hash.digest();
+  });
+  const floor = await timed(() => run('openssl', ['dgst', '-sha512', file]));
+  say('hashing 512 MiB as the cache does', time, floor, 'openssl dgst -sha512', 1 / 0.7);
+}
+
+function planned(i: number, archive: Buffer): PlannedCopy {
+  return {
+    folder: `part-${i}`,
+    ...{ name: `part-${i}`, version: '1.0.0', registry: 'main', archive: `/${i}` },
+    integrity: `sha512-${createHash('sha512').update(archive).digest('base64')}`,
+    links: [],
+    isOptional: false,
+  };
+}
+
+function linkTo({ name, folder: to }: PlannedCopy) {
+  return { name, to: { kind: 'copy', folder: to } } as const;
+}
+
+async function archiveOf(files: readonly (readonly [string, Buffer])[]): Promise<Buffer> {
+  const tar = pack();
+  for (const [name, content] of files) tar.entry({ name }, content);
+  tar.finalize();
+  const chunks: Buffer[] = [];
+  for await (const chunk of tar) chunks.push(chunk as Buffer);
+  return gzipSync(Buffer.concat(chunks), { level: 1 });
+}
+
+async function timed(work: () => Promise<unknown>): Promise<number> {
+  const start = performance.now();
+  await work();
+  return performance.now() - start;
+}
+
+function say(work: string, ms: number, floor: number, of: string, most: number): void {
+  process.stdout.write(
+    `${work}: ${Math.round(ms)} ms, ${(ms / floor).toFixed(2)} x ${of} (${Math.round(floor)} ms; at most ${most.toFixed(2)})\n`,
+  );
+}
