@@ -10,10 +10,14 @@ test('by pointer: a package is found, seen for what it brings, and added to thre
   workspace,
 }) => {
   await page.goto(`/w/${workspace.slug}/registry`);
+  const news = page.getByRole('region', { name: 'News of what is in use' });
+  await expect(news).toContainText('deprecated: tries for ever on a closed line; use 2.x');
+  await expect(news).toContainText(/used by \S+/);
   await field(page).fill('short watch');
   await page.getByRole('button', { name: /^dogwatch-cron/ }).click();
   const shown = page.getByRole('region', { name: 'Package dogwatch-cron' });
   await expect(shown).toContainText('no project requires it.');
+  await expect(shown.getByRole('img', { name: /releases from .*in use: none/ })).toBeVisible();
   await expect(shown).toContainText('Choose projects to see what it would bring.');
   for (const project of ['season-kiosk', 'season-web', 'slope-board'])
     await shown.getByLabel(project).check();

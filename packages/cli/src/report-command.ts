@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { LOCK_FILE, lockSum } from '@deep-ledger/core';
+import { readState } from '@deep-ledger/install';
 import { EXIT } from './exit-codes.js';
 import { tryGit } from './git/git.js';
 import type { Output } from './output.js';
@@ -17,7 +18,7 @@ export interface ReportOptions {
   readonly workspace: string;
   readonly kind: 'machine' | 'build';
   readonly name?: string;
-  /** The lockfile from which packages were installed last. */
+  /** The lockfile from which packages were installed last; else what `install` has laid out here counts. */
   readonly installed?: string;
 }
 
@@ -33,7 +34,9 @@ export async function reportCommand(
   }
   const text = await readFile(join(options.in, LOCK_FILE), 'utf8');
   const installed =
-    options.installed === undefined ? null : lockSum(await readFile(options.installed, 'utf8'));
+    options.installed === undefined
+      ? ((await readState(options.in))?.lockSum ?? null)
+      : lockSum(await readFile(options.installed, 'utf8'));
   const branch = await tryGit(options.in, ['symbolic-ref', '--short', '-q', 'HEAD']);
   const commit = await tryGit(options.in, ['rev-parse', '-q', '--verify', 'HEAD']);
   const body = {

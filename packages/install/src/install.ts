@@ -1,5 +1,5 @@
-import { mkdir, rm } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import pLimit from 'p-limit';
 import { RegistryError, type InstallPlan, type PlannedCopy } from '@deep-ledger/core';
 import type { Cache, KeptTree } from './cache.js';
@@ -147,7 +147,6 @@ export async function install(
   const isSame = now !== null && viewName(now) === viewName(state);
   if (options.isAnew !== true && isSame && (await isWhole(root, state)))
     return { isUnchanged: true, copies: plan.copies.length, made: 0, removed: 0, fetched: null };
-  await mkdir(dirname(cache.folder), { recursive: true });
   for (let tries = 1; ; tries++) {
     const fetched = await fetchAll(cache, plan.copies, from, options.isAnew, options.fetching);
     const usable = withoutSkipped(plan, new Set(fetched.skipped.map(({ copy }) => copy.integrity)));
