@@ -89,9 +89,10 @@ export class Cache {
    * Takes an archive in: its bytes are checked before the first of them is unpacked. Where another process was faster, what
    * that one has put there stays.
    * @param archive a file whose bytes nobody changes
+   * @param isAnew put it in the place of what is there
    * @throws InstallTrouble where it is not what it must be, or is refused
    */
-  async take(wanted: Wanted, archive: string): Promise<KeptTree> {
+  async take(wanted: Wanted, archive: string, isAnew = false): Promise<KeptTree> {
     const digest = digestOf(wanted.integrity);
     const packed = await this.check(digest, wanted, archive);
     const scratch = await this.scratch();
@@ -102,6 +103,8 @@ export class Cache {
       await writeDurably(join(scratch, LIST), JSON.stringify(list));
       const place = this.place(digest);
       await mkdir(dirname(place), { recursive: true });
+      const known = isAnew ? await this.at(place) : null;
+      if (known !== null) await this.remove(known);
       await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
         if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(error.code ?? '')) throw error;
         if ((await this.at(place)) === null) throw error;

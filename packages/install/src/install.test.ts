@@ -404,6 +404,24 @@ describe('the cache', () => {
     expect(await cache.faults((await cache.tree(integrity))!)).toEqual([]);
   });
 
+  test('keeps what it has where fetching it again brings something else', async () => {
+    const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });
+    await lay(plan);
+    server.faults.set('/archives/log/1.0.0', (_, response) => {
+      response.end('something else');
+      return true;
+    });
+    const again = install(root, cache, plan, TERMS, from(), { isAnew: true });
+    await expect(again).rejects.toThrow(/is not what the lockfile has/);
+    expect(await cache.faults((await cache.tree(plan.copies[0]!.integrity))!)).toEqual([]);
+    server.faults.clear();
+    expect(await install(root, cache, plan, TERMS, from(), { isAnew: true })).toMatchObject({
+      made: 1,
+      fetched: { fetched: 1 },
+    });
+    expect(await checkTree(root, stateOf(plan, TERMS))).toEqual([]);
+  });
+
   test('lists what it has, and lets go of it', async () => {
     await lay(await planOn(server, COPIES, PROJECTS));
     const trees = await cache.list();

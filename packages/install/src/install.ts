@@ -61,8 +61,8 @@ export async function fetchAll(
   const one = async (copy: WantedArchive): Promise<void> => {
     const { name, version, integrity, archive } = copy;
     try {
-      const known = isAnew ? await cache.tree(integrity) : await cache.sound(integrity);
-      if (known !== null && !isAnew) {
+      const known = isAnew ? null : await cache.sound(integrity);
+      if (known !== null) {
         await cache.touch(known);
         trees.set(integrity, known);
         return;
@@ -75,8 +75,7 @@ export async function fetchAll(
           bytes += more;
           tell({ done, total: archives.size, bytes });
         });
-        if (known !== null) await cache.remove(known);
-        trees.set(integrity, await cache.take({ name, version, integrity }, file));
+        trees.set(integrity, await cache.take({ name, version, integrity }, file, isAnew));
         fetched++;
       } finally {
         await rm(scratch, { recursive: true, force: true });
