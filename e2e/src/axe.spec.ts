@@ -11,7 +11,7 @@ const PAGES: readonly (readonly [address: string, drawn: string | RegExp])[] = [
   ['/w/brindlepeak/alignment?view=grid', 'in pencil'],
   ['/w/brindlepeak/shared', /lapsed \d+ days ago/],
   ['/w/brindlepeak/centralise', 'Would change'],
-  ['/w/brindlepeak/upgrades?open=moraine', 'nothing stands against it'],
+  ['/w/brindlepeak/upgrades?open=moraine', 'left out, with its reason'],
   ['/w/brindlepeak/registry?q=log&package=scree-log', 'Add it to'],
   ['/w/brindlepeak/trace?package=tarn-json', 'Why two copies'],
   ['/w/brindlepeak/trace/weights', 'Asks for'],

@@ -104,7 +104,7 @@ test('pictures of the main views', async ({ page, request }) => {
   await picture(page, 'journal');
 
   await page.goto('/w/brindlepeak/upgrades?open=moraine');
-  await expect(page.getByText('nothing stands against it').first()).toBeVisible();
+  await expect(page.getByText('left out, with its reason').first()).toBeVisible();
   await expect(page.getByText('is being tried')).toHaveCount(0);
   await page.getByRole('checkbox', { name: 'Take arete-validate' }).click();
   await page.getByRole('checkbox', { name: 'Take firnstore' }).click();

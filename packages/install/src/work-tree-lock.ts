@@ -1,4 +1,5 @@
-import { mkdir, open, readFile, rm } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { mkdir, readlink, rename, rm, symlink } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout } from 'node:timers/promises';
@@ -35,22 +36,35 @@ export async function alone<T>(
   }
 }
 
+/** A link that leads nowhere: unlike a file it is there together with what it says, so that a kill leaves none without. */
 async function take(file: string): Promise<boolean> {
   try {
-    const handle = await open(file, 'wx');
-    await handle.writeFile(`${hostname()} ${process.pid}\n`);
-    await handle.close();
+    await symlink(`${hostname()} ${process.pid}`, file);
     return true;
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
   }
-  const holder = await readFile(file, 'utf8').catch(() => null);
-  if (holder !== null && isGone(holder)) await rm(file, { force: true });
+  const holder = await readlink(file).catch(() => null);
+  if (holder !== null && isGone(holder)) await clear(file, holder);
   return false;
 }
 
+/** Takes away the lock of a process that is gone, unless another one has done so and holds it by now. */
+async function clear(file: string, holder: string): Promise<void> {
+  const aside = `${file}-${randomUUID()}`;
+  try {
+    await rename(file, aside);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return;
+    throw error;
+  }
+  const taken = await readlink(aside);
+  if (taken !== holder) await symlink(taken, file).catch(() => undefined);
+  await rm(aside, { force: true });
+}
+
 function isGone(holder: string): boolean {
-  const [host, pid] = holder.trim().split(' ');
+  const [host, pid] = holder.split(' ');
   if (host !== hostname() || pid === undefined) return false;
   try {
     process.kill(Number(pid), 0);

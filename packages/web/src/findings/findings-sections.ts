@@ -11,7 +11,7 @@ const SECTIONS: readonly (readonly [title: string, kinds: readonly Finding['kind
   ['Several copies', ['several-copies', 'unmet-peer', 'cycle', 'confusable']],
   ['Unused and undeclared', ['unused', 'undeclared', 'redundant']],
   ['Behind', ['behind', 'deprecated', 'too-new']],
-  ['Licences', ['licence']],
+  ['Licences and terms', ['licence', 'terms']],
   ['Loose ends', ['loose', 'idle-shared']],
 ];
 
