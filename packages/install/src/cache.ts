@@ -1,23 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream, statSync } from 'node:fs';
-import {
-  mkdir,
-  open,
-  readdir,
-  readFile,
-  rename,
-  rm,
-  stat,
-  utimes,
-  writeFile,
-} from 'node:fs/promises';
+import { createReadStream, createWriteStream, readFileSync, statSync } from 'node:fs';
+import { mkdir, open, readdir, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Transform, type Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { createHash } from 'node:crypto';
 import { InstallTrouble } from './install-trouble.js';
 import { digestName, digestOf, hashFor, type Digest } from './integrity.js';
-import { readArchive, USUAL_LIMITS, type ArchiveLimits } from './read-archive.js';
+import { readArchive, USUAL_LIMITS, type ArchiveFile, type ArchiveLimits } from './read-archive.js';
 
 /** A file of an unpacked archive. */
 export interface KeptFile {
@@ -55,12 +46,16 @@ export interface Wanted {
 
 const LIST = 'list.json';
 const FILES = 'files';
+/** A file up to this size is written in one go. */
+const WHOLE_BYTES = 4 * 1024 ** 2;
+const HOUR_MS = 60 * 60_000;
 /** So long what a process that went away has left is let alone. */
 const LEFT_MS = 24 * 60 * 60_000;
 
 /**
  * Archives, checked and unpacked, by their integrity, for all work trees of a user. Safe for many processes at once: everything is
- * written under a name of its own and then renamed, so that what is there is whole, also after a kill.
+ * written under a name of its own and then renamed, so that what is there is whole, also after a kill. What a power cut leaves
+ * short is found by its size.
  */
 export class Cache {
   constructor(
@@ -69,7 +64,7 @@ export class Cache {
   ) {}
 
   /** The unpacked archive of an integrity; null: it is not here. */
-  async tree(integrity: string): Promise<KeptTree | null> {
+  tree(integrity: string): KeptTree | null {
     return this.at(this.place(digestOf(integrity)));
   }
 
@@ -78,7 +73,7 @@ export class Cache {
    * O(files).
    */
   async sound(integrity: string): Promise<KeptTree | null> {
-    const tree = await this.tree(integrity);
+    const tree = this.tree(integrity);
     if (tree === null || tree.files.every((file) => looksUnchanged(tree.folder, file))) return tree;
     if ((await this.faults(tree)).length === 0) return tree;
     await this.remove(tree);
@@ -103,13 +98,13 @@ export class Cache {
       await writeDurably(join(scratch, LIST), JSON.stringify(list));
       const place = this.place(digest);
       await mkdir(dirname(place), { recursive: true });
-      const known = isAnew ? await this.at(place) : null;
+      const known = isAnew ? this.at(place) : null;
       if (known !== null) await this.remove(known);
       await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
         if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(error.code ?? '')) throw error;
-        if ((await this.at(place)) === null) throw error;
+        if (this.at(place) === null) throw error;
       });
-      return (await this.at(place))!;
+      return this.at(place)!;
     } finally {
       await rm(scratch, { recursive: true, force: true });
     }
@@ -122,9 +117,10 @@ export class Cache {
     return path;
   }
 
-  /** Says that it was used today. */
-  async touch({ folder }: KeptTree): Promise<void> {
+  /** Says that it was used now, to the hour. */
+  async touch({ folder, lastUsed }: KeptTree): Promise<void> {
     const now = new Date();
+    if (now.getTime() - lastUsed.getTime() < HOUR_MS) return;
     await utimes(join(dirname(folder), LIST), now, now).catch(() => undefined);
   }
 
@@ -134,7 +130,7 @@ export class Cache {
     const trees: KeptTree[] = [];
     for (const part of await names(root))
       for (const one of await names(join(root, part))) {
-        const tree = await this.at(join(root, part, one));
+        const tree = this.at(join(root, part, one));
         if (tree !== null) trees.push(tree);
       }
     const key = ({ name, version }: KeptList): string => `${name} ${version}`;
@@ -183,11 +179,12 @@ export class Cache {
     return join(this.folder, 'trees', digest.hex.slice(0, 2), digestName(digest));
   }
 
-  private async at(place: string): Promise<KeptTree | null> {
+  /** Synchronous: there are many, and each takes no time. */
+  private at(place: string): KeptTree | null {
     const list = join(place, LIST);
     try {
-      const [text, { mtime }] = await Promise.all([readFile(list, 'utf8'), stat(list)]);
-      return { ...(JSON.parse(text) as KeptList), folder: join(place, FILES), lastUsed: mtime };
+      const kept = JSON.parse(readFileSync(list, 'utf8')) as KeptList;
+      return { ...kept, folder: join(place, FILES), lastUsed: statSync(list).mtime };
     } catch (error) {
       if (['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return null;
       throw error;
@@ -216,43 +213,39 @@ export class Cache {
     const files: KeptFile[] = [];
     const made = new Set<string>();
     await mkdir(folder);
-    const take = async (path: string, isExecutable: boolean, content: Readable): Promise<void> => {
-      const target = join(folder, path);
+    const take = async (file: ArchiveFile, content: Readable): Promise<void> => {
+      const { path, isExecutable, bytes } = file;
+      const target = `${folder}/${path}`;
       const parent = dirname(target);
       if (!made.has(parent)) await mkdir(parent, { recursive: true });
       made.add(parent);
-      const hash = createHash('sha256');
-      let bytes = 0;
-      const counted = new Transform({
-        transform(chunk: Buffer, _, done) {
-          hash.update(chunk);
-          bytes += chunk.length;
-          done(null, chunk);
-        },
-      });
       // Nobody writes into what several work trees share.
       const mode = isExecutable ? 0o555 : 0o444;
-      await pipeline(
-        content,
-        counted,
-        createWriteStream(target, { mode, flags: 'wx', flush: true }),
-      );
-      const writtenAt = (await stat(target)).mtimeMs;
+      const hash = createHash('sha256');
+      if (bytes <= WHOLE_BYTES) {
+        const whole = await buffer(content);
+        hash.update(whole);
+        await writeFile(target, whole, { mode, flag: 'wx' });
+      } else {
+        const hashed = new Transform({
+          transform(chunk: Buffer, _, done) {
+            hash.update(chunk);
+            done(null, chunk);
+          },
+        });
+        await pipeline(content, hashed, createWriteStream(target, { mode, flags: 'wx' }));
+      }
+      const writtenAt = statSync(target).mtimeMs;
       files.push({ path, bytes, sha256: hash.digest('hex'), isExecutable, writtenAt });
     };
-    await readArchive(
-      createReadStream(archive),
-      packed,
-      ({ path, isExecutable }, content) => take(path, isExecutable, content),
-      this.limits,
-    );
+    await readArchive(createReadStream(archive), packed, take, this.limits);
     return files.sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 }
 
 /** Synchronous: there are very many, and each takes no time. */
 function looksUnchanged(folder: string, { path, bytes, writtenAt }: KeptFile): boolean {
-  const found = statSync(join(folder, path), { throwIfNoEntry: false });
+  const found = statSync(`${folder}/${path}`, { throwIfNoEntry: false });
   return found?.size === bytes && found.mtimeMs === writtenAt;
 }
 

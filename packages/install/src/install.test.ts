@@ -79,10 +79,8 @@ describe('a work tree', () => {
     await writeFile(join(root, 'libs/core/own.js'), 'own');
     expect(await text('apps/web/packages/core/own.js')).toBe('own');
     expect(await text('.ledger/.gitignore')).toBe('*\n');
-    const [mine, kept] = await Promise.all([
-      stat(join(root, 'libs/core/packages/json/lib/deep/er.js')),
-      cache.tree(plan.copies.find((one) => one.name === 'json')!.integrity),
-    ]);
+    const mine = await stat(join(root, 'libs/core/packages/json/lib/deep/er.js'));
+    const kept = cache.tree(plan.copies.find((one) => one.name === 'json')!.integrity);
     expect(mine.ino).toBe((await stat(join(kept!.folder, 'lib/deep/er.js'))).ino);
     expect(mine.mode & 0o222).toBe(0);
   });
@@ -392,7 +390,7 @@ describe('the cache', () => {
     const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });
     await lay(plan);
     const { integrity } = plan.copies[0]!;
-    const tree = (await cache.tree(integrity))!;
+    const tree = cache.tree(integrity)!;
     expect(await cache.faults(tree)).toEqual([]);
     await rm(join(tree.folder, 'index.js'));
     await writeFile(join(tree.folder, 'index.js'), 'mischief');
@@ -401,7 +399,7 @@ describe('the cache', () => {
     expect(await install(root, cache, plan, { ...TERMS, lockSum: 'other' }, from())).toMatchObject({
       fetched: { fetched: 1 },
     });
-    expect(await cache.faults((await cache.tree(integrity))!)).toEqual([]);
+    expect(await cache.faults(cache.tree(integrity)!)).toEqual([]);
   });
 
   test('keeps what it has where fetching it again brings something else', async () => {
@@ -413,7 +411,7 @@ describe('the cache', () => {
     });
     const again = install(root, cache, plan, TERMS, from(), { isAnew: true });
     await expect(again).rejects.toThrow(/is not what the lockfile has/);
-    expect(await cache.faults((await cache.tree(plan.copies[0]!.integrity))!)).toEqual([]);
+    expect(await cache.faults(cache.tree(plan.copies[0]!.integrity)!)).toEqual([]);
     server.faults.clear();
     expect(await install(root, cache, plan, TERMS, from(), { isAnew: true })).toMatchObject({
       made: 1,

@@ -99,19 +99,26 @@ function layCopy(base: string, folder: string, copy: PlannedCopy, tree: KeptTree
   const inside = join(scratch, folder);
   const own = join(inside, copy.name);
   mkdirSync(own, { recursive: true });
-  const made = new Set([own]);
+  const made = new Set<string>();
   for (const { path } of tree.files) {
-    const target = join(own, path);
-    const parent = dirname(target);
-    if (!made.has(parent)) mkdirSync(parent, { recursive: true });
-    made.add(parent);
-    linkOrCopy(join(tree.folder, path), target);
+    makeParents(own, path, made);
+    linkOrCopy(`${tree.folder}/${path}`, `${own}/${path}`);
   }
   for (const { name, to } of copy.links) layLink(inside, name, linkInCopy(name, to, folder));
   linkOrCopy(join(dirname(tree.folder), 'list.json'), join(scratch, 'list.json'));
   const place = join(base, COPIES, copy.folder);
   if (existsSync(place)) renameSync(place, join(base, TMP, `old-${copy.folder}`));
   renameSync(scratch, place);
+}
+
+/** The folders in which a file lies, each made once. */
+function makeParents(own: string, path: string, made: Set<string>): void {
+  for (let at = path.indexOf('/'); at >= 0; at = path.indexOf('/', at + 1)) {
+    const parent = path.slice(0, at);
+    if (made.has(parent)) continue;
+    mkdirSync(`${own}/${parent}`);
+    made.add(parent);
+  }
 }
 
 function linkOrCopy(from: string, to: string): void {

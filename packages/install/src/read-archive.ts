@@ -26,6 +26,7 @@ export interface ArchiveFile {
   /** Below the archive's own root, with `/` between folders. */
   readonly path: string;
   readonly isExecutable: boolean;
+  readonly bytes: number;
 }
 
 const LONGEST_PATH = 1024;
@@ -72,7 +73,7 @@ export async function readArchive(
         if (seen.files > limits.mostFiles)
           refuse(header, `the archive has more than ${limits.mostFiles} files`);
         await take(
-          { path, isExecutable: ((header.mode ?? 0) & 0o111) !== 0 },
+          { path, isExecutable: ((header.mode ?? 0) & 0o111) !== 0, bytes: header.size ?? 0 },
           entry as unknown as Readable,
         );
       }
