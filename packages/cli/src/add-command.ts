@@ -11,6 +11,7 @@ import {
 import { carryOut, type CarryOutOptions } from './carry-out.js';
 import { EXIT } from './exit-codes.js';
 import { loadBase } from './load-base.js';
+import { namedProjects } from './named-projects.js';
 import type { Output } from './output.js';
 import { registrySource } from './registry-source.js';
 import { splitWanted } from './split-wanted.js';
@@ -38,7 +39,7 @@ export async function addCommand(
   const base = await loadBase(options, output);
   const { workspace } = base;
   if (workspace === null) return carryOut(base, [], options, output);
-  const projects = foldersOf(base, options.to, output);
+  const projects = namedProjects(base.workspace!.projects, options.to, output);
   if (projects === null) return EXIT.unreadable;
   const names = wanted.map((one) => splitWanted(one).name);
   const records = await loadPackages(
@@ -79,7 +80,7 @@ export async function removeCommand(
   const base = await loadBase(options, output);
   output.progress(null);
   if (base.workspace === null) return carryOut(base, [], options, output);
-  const projects = foldersOf(base, options.from, output);
+  const projects = namedProjects(base.workspace!.projects, options.from, output);
   if (projects === null) return EXIT.unreadable;
   const edits = names.map((name): Edit => ({
     kind: 'remove-requirement',
@@ -87,31 +88,6 @@ export async function removeCommand(
     projects,
   }));
   return carryOut(base, edits, options, output);
-}
-
-function foldersOf(
-  { workspace }: DraftBase,
-  named: readonly string[],
-  output: Output,
-): readonly string[] | null {
-  const { projects } = workspace!;
-  const folders: string[] = [];
-  for (const text of named) {
-    const found = projects.find(({ name, folder }) => name === text || folder === text);
-    if (found === undefined) {
-      const near = nearestWord(
-        text,
-        projects.map(({ name }) => name),
-      );
-      output.progress(null);
-      output.complain(
-        `There is no project ${text}.${near === null ? '' : ` Did you mean ${near}?`} Nothing was written.`,
-      );
-      return null;
-    }
-    folders.push(found.folder);
-  }
-  return folders;
 }
 
 /** The range around the newest release that the workspace lets in; null: there is none. */

@@ -5,7 +5,6 @@ import {
   installPlan,
   LOCK_FILE,
   lockSum,
-  nearestWord,
   RegistryError,
   type InstallPlan,
   type Workspace,
@@ -20,6 +19,7 @@ import {
   type WantedArchive,
 } from '@deep-ledger/install';
 import { EXIT } from './exit-codes.js';
+import { namedProjects } from './named-projects.js';
 import type { Output } from './output.js';
 import { registryPlaces } from './registry-places.js';
 import type { RegistryOptions } from './registry-source.js';
@@ -70,8 +70,9 @@ export async function installHere(
   }
   const target = targetHere(workspace, options.target, output);
   if (target === undefined) return EXIT.unreadable;
-  const projects = projectsNamed(workspace, options.project, output);
-  if (projects === undefined) return EXIT.unreadable;
+  const named = options.project;
+  const projects = named === undefined ? null : namedProjects(workspace.projects, named, output);
+  if (named !== undefined && projects === null) return EXIT.unreadable;
   const plan = installPlan(resolution, { target, projects, isDev: options.dev });
   const terms = {
     lockSum: lockSum(files.get(LOCK_FILE)!),
@@ -95,28 +96,6 @@ function targetHere(
     `The lockfile is for ${targets.join(', ')}, not for ${target}. Name one of them with --target, or add ${target} to [platform] targets in ledger.toml and lock.`,
   );
   return undefined;
-}
-
-/** @returns undefined where one is not there */
-function projectsNamed(
-  { projects }: Workspace,
-  named: readonly string[] | undefined,
-  output: Output,
-): readonly string[] | null | undefined {
-  if (named === undefined) return null;
-  const folders = named.map((one) => {
-    const project = projects.find(({ name, folder }) => name === one || folder === one);
-    if (project !== undefined) return project.folder;
-    const near = nearestWord(
-      one,
-      projects.flatMap(({ name, folder }) => [name, folder]),
-    );
-    output.complain(
-      `There is no project ${one}.${near === null ? '' : ` Did you mean ${near}?`} Nothing was installed.`,
-    );
-    return null;
-  });
-  return folders.includes(null) ? undefined : (folders as readonly string[]);
 }
 
 /** The cache of archives: where it is named, else below the user's cache folder (XDG). */
