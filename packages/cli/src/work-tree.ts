@@ -6,10 +6,11 @@ import {
   workspaceFileTest,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
+import { TREE_FOLDER } from '@deep-ledger/install';
 import { decodeText } from './decode-text.js';
 
 /** Folders that never hold projects and may be very large. */
-const SKIPPED = new Set(['.git', 'node_modules']);
+const SKIPPED = new Set(['.git', 'node_modules', TREE_FOLDER]);
 
 /**
  * The workspace's own files in a work tree, by path from its root. Links are not followed.
