@@ -133,6 +133,8 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
   const panel = page.getByRole('group', { name: 'Package panel of scree-log' });
   await expect(panel).toBeFocused();
   await expect(panel.getByRole('radio', { name: '3.2.4' })).toBeChecked();
+  // Candidates come one after another, as each is tried.
+  await expect(panel.getByRole('radio', { name: '3.2.1' })).toBeVisible();
   await page.keyboard.press('ArrowLeft');
   await expect(panel.getByRole('radio', { name: '3.2.1' })).toBeChecked();
   await page.keyboard.press('Enter');

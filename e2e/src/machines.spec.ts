@@ -18,9 +18,9 @@ test('what a machine has laid out is told by its report; when the branch goes on
   const folder = await mkdtemp(join(tmpdir(), 'deep-ledger-machine-'));
   try {
     const made = await request.post(`/api/workspaces/${workspace.slug}/tokens`, {
-      data: { name: 'valley station', scopes: ['report'] },
+      data: { name: 'valley station', scopes: ['report'], lastDay: '2099-12-31' },
     });
-    const { token } = (await made.json()) as { token: string };
+    const { secret: token } = (await made.json()) as { secret: string };
     const clone = join(folder, 'clone');
     await git(folder, 'clone', '-q', '-b', 'main', workspace.repository, clone);
     const ledger = async (...args: string[]): Promise<string> => {
