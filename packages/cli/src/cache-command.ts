@@ -1,11 +1,10 @@
 import { createInterface } from 'node:readline/promises';
-import { globMatcher, LOCK_FILE, readLock } from '@deep-ledger/core';
+import { bytes as shownBytes, globMatcher, LOCK_FILE, readLock } from '@deep-ledger/core';
 import type { KeptTree } from '@deep-ledger/install';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { cacheHere } from './install-here.js';
 import type { Output } from './output.js';
-import { shownBytes } from './shown-bytes.js';
 import { tableWords } from './table-words.js';
 import { readWorkTree } from './work-tree.js';
 

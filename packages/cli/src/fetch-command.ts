@@ -1,3 +1,4 @@
+import { bytes as shownBytes } from '@deep-ledger/core';
 import { fetchAll, fillCarried, InstallTrouble } from '@deep-ledger/install';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
@@ -9,7 +10,6 @@ import {
   type InstallHereOptions,
 } from './install-here.js';
 import type { Output } from './output.js';
-import { shownBytes } from './shown-bytes.js';
 
 export interface FetchOptions extends InstallHereOptions {
   /** A folder of archives that is carried elsewhere, in place of the cache. */

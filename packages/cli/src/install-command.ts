@@ -1,3 +1,4 @@
+import { bytes as shownBytes } from '@deep-ledger/core';
 import { checkTree, install, InstallTrouble, stateOf } from '@deep-ledger/install';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
@@ -9,7 +10,6 @@ import {
   type InstallHereOptions,
 } from './install-here.js';
 import type { Output } from './output.js';
-import { shownBytes } from './shown-bytes.js';
 
 export interface InstallOptions extends InstallHereOptions {
   /** Say what is not laid out as the lockfile has it, and change nothing. */

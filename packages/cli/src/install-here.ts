@@ -1,6 +1,7 @@
 import { homedir } from 'node:os';
 import { join } from 'node:path';
 import {
+  bytes as shownBytes,
   checkLock,
   installPlan,
   LOCK_FILE,
@@ -23,7 +24,6 @@ import { namedProjects } from './named-projects.js';
 import type { Output } from './output.js';
 import { registryPlaces } from './registry-places.js';
 import type { RegistryOptions } from './registry-source.js';
-import { shownBytes } from './shown-bytes.js';
 import { usableWorkspace } from './usable-workspace.js';
 import { readWorkTree } from './work-tree.js';
 

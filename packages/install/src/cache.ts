@@ -7,7 +7,7 @@ import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { createHash } from 'node:crypto';
 import { InstallTrouble } from './install-trouble.js';
-import { digestName, digestOf, hashFor, type Digest } from './integrity.js';
+import { digestName, digestOf, hashFile, type Digest } from './integrity.js';
 import { readArchive, USUAL_LIMITS, type ArchiveFile, type ArchiveLimits } from './read-archive.js';
 
 /** A file of an unpacked archive. */
@@ -144,9 +144,9 @@ export class Cache {
   async faults(tree: KeptTree): Promise<readonly string[]> {
     const faults: string[] = [];
     for (const { path, sha256 } of tree.files) {
-      const found = await hashOf(join(tree.folder, path));
+      const found = await hashFile(join(tree.folder, path), 'sha256');
       if (found === null) faults.push(`${path} is missing`);
-      else if (found !== sha256) faults.push(`${path} was changed`);
+      else if (found.hex !== sha256) faults.push(`${path} was changed`);
     }
     return faults;
   }
@@ -192,13 +192,7 @@ export class Cache {
   }
 
   private async check(digest: Digest, { name, version }: Wanted, archive: string): Promise<number> {
-    const hash = hashFor(digest);
-    let bytes = 0;
-    for await (const chunk of createReadStream(archive)) {
-      hash.update(chunk as Buffer);
-      bytes += (chunk as Buffer).length;
-    }
-    const found = hash.digest('hex');
+    const { hex: found, bytes } = (await hashFile(archive, digest.algorithm))!;
     if (found === digest.hex) return bytes;
     throw new InstallTrouble(
       `The archive of ${name} ${version} is not what the lockfile has: its ${digest.algorithm} is ${found.slice(0, 16)}…, not ${digest.hex.slice(0, 16)}…. Nothing of it was unpacked.`,
@@ -247,18 +241,6 @@ export class Cache {
 function looksUnchanged(folder: string, { path, bytes, writtenAt }: KeptFile): boolean {
   const found = statSync(`${folder}/${path}`, { throwIfNoEntry: false });
   return found?.size === bytes && found.mtimeMs === writtenAt;
-}
-
-/** SHA-256 of a file in hexadecimal; null: it is not there. */
-export async function hashOf(path: string): Promise<string | null> {
-  const hash = createHash('sha256');
-  try {
-    for await (const chunk of createReadStream(path)) hash.update(chunk as Buffer);
-    return hash.digest('hex');
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
-    throw error;
-  }
 }
 
 async function names(folder: string): Promise<readonly string[]> {

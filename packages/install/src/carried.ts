@@ -1,12 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { copyFile, mkdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import pLimit from 'p-limit';
 import type { FetchArchive } from './fetch-archive.js';
 import { failureWords, type FetchProgress, type WantedArchive } from './install.js';
 import { InstallTrouble } from './install-trouble.js';
-import { digestName, digestOf, hashFor } from './integrity.js';
+import { digestName, digestOf, hashFile } from './integrity.js';
 
 const AT_ONCE = 16;
 
@@ -73,13 +72,6 @@ export async function fillCarried(
 }
 
 async function isWhole(file: string, integrity: string): Promise<boolean> {
-  const digest = digestOf(integrity);
-  const hash = hashFor(digest);
-  try {
-    for await (const chunk of createReadStream(file)) hash.update(chunk as Buffer);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return false;
-    throw error;
-  }
-  return hash.digest('hex') === digest.hex;
+  const { algorithm, hex } = digestOf(integrity);
+  return (await hashFile(file, algorithm))?.hex === hex;
 }

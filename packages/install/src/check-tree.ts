@@ -1,6 +1,7 @@
 import { lstat, readdir, readFile, readlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { hashOf, type KeptList } from './cache.js';
+import type { KeptList } from './cache.js';
+import { hashFile } from './integrity.js';
 import {
   COPIES,
   linkInCopy,
@@ -116,9 +117,9 @@ async function faultsOfCopy(folder: string, own: string): Promise<readonly strin
   const { files } = JSON.parse(text) as KeptList;
   const faults: string[] = [];
   for (const { path, sha256 } of files) {
-    const found = await hashOf(join(own, path));
+    const found = await hashFile(join(own, path), 'sha256');
     if (found === null) faults.push(`${path} is missing.`);
-    else if (found !== sha256) faults.push(`${path} was changed.`);
+    else if (found.hex !== sha256) faults.push(`${path} was changed.`);
   }
   const known = new Set(files.map(({ path }) => path));
   for (const path of await filesBelow(own)) if (!known.has(path)) faults.push(`${path} was added.`);

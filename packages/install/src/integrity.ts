@@ -1,4 +1,5 @@
-import { createHash, type Hash } from 'node:crypto';
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { InstallTrouble } from './install-trouble.js';
 
 /** The hash that an archive is checked by. */
@@ -29,8 +30,23 @@ export function digestOf(integrity: string): Digest {
   throw new InstallTrouble(`"${integrity}" is no integrity that can be checked.`);
 }
 
-export function hashFor({ algorithm }: Digest): Hash {
-  return createHash(algorithm);
+/** Hash, in hexadecimal, and size of a file; null: it is not there. */
+export async function hashFile(
+  path: string,
+  algorithm: Digest['algorithm'],
+): Promise<{ readonly hex: string; readonly bytes: number } | null> {
+  const hash = createHash(algorithm);
+  let bytes = 0;
+  try {
+    for await (const chunk of createReadStream(path)) {
+      hash.update(chunk as Buffer);
+      bytes += (chunk as Buffer).length;
+    }
+    return { hex: hash.digest('hex'), bytes };
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+    throw error;
+  }
 }
 
 /** A digest as part of a path. */

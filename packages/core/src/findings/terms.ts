@@ -1,4 +1,4 @@
-import { isAccepted } from '../lock/index.js';
+import { termsStand } from '../lock/index.js';
 import { copyFindings, reResolve } from './copy-findings.js';
 import { decision, type FindingRule } from './finding.js';
 
@@ -14,9 +14,10 @@ export const terms: FindingRule = {
     return copyFindings(
       grounds,
       (_, { terms: under }) => {
-        if (under === null || isAccepted(accepted, under)) return null;
-        const isChanged = accepted.some(({ id }) => id === under.id);
-        return isChanged
+        if (under === null) return null;
+        const { state } = termsStand(accepted, under);
+        if (state === 'accepted') return null;
+        return state === 'changed'
           ? `is under "${under.title}", which changed since they were accepted`
           : `is under "${under.title}", which nobody has accepted`;
       },

@@ -5,7 +5,7 @@ export { checkLockAgainst, type Registry } from './check-lock-against.js';
 export type { LockReason } from './lock-reason.js';
 export { compareLocks, type CopyName, type LockChange, type MovedCopy } from './compare-locks.js';
 export { lockProblemMessage, type LockProblem } from './lock-problem.js';
-export { isAccepted, openTerms, termsOfCopy, type OpenTerms } from './open-terms.js';
+export { openTerms, termsOfCopy, termsStand, type OpenTerms } from './open-terms.js';
 export { touchedDisputes } from './touched-disputes.js';
 export { lockSum } from './lock-sum.js';
 export {

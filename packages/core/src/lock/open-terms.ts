@@ -26,14 +26,13 @@ export function openTerms(
   for (const copy of copies) {
     const { name, version } = copy;
     const terms = termsOfCopy(records, copy);
-    if (terms === null || !isLooked(copy) || isAccepted(accepted, terms)) continue;
+    if (terms === null || !isLooked(copy)) continue;
+    const { state, line } = termsStand(accepted, terms);
+    if (state === 'accepted') continue;
     const key = JSON.stringify([terms.id, terms.title, terms.url]);
     const known = open.get(key);
     if (known !== undefined) known.copies.push({ name, version });
-    else {
-      const earlier = accepted.find(({ id }) => id === terms.id) ?? null;
-      open.set(key, { ...terms, copies: [{ name, version }], earlier });
-    }
+    else open.set(key, { ...terms, copies: [{ name, version }], earlier: line });
   }
   return [...open.values()].sort((a, b) => (a.id < b.id ? -1 : 1));
 }
@@ -46,10 +45,20 @@ export function termsOfCopy(
   return records.get(name)?.releases.find(({ text }) => text === version)?.terms ?? null;
 }
 
-/** Are these terms accepted as they read? */
-export function isAccepted(
+/** How terms stand: accepted as they read, accepted as they read before they changed, or not at all. */
+export interface TermsStand {
+  readonly state: 'accepted' | 'changed' | 'open';
+  /** What says so; null: nothing was accepted under their id. */
+  readonly line: AcceptedLine | null;
+}
+
+export function termsStand(
   accepted: readonly AcceptedLine[],
   { id, title, url }: TermsOfUse,
-): boolean {
-  return accepted.some((line) => line.id === id && line.title === title && line.url === url);
+): TermsStand {
+  const lines = accepted.filter((one) => one.id === id);
+  const same = lines.find((one) => one.title === title && one.url === url);
+  if (same !== undefined) return { state: 'accepted', line: same };
+  const [line = null] = lines;
+  return { state: line === null ? 'open' : 'changed', line };
 }

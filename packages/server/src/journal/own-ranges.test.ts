@@ -20,15 +20,7 @@ beforeAll(async () => {
 });
 afterAll(() => world.stop());
 
-async function drafted(edits: readonly object[]): Promise<Draft> {
-  const created = await world.server.http.post(world.at('/drafts')).send({}).expect(201);
-  const { id } = created.body as Draft;
-  const { body } = await world.server.http
-    .post(world.at(`/drafts/${id}/edits`))
-    .send({ edits })
-    .expect(200);
-  return body as Draft;
-}
+const drafted = (edits: readonly object[]): Promise<Draft> => world.drafted<Draft>(edits);
 
 function post(draft: Draft) {
   return world.server.http

@@ -37,10 +37,7 @@ function say(terms: object): void {
   world.registry.lies.set('/packages/maps', JSON.stringify({ ...document, releases }));
 }
 
-async function drafted(edits: readonly object[]): Promise<Draft> {
-  const { body } = await world.server.http.post(world.at('/drafts')).send({}).expect(201);
-  return added(body as Draft, edits);
-}
+const drafted = (edits: readonly object[]): Promise<Draft> => world.drafted<Draft>(edits);
 
 async function added({ id }: Draft, edits: readonly object[]): Promise<Draft> {
   const { body } = await world.server.http

@@ -1,7 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import {
   believedOf,
-  isAccepted,
   isLicenceAllowed,
   isPrerelease,
   nearestWord,
@@ -9,6 +8,7 @@ import {
   registryOf,
   ReleaseTerms,
   releaseTermsOf,
+  termsStand,
   unusableWords,
   type DraftBase,
   type FoundPackage,
@@ -210,8 +210,7 @@ function toTerms(
   terms: TermsOfUse | null,
 ): ReleaseTermsDto | null {
   if (terms === null) return null;
-  const line = accepted.find(({ id }) => id === terms.id);
-  const state = isAccepted(accepted, terms) ? 'accepted' : line === undefined ? 'open' : 'changed';
+  const { state, line } = termsStand(accepted, terms);
   return { ...terms, state, by: line?.by ?? null, on: line?.on ?? null };
 }
 

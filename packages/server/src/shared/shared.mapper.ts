@@ -1,10 +1,10 @@
 import {
-  isAccepted,
   placeOf,
   printVersion,
   SHARED_FILE,
   suggestSets,
   termsOfCopy,
+  termsStand,
   type DraftBase,
   type PackagePolicy,
   type AlignmentRow,
@@ -159,16 +159,20 @@ function acceptedOf(
   place: Placing,
 ): AcceptedLineDto[] {
   const copies = lock?.resolution?.copies ?? [];
-  return accepted.map(({ span, ...line }) => ({
-    ...line,
-    copies: copies.flatMap((copy) => {
-      const terms = termsOfCopy(records, copy);
-      return terms !== null && isAccepted([{ ...line, span }], terms)
-        ? [`${copy.name} ${copy.version}`]
-        : [];
-    }),
-    place: place(span),
-  }));
+  const under = copies.map((copy) => {
+    const terms = termsOfCopy(records, copy);
+    return terms === null ? null : termsStand(accepted, terms);
+  });
+  return accepted.map((line) => {
+    const { span, ...texts } = line;
+    const isUnder = (_: unknown, i: number): boolean =>
+      under[i]?.state === 'accepted' && under[i].line === line;
+    return {
+      ...texts,
+      copies: copies.filter(isUnder).map(({ name, version }) => `${name} ${version}`),
+      place: place(span),
+    };
+  });
 }
 
 function toPolicy({ policy }: Workspace): PolicyDto {

@@ -41,7 +41,8 @@ export class StandingClock implements OnApplicationBootstrap, OnModuleDestroy {
 
   private async tick(): Promise<void> {
     const { signal } = this.over;
-    for (let n = 0; !signal.aborted; n = (n + 1) % LOOK_EVERY) {
+    // Not at the start: which orders there are is known from before.
+    for (let n = 1; !signal.aborted; n = (n + 1) % LOOK_EVERY) {
       if (n === 0) await this.lookForOrders();
       await this.orders.beginDue().catch((error: unknown) => {
         this.log.warn({ err: error }, 'standing orders have to wait');

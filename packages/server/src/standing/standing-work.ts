@@ -11,7 +11,6 @@ import { GitHistory } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { JobsService } from '../jobs/jobs.service.js';
 import { DraftPosting } from '../journal/draft-posting.js';
-import { LiveService } from '../live/live.service.js';
 import { Problem } from '../problems/problem.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
@@ -33,7 +32,6 @@ export class StandingWork {
     private readonly posting: DraftPosting,
     private readonly git: GitService,
     private readonly history: GitHistory,
-    private readonly live: LiveService,
     private readonly clock: Clock,
     jobs: JobsService,
   ) {
@@ -45,8 +43,6 @@ export class StandingWork {
     if (run === null || run.state !== 'running') return;
     const [state, outcome] = await this.outcome(entity, run);
     await this.orders.end(run, state, outcome);
-    await this.live.tell(entity.id, 'drafts');
-    await this.live.tell(entity.id, 'standing');
   }
 
   private async outcome(

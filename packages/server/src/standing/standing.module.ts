@@ -7,7 +7,6 @@ import { DraftsModule } from '../drafts/drafts.module.js';
 import { GitModule } from '../git/git.module.js';
 import { JobsModule } from '../jobs/jobs.module.js';
 import { JournalModule } from '../journal/journal.module.js';
-import { LiveModule } from '../live/live.module.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { StandingClock } from './standing-clock.js';
@@ -24,7 +23,6 @@ import { StandingWork } from './standing-work.js';
     GitModule,
     JobsModule,
     JournalModule,
-    LiveModule,
     WorkspacesModule,
   ],
   controllers: [StandingController],

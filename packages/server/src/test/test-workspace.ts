@@ -40,6 +40,18 @@ export class TestWorkspace {
     return body as T;
   }
 
+  /** A draft of its own with these edits. */
+  async drafted<T extends SeenDraft>(edits: readonly object[]): Promise<T & { id: string }> {
+    const { http } = this.server;
+    const { body } = await http.post(this.at('/drafts')).send({}).expect(201);
+    const { id } = body as { id: string };
+    const added = await http
+      .post(this.at(`/drafts/${id}/edits`))
+      .send({ edits })
+      .expect(200);
+    return added.body as T & { id: string };
+  }
+
   /** Posts edits as a draft of their own; none bring the lockfile up alone. */
   async post(edits: readonly object[], message: string): Promise<void> {
     const http = this.server.http;

@@ -41,7 +41,7 @@ const OF_WORK: Readonly<Record<Job['kind'], readonly WorkspaceKey[]>> = {
   clearing: [],
   several: [],
   upgrades: [],
-  standing: ['standing', 'drafts'],
+  standing: ['standing', 'drafts', 'draft', 'review'],
 };
 
 /** Keeps what the page shows up to date with what others do. */

@@ -1,3 +1,5 @@
+import { bytes } from '@deep-ledger/core';
+
 /** A number and what it counts. */
 export function count(n: number, one: string, many = `${one}s`): string {
   return `${n} ${n === 1 ? one : many}`;
@@ -51,10 +53,4 @@ export function time(date: string): string {
   return TIME.format(new Date(date));
 }
 
-/** A size in units of a thousand, to three digits. */
-export function bytes(size: number): string {
-  if (size < 1000) return `${size} B`;
-  const unit = size < 1e6 ? 'kB' : size < 1e9 ? 'MB' : 'GB';
-  const value = size / { kB: 1e3, MB: 1e6, GB: 1e9 }[unit];
-  return `${value < 10 ? value.toFixed(1) : Math.round(value)} ${unit}`;
-}
+export { bytes };
