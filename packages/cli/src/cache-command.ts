@@ -1,6 +1,6 @@
 import { createInterface } from 'node:readline/promises';
 import { bytes as shownBytes, globMatcher, LOCK_FILE, readLock } from '@deep-ledger/core';
-import type { KeptTree } from '@deep-ledger/install';
+import { unpackedBytes, type KeptTree } from '@deep-ledger/install';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { cacheHere } from './install-here.js';
@@ -41,7 +41,7 @@ export async function cacheList(
       name: tree.name,
       version: tree.version,
       integrity: tree.integrity,
-      bytes: sizeOf(tree),
+      bytes: unpackedBytes(tree),
       lastUsed: tree.lastUsed.toISOString(),
       isUsedHere: used.has(tree.integrity),
     }));
@@ -51,7 +51,7 @@ export async function cacheList(
   const rows = trees.map((tree) => [
     tree.name,
     tree.version,
-    shownBytes(sizeOf(tree)),
+    shownBytes(unpackedBytes(tree)),
     tree.lastUsed.toISOString().slice(0, 10),
     used.has(tree.integrity) ? 'here' : '-',
   ]);
@@ -120,12 +120,8 @@ function named(trees: readonly KeptTree[], pattern: string | undefined): readonl
   return trees.filter(({ name }) => isNamed(name));
 }
 
-function sizeOf({ files }: KeptTree): number {
-  return files.reduce((sum, { bytes }) => sum + bytes, 0);
-}
-
 function sumWords(trees: readonly KeptTree[]): string {
-  const bytes = trees.reduce((sum, tree) => sum + sizeOf(tree), 0);
+  const bytes = trees.reduce((sum, tree) => sum + unpackedBytes(tree), 0);
   return `${count(trees.length, 'archive')}, ${shownBytes(bytes)}.`;
 }
 

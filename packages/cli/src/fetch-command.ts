@@ -7,6 +7,7 @@ import {
   cacheHere,
   fetchWords,
   installHere,
+  keepBound,
   type InstallHereOptions,
 } from './install-here.js';
 import type { Output } from './output.js';
@@ -35,8 +36,9 @@ export async function fetchCommand(options: FetchOptions, output: Output): Promi
       return EXIT.ok;
     }
     const isAnew = options.refetch === true;
+    const cache = cacheHere(options);
     const { fetched, bytes, trees, skipped } = await fetchAll(
-      cacheHere(options),
+      cache,
       plan.copies,
       from,
       isAnew,
@@ -48,6 +50,7 @@ export async function fetchCommand(options: FetchOptions, output: Output): Promi
     output.say(
       `${count(fetched, 'archive')} fetched (${shownBytes(bytes)}); the cache has ${count(trees.size, 'archive')} of this lockfile.`,
     );
+    if (fetched > 0) await keepBound(cache, plan, output);
     return EXIT.ok;
   } catch (error) {
     output.progress(null);

@@ -7,6 +7,7 @@ import {
   cacheHere,
   fetchWords,
   installHere,
+  keepBound,
   type InstallHereOptions,
 } from './install-here.js';
 import type { Output } from './output.js';
@@ -57,6 +58,7 @@ export async function installCommand(options: InstallOptions, output: Output): P
     output.say(
       `${count(done.copies, 'copy', 'copies')} installed for ${count(plan.projects.length, 'project')}: ${done.made} laid out, ${done.removed} removed, ${fetched?.fetched ?? 0} fetched (${shownBytes(fetched?.bytes ?? 0)}).`,
     );
+    if ((fetched?.fetched ?? 0) > 0) await keepBound(cache, plan, output);
     return EXIT.ok;
   } catch (error) {
     output.progress(null);

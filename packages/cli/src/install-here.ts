@@ -14,11 +14,16 @@ import {
   archivesOf,
   Cache,
   carriedArchive,
+  fromSeveral,
+  InstallTrouble,
+  mirror,
+  type ArchiveSource,
   type FetchArchive,
   type FetchProgress,
   type TreeState,
   type WantedArchive,
 } from '@deep-ledger/install';
+import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { namedProjects } from './named-projects.js';
 import type { Output } from './output.js';
@@ -107,6 +112,24 @@ export function cacheHere({ cache }: { readonly cache?: string }): Cache {
   );
 }
 
+const MEBIBYTE = 1 << 20;
+
+/**
+ * Takes out of the cache what was used longest ago, where the user has bounded it; what this lockfile has stays.
+ * @throws InstallTrouble
+ */
+export async function keepBound(cache: Cache, plan: InstallPlan, output: Output): Promise<void> {
+  const setting = process.env['DEEP_LEDGER_CACHE_MIB'];
+  if (setting === undefined || setting === '') return;
+  const most = Number(setting);
+  if (!Number.isFinite(most) || most < 0)
+    throw new InstallTrouble(`DEEP_LEDGER_CACHE_MIB is no size in MiB: ${setting}`);
+  const spared = new Set(plan.copies.map(({ integrity }) => integrity));
+  const gone = await cache.trim(most * MEBIBYTE, spared);
+  if (gone.length > 0)
+    output.say(`${count(gone.length, 'archive')} taken out of the cache, those used longest ago.`);
+}
+
 /** Where archives come from; null: nobody is asked. */
 export async function archivesHere(
   options: InstallHereOptions,
@@ -125,7 +148,7 @@ export async function archivesHere(
     output.complain,
   );
   const known = new Map<string, FetchArchive>();
-  return ({ registry }) => {
+  const ofRegistry = ({ registry }: WantedArchive): FetchArchive => {
     const place = places.get(registry);
     if (place === undefined)
       throw new RegistryError('REGISTRY_DOWN', `Nothing says where the registry ${registry} is.`);
@@ -133,6 +156,24 @@ export async function archivesHere(
     known.set(registry, archives);
     return archives;
   };
+  const kept = mirrorHere(process.env);
+  if (kept === null) return ofRegistry;
+  const own = { name: 'the registry', of: ofRegistry };
+  return fromSeveral(kept.isFirst ? [kept.source, own] : [own, kept.source], output.complain);
+}
+
+/** The mirror that the environment names; null: none. @throws InstallTrouble */
+function mirrorHere(
+  env: Readonly<Record<string, string | undefined>>,
+): { readonly source: ArchiveSource; readonly isFirst: boolean } | null {
+  const { DEEP_LEDGER_MIRROR: address, DEEP_LEDGER_TOKEN: token } = env;
+  if (address === undefined || address === '') return null;
+  if (!/^https?:\/\//.test(address))
+    throw new InstallTrouble(`DEEP_LEDGER_MIRROR is no http address: ${address}`);
+  const order = env['DEEP_LEDGER_MIRROR_ORDER'] ?? 'first';
+  if (order !== 'first' && order !== 'last')
+    throw new InstallTrouble(`DEEP_LEDGER_MIRROR_ORDER is first or last, not "${order}".`);
+  return { source: mirror(address, token ?? null), isFirst: order === 'first' };
 }
 
 /** How far fetching is, for people. */

@@ -2,7 +2,7 @@
  * Errors that are told in their own sentence. They are known by name, so that telling loads nothing that the command did
  * not need.
  */
-const TOLD = new Set(['RegistryError', 'UnreadableFile', 'GitError']);
+const TOLD = new Set(['RegistryError', 'UnreadableFile', 'GitError', 'InstallTrouble']);
 
 /** What an error of a registry, a file, git or the file system is told as; null: it is none of these. */
 export function toldWords(error: unknown): string | null {

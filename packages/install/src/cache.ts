@@ -151,6 +151,27 @@ export class Cache {
     return faults;
   }
 
+  /**
+   * Takes out what was used longest ago, until the rest is small enough.
+   * @param spared integrities that stay, however long ago they were used
+   * @returns what was taken out
+   */
+  async trim(mostBytes: number, spared: ReadonlySet<string>): Promise<readonly KeptTree[]> {
+    const trees = [...(await this.list())];
+    let bytes = trees.reduce((sum, tree) => sum + unpackedBytes(tree), 0);
+    const gone: KeptTree[] = [];
+    const oldest = trees
+      .filter(({ integrity }) => !spared.has(integrity))
+      .sort((a, b) => a.lastUsed.getTime() - b.lastUsed.getTime());
+    for (const tree of oldest) {
+      if (bytes <= mostBytes) break;
+      await this.remove(tree);
+      bytes -= unpackedBytes(tree);
+      gone.push(tree);
+    }
+    return gone;
+  }
+
   /** Takes one out: at once out of sight, then away. */
   async remove({ folder }: KeptTree): Promise<void> {
     const aside = join(this.folder, 'tmp', randomUUID());
@@ -235,6 +256,11 @@ export class Cache {
     await readArchive(createReadStream(archive), packed, take, this.limits);
     return files.sort((a, b) => (a.path < b.path ? -1 : 1));
   }
+}
+
+/** Of all files of an unpacked archive. */
+export function unpackedBytes({ files }: Pick<KeptList, 'files'>): number {
+  return files.reduce((sum, { bytes }) => sum + bytes, 0);
 }
 
 /** Synchronous: there are very many, and each takes no time. */

@@ -30,7 +30,32 @@ export function carriedArchive(folder: string, { integrity }: WantedArchive): Fe
 }
 
 /**
- * Fills a folder that is carried; what it has already is not fetched again. Every archive is checked before it gets its name.
+ * Puts one archive into such a folder, unless it is there and whole. It is checked before it gets its name.
+ * @returns whether it was fetched
+ * @throws InstallTrouble, RegistryError
+ */
+export async function carry(
+  folder: string,
+  { archive, integrity }: Pick<WantedArchive, 'archive' | 'integrity'>,
+  from: FetchArchive,
+  tell: (bytes: number) => void = () => undefined,
+): Promise<boolean> {
+  const file = carriedFile(folder, integrity);
+  if (await isWhole(file, integrity)) return false;
+  const scratch = join(folder, `.${randomUUID()}`);
+  try {
+    await from(archive, scratch, tell);
+    if (!(await isWhole(scratch, integrity)))
+      throw new InstallTrouble('The archive is not what the lockfile has.');
+    await rename(scratch, file);
+    return true;
+  } finally {
+    await rm(scratch, { force: true });
+  }
+}
+
+/**
+ * Fills a folder that is carried; what it has already is not fetched again.
  * @returns how many were fetched
  * @throws InstallTrouble with a line for each that failed
  */
@@ -45,23 +70,15 @@ export async function fillCarried(
   const failures: string[] = [];
   let [fetched, bytes, done] = [0, 0, 0];
   const one = async (copy: WantedArchive): Promise<void> => {
-    const { name, version, integrity, archive } = copy;
-    const file = carriedFile(folder, integrity);
-    const scratch = join(folder, `.${randomUUID()}`);
     try {
-      if (await isWhole(file, integrity)) return;
-      await from(copy)(archive, scratch, (more) => {
+      const isNew = await carry(folder, copy, from(copy), (more) => {
         bytes += more;
         tell({ done, total: archives.length, bytes });
       });
-      if (!(await isWhole(scratch, integrity)))
-        throw new InstallTrouble('The archive is not what the lockfile has.');
-      await rename(scratch, file);
-      fetched++;
+      if (isNew) fetched++;
     } catch (error) {
-      failures.push(`${name} ${version}: ${failureWords(error)}`);
+      failures.push(`${copy.name} ${copy.version}: ${failureWords(error)}`);
     } finally {
-      await rm(scratch, { force: true });
       tell({ done: ++done, total: archives.length, bytes });
     }
   };
@@ -71,7 +88,8 @@ export async function fillCarried(
   return { fetched, bytes };
 }
 
-async function isWhole(file: string, integrity: string): Promise<boolean> {
+/** Is there the archive of an integrity, as it should be? O(its bytes). */
+export async function isWhole(file: string, integrity: string): Promise<boolean> {
   const { algorithm, hex } = digestOf(integrity);
   return (await hashFile(file, algorithm))?.hex === hex;
 }

@@ -4,7 +4,7 @@ import { Readable } from 'node:stream';
 import pRetry, { AbortError } from 'p-retry';
 import { RegistryError, type RegistryPlace } from '@deep-ledger/core';
 import { addressOf, archiveRequests } from '@deep-ledger/registry-client';
-import { InstallTrouble } from './install-trouble.js';
+import { InstallTrouble, NotLetIn } from './install-trouble.js';
 
 export interface FetchSettings {
   /** Tries after the first. */
@@ -93,11 +93,9 @@ async function store(
   }
   if ((status !== 200 && status !== 206) || body === null)
     throw new AbortError(
-      new InstallTrouble(
-        status === 401 || status === 403
-          ? `${address} does not let this in (status ${status}). Set a token for this registry.`
-          : `${address} has no archive (status ${status}).`,
-      ),
+      status === 401 || status === 403
+        ? new NotLetIn(`${address} does not let this in (status ${status}). Set a token for it.`)
+        : new InstallTrouble(`${address} has no archive (status ${status}).`),
     );
   const isRest = status === 206 && have > 0;
   let bytes = isRest ? have : 0;

@@ -1,4 +1,4 @@
-export { Cache, type KeptFile, type KeptList, type KeptTree } from './cache.js';
+export { Cache, unpackedBytes, type KeptFile, type KeptList, type KeptTree } from './cache.js';
 export { checkTree, type TreeFault } from './check-tree.js';
 export {
   archivesOf,
@@ -7,6 +7,7 @@ export {
   type FetchSettings,
 } from './fetch-archive.js';
 export {
+  failureWords,
   fetchAll,
   install,
   stateOf,
@@ -16,6 +17,8 @@ export {
   type WantedArchive,
 } from './install.js';
 export { InstallTrouble } from './install-trouble.js';
+export { fromSeveral, mirror, type ArchiveSource } from './several-sources.js';
+export { digestName, digestOf } from './integrity.js';
 export { readArchive, USUAL_LIMITS, type ArchiveLimits } from './read-archive.js';
 export { readState, TREE_FOLDER, type TreeState } from './tree-state.js';
-export { carriedArchive, fillCarried } from './carried.js';
+export { carriedArchive, carriedFile, carry, fillCarried, isWhole } from './carried.js';

@@ -5,3 +5,6 @@ export class InstallTrouble extends Error {
     this.name = 'InstallTrouble';
   }
 }
+
+/** Whoever keeps archives does not let this in. */
+export class NotLetIn extends InstallTrouble {}

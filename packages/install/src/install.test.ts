@@ -1,14 +1,24 @@
 import { execFile } from 'node:child_process';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { mkdir, mkdtemp, readdir, readFile, rm, stat, symlink, writeFile } from 'node:fs/promises';
+import {
+  mkdir,
+  mkdtemp,
+  readdir,
+  readFile,
+  rm,
+  stat,
+  symlink,
+  utimes,
+  writeFile,
+} from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import type { InstallPlan, RegistryPlace } from '@deep-ledger/core';
-import { Cache } from './cache.js';
+import { Cache, unpackedBytes } from './cache.js';
 import { checkTree } from './check-tree.js';
 import { archivesOf, USUAL_FETCHING, type FetchArchive } from './fetch-archive.js';
 import { install, stateOf } from './install.js';
@@ -431,6 +441,28 @@ describe('the cache', () => {
     await Promise.all([cache.remove(trees[1]!), cache.remove(trees[1]!)]);
     expect((await cache.list()).map(({ name }) => name)).toEqual(['@crew/kit', 'log']);
     expect(await readdir(join(cache.folder, 'tmp'))).toEqual([]);
+  });
+
+  test('is trimmed to a size: what was used longest ago goes first, and what is spared stays', async () => {
+    const plan = await planOn(server, COPIES, PROJECTS);
+    await lay(plan);
+    const trees = await cache.list();
+    const used = { log: 3, json: 2, '@crew/kit': 1 } as Readonly<Record<string, number>>;
+    for (const { name, folder: files } of trees) {
+      const day = new Date(Date.UTC(2025, 0, used[name]!));
+      await utimes(join(files, '..', 'list.json'), day, day);
+    }
+    const left = async (): Promise<readonly string[]> =>
+      (await cache.list()).map(({ name }) => name);
+    const all = trees.reduce((sum, tree) => sum + unpackedBytes(tree), 0);
+    expect(await cache.trim(all, new Set())).toEqual([]);
+    const kit = trees.find(({ name }) => name === '@crew/kit')!;
+    await cache.trim(all - 1, new Set([kit.integrity]));
+    expect(await left()).toEqual(['@crew/kit', 'log']);
+    await cache.trim(0, new Set([kit.integrity]));
+    expect(await left()).toEqual(['@crew/kit']);
+    await cache.trim(0, new Set());
+    expect(await left()).toEqual([]);
   });
 
   test('that cannot be written says so', async () => {

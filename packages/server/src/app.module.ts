@@ -27,6 +27,7 @@ import { MachinesModule } from './machines/machines.module.js';
 import { SETTINGS, type Settings } from './settings.js';
 import { ReviewModule } from './review/review.module.js';
 import { SharedModule } from './shared/shared.module.js';
+import { ArchivesModule } from './archives/archives.module.js';
 import { AlignmentModule } from './alignment/alignment.module.js';
 import { TeamModule } from './team/team.module.js';
 import { TraceModule } from './trace/trace.module.js';
@@ -51,6 +52,7 @@ export class AppModule {
         FindingsModule,
         UpgradesModule,
         StandingModule,
+        ArchivesModule,
         RegistryPageModule,
         FilesModule,
         TraceModule,

@@ -7,6 +7,10 @@ export interface Settings {
   readonly databaseUrl: string;
   /** Folder for bare clones. */
   readonly dataFolder: string;
+  /** Folder of the archives that the mirror keeps. Servers and workers on one database share it. */
+  readonly archivesFolder: string;
+  /** So much they may take together; 0: none are kept. */
+  readonly archivesBytes: number;
   readonly host: string;
   readonly port: number;
   /** How people reach the server, for cookies and links. */
@@ -57,9 +61,12 @@ export function settingsFrom(env: Readonly<Record<string, string | undefined>>):
   const publicUrl = env['DEEP_LEDGER_URL'] ?? `http://${host}:${port}`;
   if (!/^https?:$/.test(URL.canParse(publicUrl) ? new URL(publicUrl).protocol : ''))
     throw new Error(`DEEP_LEDGER_URL is no http address: ${publicUrl}`);
+  const dataFolder = env['DEEP_LEDGER_DATA'] ?? join(homedir(), '.deep-ledger');
   return {
     databaseUrl,
-    dataFolder: env['DEEP_LEDGER_DATA'] ?? join(homedir(), '.deep-ledger'),
+    dataFolder,
+    archivesFolder: env['DEEP_LEDGER_ARCHIVES'] ?? join(dataFolder, 'archives'),
+    archivesBytes: MEBIBYTE * countFrom(env, 'DEEP_LEDGER_ARCHIVES_MIB', 20_480),
     host,
     port,
     publicUrl,

@@ -101,6 +101,12 @@ export const router = createBrowserRouter([
             }),
           },
           {
+            path: 'archives',
+            lazy: async () => ({
+              Component: (await import('./archives/ArchivesPage')).ArchivesPage,
+            }),
+          },
+          {
             path: 'merge',
             lazy: async () => ({ Component: (await import('./merge/MergePage')).MergePage }),
           },

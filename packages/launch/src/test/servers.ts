@@ -189,6 +189,7 @@ export class Servers {
       {
         DATABASE_URL: this.databaseUrl,
         DEEP_LEDGER_DATA: join(this.folder, name),
+        DEEP_LEDGER_ARCHIVES: join(this.folder, 'archives'),
         DEEP_LEDGER_TODAY: TODAY,
         DEEP_LEDGER_WORKS: 'no',
         HOST: '127.0.0.1',

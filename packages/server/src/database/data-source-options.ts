@@ -1,4 +1,9 @@
 import type { DataSourceOptions } from 'typeorm';
+import {
+  ArchiveEntity,
+  ArchiveRoundEntity,
+  ArchiveUseEntity,
+} from '../archives/archive.entity.js';
 import { AnswerEntity } from '../answers/answer.entity.js';
 import { DraftEntity, DraftStateEntity } from '../drafts/draft.entity.js';
 import { DriftPointEntity } from '../drift/drift-point.entity.js';
@@ -23,6 +28,7 @@ import { DraftSteps1764115260000 } from './migrations/1764115260000-draft-steps.
 import { SeenAndSigned1764201600000 } from './migrations/1764201600000-seen-and-signed.js';
 import { StandingOrderEntity, StandingRunEntity } from '../standing/standing.entity.js';
 import { StandingOrders1764460800000 } from './migrations/1764460800000-standing-orders.js';
+import { Archives1764547200000 } from './migrations/1764547200000-archives.js';
 import { BringIn1764374400000 } from './migrations/1764374400000-bring-in.js';
 import { SeveralRegistries1764288000000 } from './migrations/1764288000000-several-registries.js';
 import { PlainWords1764115200000 } from './migrations/1764115200000-plain-words.js';
@@ -59,6 +65,9 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       AnswerEntity,
       StandingOrderEntity,
       StandingRunEntity,
+      ArchiveEntity,
+      ArchiveUseEntity,
+      ArchiveRoundEntity,
     ],
     migrations: [
       Initial1763856000000,
@@ -73,6 +82,7 @@ export function dataSourceOptions(url: string): DataSourceOptions {
       SeveralRegistries1764288000000,
       BringIn1764374400000,
       StandingOrders1764460800000,
+      Archives1764547200000,
     ],
     migrationsRun: true,
     migrationsTransactionMode: 'each',

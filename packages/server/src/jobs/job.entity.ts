@@ -12,6 +12,7 @@ export const JOB_KINDS = [
   'several',
   'upgrades',
   'standing',
+  'archives',
 ] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 

@@ -144,7 +144,7 @@ describe('what is posted is what was seen', () => {
 describe('the integrity of a copy', () => {
   test('stands as the lockfile has it, until a person takes the registry’s', async () => {
     await world.post([], 'Lock').catch(() => undefined);
-    await served(NEWER, OTHER);
+    await served(NEWER, () => OTHER);
     await world.post([{ ...MUTE, finding: 'loose apps/kit json' }], 'About something else');
     expect(await world.repository.file('ledger.lock')).toContain(INTEGRITY);
     expect(await world.repository.file('ledger.lock')).not.toContain(OTHER);

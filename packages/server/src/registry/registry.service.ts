@@ -8,6 +8,7 @@ import {
   authorizationOf,
   HttpRegistry,
   type Credentials,
+  type RegistryAddress,
   type Token,
 } from '@deep-ledger/registry-client';
 import {
@@ -21,9 +22,11 @@ import {
   RegistryError,
   registryOf,
   schemeOfRegistry,
+  placeAt,
   type PackageRecord,
   type PackageRecords,
   type Registries,
+  type RegistryPlace,
   type RegistryShape,
   type ReleaseNotes,
   type SearchPage,
@@ -408,8 +411,8 @@ export class RegistryService {
     const client = await this.client(source);
     const answer = await client.document(name, stored?.etag ?? null);
     const isMissing = answer.kind === 'missing';
-    // Names that somebody tries out are without number.
-    if (isMissing && isPassing.has(name)) return 'lacking';
+    // Names that somebody tries out are without number; of what was there once it is kept that it is not any more.
+    if (isMissing && stored === undefined && isPassing.has(name)) return 'lacking';
     if (answer.kind === 'unchanged') {
       await this.keep(source, name, cursor, null);
       return 'kept';
@@ -471,12 +474,7 @@ export class RegistryService {
     const key = `${keyOf(source)}\n${locked ?? ''}`;
     const known = this.clients.get(key);
     if (known !== undefined) return known;
-    const address = addressOf(url);
-    if (address === null)
-      throw new RegistryError(
-        'REGISTRY_NONSENSE',
-        'The address of the registry begins with neither http:// nor https://.',
-      );
+    const address = httpAddress(url);
     const authorization = locked === null ? null : authorizationOf(await this.unlocked(locked));
     const client = new HttpRegistry(
       { ...address, authorization },
@@ -488,6 +486,13 @@ export class RegistryService {
     return client;
   }
 
+  /** Where a registry is, and what lets one in. @throws RegistryError */
+  async placeOf({ url, credentials: locked }: RegistrySource): Promise<RegistryPlace> {
+    httpAddress(url);
+    const secret = locked === null ? {} : await this.unlocked(locked);
+    return { ...placeAt(url), ...secret };
+  }
+
   /** @throws RegistryError */
   private async unlocked(locked: string): Promise<Credentials | Token> {
     try {
@@ -497,6 +502,16 @@ export class RegistryService {
       throw new RegistryError('REGISTRY_DOWN', `The registry cannot be asked. ${error.message}`);
     }
   }
+}
+
+/** @throws RegistryError */
+function httpAddress(url: string): RegistryAddress {
+  const address = addressOf(url);
+  if (address !== null) return address;
+  throw new RegistryError(
+    'REGISTRY_NONSENSE',
+    'The address of the registry begins with neither http:// nor https://.',
+  );
 }
 
 /** What a registry says is kept under its address and how it was read. */

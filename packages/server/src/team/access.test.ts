@@ -100,6 +100,10 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'GET /api/workspaces/{slug}/drift': 'read',
   'GET /api/workspaces/{slug}/drift/over-time': 'read',
   'GET /api/workspaces/{slug}/machines': 'read',
+  'GET /api/workspaces/{slug}/archives': 'read',
+  'GET /api/workspaces/{slug}/archives/{digest}': 'fetch',
+  'POST /api/workspaces/{slug}/archives/check': 'draft',
+  'POST /api/workspaces/{slug}/archives/clear': 'keep',
   'POST /api/workspaces/{slug}/reports': 'report',
   'GET /api/workspaces/{slug}/merges/branches': 'read',
   'POST /api/workspaces/{slug}/merges/preview': 'read',
@@ -124,10 +128,11 @@ const MAY: Readonly<Record<string, readonly Capability[]>> = {
   'a token to read': ['anyone', 'read'],
   'a token to draft': ['anyone', 'read', 'draft'],
   'a token to report': ['anyone', 'report'],
+  'a token to fetch': ['anyone', 'fetch'],
   'a reader without the CSRF header': ['anyone'],
-  'a reader': ['anyone', 'self', 'read'],
-  'an editor': ['anyone', 'self', 'read', 'report', 'draft'],
-  'a keeper': ['anyone', 'self', 'read', 'report', 'draft', 'post', 'keep'],
+  'a reader': ['anyone', 'self', 'read', 'fetch'],
+  'an editor': ['anyone', 'self', 'read', 'fetch', 'report', 'draft'],
+  'a keeper': ['anyone', 'self', 'read', 'fetch', 'report', 'draft', 'post', 'keep'],
 };
 const UNKNOWN = new Set([
   'no credentials',
@@ -196,6 +201,7 @@ beforeAll(async () => {
   headers.set('a token to read', bearer((await token(world, 'read')).secret));
   headers.set('a token to draft', bearer((await token(world, 'draft')).secret));
   headers.set('a token to report', bearer((await token(world, 'report')).secret));
+  headers.set('a token to fetch', bearer((await token(world, 'fetch')).secret));
   headers.set('a reader without the CSRF header', session({ ...reader, csrf: '' }));
   headers.set('a reader', session(reader));
   headers.set('an editor', session(await server.signedIn('lift', 'editor')));

@@ -6,20 +6,29 @@ export const ROLES = ['reader', 'editor', 'keeper'] as const;
 export type Role = (typeof ROLES)[number];
 
 /** What a machine's token may do. */
-export const SCOPES = ['read', 'draft', 'report'] as const;
+export const SCOPES = ['read', 'draft', 'report', 'fetch'] as const;
 export type Scope = (typeof SCOPES)[number];
 
 /**
  * What a route asks for. `anyone`: nothing; `self`: a signed-in person, for what is theirs alone; `read`: to
- * look; `report`: to report machines; `draft`: to prepare; `post`: to write into the repository;
+ * look; `fetch`: to get archives; `report`: to report machines; `draft`: to prepare; `post`: to write into the repository;
  * `keep`: to decide who may do what, and which workspaces there are.
  */
-export const CAPABILITIES = ['anyone', 'self', 'read', 'report', 'draft', 'post', 'keep'] as const;
+export const CAPABILITIES = [
+  'anyone',
+  'self',
+  'read',
+  'fetch',
+  'report',
+  'draft',
+  'post',
+  'keep',
+] as const;
 export type Capability = (typeof CAPABILITIES)[number];
 
 const OF_ROLE: Readonly<Record<Role, readonly Capability[]>> = {
-  reader: ['anyone', 'self', 'read'],
-  editor: ['anyone', 'self', 'read', 'report', 'draft'],
+  reader: ['anyone', 'self', 'read', 'fetch'],
+  editor: ['anyone', 'self', 'read', 'fetch', 'report', 'draft'],
   keeper: CAPABILITIES,
 };
 
@@ -27,6 +36,7 @@ const OF_SCOPE: Readonly<Record<Scope, readonly Capability[]>> = {
   read: ['anyone', 'read'],
   draft: ['anyone', 'read', 'draft'],
   report: ['anyone', 'report'],
+  fetch: ['anyone', 'fetch'],
 };
 
 export function mayAsRole(role: Role, capability: Capability): boolean {

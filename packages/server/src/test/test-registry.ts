@@ -8,8 +8,14 @@ type Sketch = Readonly<Record<string, Readonly<Record<string, Readonly<Record<st
 /** The integrity of every release, where a test asks for no other. */
 export const INTEGRITY = `sha512-${'A'.repeat(86)}==`;
 
+/** Of a release's archive. */
+export type IntegrityOf = (name: string, version: string) => string;
+
 /** Documents told briefly: package, version, needs. */
-export function documents(sketch: Sketch, integrity = INTEGRITY): readonly PackageDocument[] {
+export function documents(
+  sketch: Sketch,
+  integrity: IntegrityOf = () => INTEGRITY,
+): readonly PackageDocument[] {
   return Object.entries(sketch).map(([name, releases]) => ({
     name,
     summary: `about ${name}`,
@@ -26,7 +32,7 @@ export function documents(sketch: Sketch, integrity = INTEGRITY): readonly Packa
       withdrawn: false,
       archive: {
         path: `/archives/${name}/${version}`,
-        integrity,
+        integrity: integrity(name, version),
         bytes: 10,
       },
     })),
@@ -48,9 +54,9 @@ export class TestRegistry {
   before: ((path: string) => Promise<void>) | null = null;
   readonly asked: string[] = [];
 
-  static async with(sketch: Sketch): Promise<TestRegistry> {
+  static async with(sketch: Sketch, integrity?: IntegrityOf): Promise<TestRegistry> {
     const registry = new TestRegistry();
-    registry.serve(sketch);
+    registry.serve(sketch, integrity);
     await registry.start();
     return registry;
   }
@@ -59,7 +65,7 @@ export class TestRegistry {
     return `http://127.0.0.1:${this.port}`;
   }
 
-  serve(sketch: Sketch, integrity = INTEGRITY): void {
+  serve(sketch: Sketch, integrity?: IntegrityOf): void {
     this.catalogue = new Catalogue(documents(sketch, integrity));
   }
 

@@ -48,9 +48,12 @@ export class TestServer {
     await administer(`CREATE DATABASE ${database}`);
     const url = new URL(adminUrl());
     url.pathname = `/${database}`;
+    const dataFolder = await mkdtemp(join(tmpdir(), 'deep-ledger-data-'));
     const server = new TestServer(database, {
       databaseUrl: await through(url.toString()),
-      dataFolder: await mkdtemp(join(tmpdir(), 'deep-ledger-data-')),
+      dataFolder,
+      archivesFolder: join(dataFolder, 'archives'),
+      archivesBytes: 1 << 30,
       host: '127.0.0.1',
       port: 0,
       publicUrl: 'http://127.0.0.1',

@@ -1,5 +1,5 @@
 import { seen, type SeenDraft } from './seen-draft.js';
-import { TestRegistry } from './test-registry.js';
+import { TestRegistry, type IntegrityOf } from './test-registry.js';
 import { TestRepository, type Files } from './test-repository.js';
 import { TestServer } from './test-server.js';
 
@@ -18,9 +18,10 @@ export class TestWorkspace {
     files: Files,
     packages: Parameters<typeof TestRegistry.with>[0],
     beside?: TestServer,
+    integrity?: IntegrityOf,
   ): Promise<TestWorkspace> {
     const server = beside ?? (await TestServer.start());
-    const registry = await TestRegistry.with(packages);
+    const registry = await TestRegistry.with(packages, integrity);
     const repository = await TestRepository.with(files);
     const { body } = await server.http
       .post('/api/workspaces')

@@ -8,7 +8,8 @@ import {
 } from '@nestjs/swagger';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Workspace } from '@deep-ledger/core';
-import type { Repository } from 'typeorm';
+import { IsNull, Not, type Repository } from 'typeorm';
+import { ArchiveUseEntity } from '../archives/archive.entity.js';
 import { DraftEntity } from '../drafts/draft.entity.js';
 import { Clock } from '../clock.js';
 import { ReportEntity } from '../machines/report.entity.js';
@@ -42,6 +43,8 @@ export class WorkspaceController {
     @InjectRepository(DraftEntity) private readonly drafts: Repository<DraftEntity>,
     @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
     @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
+    @InjectRepository(ArchiveUseEntity)
+    private readonly archiveUses: Repository<ArchiveUseEntity>,
     private readonly clock: Clock,
   ) {}
 
@@ -175,7 +178,7 @@ export class WorkspaceController {
     freshness: 'kept' | 'now',
   ): Promise<WorkspaceStateDto> {
     const snapshot = await this.snapshots.read(entity, freshness);
-    const [drafts, posts, last, machinesBehind] = await Promise.all([
+    const [drafts, posts, last, machinesBehind, archivesMissing] = await Promise.all([
       this.drafts.countBy({ workspaceId: entity.id, state: 'open' }),
       this.posts.countBy({ workspaceId: entity.id, state: 'posted' }),
       this.posts.findOne({
@@ -184,7 +187,9 @@ export class WorkspaceController {
         order: { postedAt: 'DESC' },
       }),
       reportsBehind(this.reports, entity.id, snapshot.lockSum, this.clock.now()),
+      this.archiveUses.countBy({ workspaceId: entity.id, trouble: Not(IsNull()) }),
     ]);
-    return toState(entity, snapshot, { drafts, posts, machinesBehind, lastPost: last });
+    const counts = { drafts, posts, machinesBehind, archivesMissing };
+    return toState(entity, snapshot, { ...counts, lastPost: last });
   }
 }

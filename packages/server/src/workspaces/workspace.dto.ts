@@ -222,6 +222,8 @@ export class WorkspaceStateDto extends WorkspaceSummaryDto {
   @ApiProperty({ type: Number }) posts: number;
   @ApiProperty({ type: Number, description: 'Machines and build runs on another lockfile' })
   machinesBehind: number;
+  @ApiProperty({ type: Number, description: 'Archives that the mirror could not get' })
+  archivesMissing: number;
   @ApiProperty({ type: LastPostDto, nullable: true }) lastPost: LastPostDto | null;
   @ApiProperty({ type: LockStateDto }) lock: LockStateDto;
   @ApiProperty({ type: RegistryStateDto }) registryState: RegistryStateDto;

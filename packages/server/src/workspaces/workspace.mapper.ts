@@ -48,6 +48,7 @@ export function toState(
     readonly drafts: number;
     readonly posts: number;
     readonly machinesBehind: number;
+    readonly archivesMissing: number;
     readonly lastPost: PostEntity | null;
   },
 ): WorkspaceStateDto {

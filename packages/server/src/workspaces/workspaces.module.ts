@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { ArchiveUseEntity } from '../archives/archive.entity.js';
 import { Clock } from '../clock.js';
 import { CredentialsModule } from '../credentials/credentials.module.js';
 import { ReportEntity } from '../machines/report.entity.js';
@@ -15,7 +16,13 @@ import { WorkspaceService } from './workspace.service.js';
 
 @Module({
   imports: [
-    TypeOrmModule.forFeature([WorkspaceEntity, DraftEntity, PostEntity, ReportEntity]),
+    TypeOrmModule.forFeature([
+      WorkspaceEntity,
+      DraftEntity,
+      PostEntity,
+      ReportEntity,
+      ArchiveUseEntity,
+    ]),
     GitModule,
     RegistryModule,
     CredentialsModule,

@@ -56,6 +56,7 @@ export const keys = {
   drift: of<[slug: string, commit: Commit, query: object]>('drift'),
   driftLine: of<[slug: string, commit: Commit]>('drift-line'),
   machines: of<[slug: string, commit: Commit]>('machines'),
+  archives: of<[slug: string, commit: Commit, query: object]>('archives'),
 
   drafts: of<[slug: string]>('drafts'),
   draft: of<[slug: string, id: string | null, commit: Commit]>('draft'),

@@ -92,6 +92,11 @@ export function indexGroups(
               `${count(n, 'machine or build run', 'machines and build runs')} on another lockfile`,
           ),
         ),
+        line(
+          'archives',
+          'Archives',
+          figure(state?.archivesMissing, (n) => `${count(n, 'archive')} could not be had`),
+        ),
       ],
     },
     {

@@ -25,6 +25,8 @@ const LINES: Readonly<Record<string, string>> = {
   drift: 'What a resolution without the lockfile would change: on a day, or between two days.',
   machines:
     'Which machines, build runs and branches stand on which lockfile, and what each of them lacks.',
+  archives:
+    'Archives that the server keeps of what lockfiles name, so that machines can install also while a registry is away.',
   diff: 'Drafts that are not posted, and what each would write, file by file.',
   merge:
     'Merge a branch requirement by requirement. What both sides changed is decided here, and the lockfile is resolved.',

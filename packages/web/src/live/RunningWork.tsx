@@ -14,6 +14,7 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
   several: 'why a package has several copies',
   upgrades: 'upgrades that are tried',
   standing: 'a standing order',
+  archives: 'archives that are kept',
 };
 
 /** Long work that is under way or went wrong, with how far it is. */

@@ -25,6 +25,7 @@ const ALL: readonly WorkspaceKey[] = [
   'journal',
   'lock',
   'machines',
+  'archives',
   'branches',
   'merge',
   'jobs',
@@ -42,6 +43,7 @@ const OF_WORK: Readonly<Record<Job['kind'], readonly WorkspaceKey[]>> = {
   several: [],
   upgrades: [],
   standing: ['standing', 'drafts', 'draft', 'review'],
+  archives: ['archives', 'workspace'],
 };
 
 /** Keeps what the page shows up to date with what others do. */

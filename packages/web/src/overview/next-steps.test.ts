@@ -7,6 +7,7 @@ const STATE = {
   lock: { state: 'consistent', reasons: [] },
   outOfLine: 0,
   machinesBehind: 0,
+  archivesMissing: 0,
 } as unknown as WorkspaceState;
 const OVERVIEW = { now: { error: 0 }, remedies: [] } as unknown as Overview;
 

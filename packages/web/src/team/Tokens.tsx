@@ -12,10 +12,11 @@ import { useMakeToken, useRevokeToken, useTokens } from './useTeam';
 
 const SCOPE_WORDS: Readonly<Record<AccessToken['scopes'][number], string>> = {
   report: 'report machines and build runs',
+  fetch: 'fetch archives',
   read: 'read',
   draft: 'read and prepare drafts',
 };
-const SCOPES = ['report', 'read', 'draft'] as const;
+const SCOPES = ['report', 'fetch', 'read', 'draft'] as const;
 const DAYS = 90;
 
 /** Access tokens of machines. */

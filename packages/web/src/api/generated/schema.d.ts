@@ -759,6 +759,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{slug}/archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which archives the mirror keeps, and which of those that lockfiles name it lacks */
+        get: operations["readArchives"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/archives/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An archive, hashed before it is sent */
+        get: operations["fetchArchive"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/archives/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Hash all archives again, and fetch what is missing */
+        post: operations["checkArchives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{slug}/archives/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Throw away archives that no lockfile of any workspace names */
+        post: operations["clearArchives"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{slug}/registry": {
         parameters: {
             query?: never;
@@ -1636,6 +1704,8 @@ export interface components {
             posts: number;
             /** @description Machines and build runs on another lockfile */
             machinesBehind: number;
+            /** @description Archives that the mirror could not get */
+            archivesMissing: number;
             lastPost: components["schemas"]["LastPostDto"] | null;
             lock: components["schemas"]["LockStateDto"];
             registryState: components["schemas"]["RegistryStateDto"];
@@ -3293,6 +3363,76 @@ export interface components {
             commit: string;
             orders: components["schemas"]["StandingOrderDto"][];
         };
+        ArchiveLineDto: {
+            name: string;
+            version: string;
+            /** @description Algorithm and hash in hexadecimal */
+            digest: string;
+            /** @description Null: it is not kept */
+            bytes: number | null;
+            /** @description Branches whose lockfile names it */
+            branches: string[];
+            /** @description Other workspaces whose lockfiles name it */
+            elsewhere: number;
+            /** @description Its registry does not have it any more */
+            isGone: boolean;
+            /** @description Why it is not kept */
+            trouble: string | null;
+            /** Format: date-time */
+            keptAt: string | null;
+            /** Format: date-time */
+            checkedAt: string | null;
+            /** Format: date-time */
+            sentAt: string | null;
+            /**
+             * Format: date-time
+             * @description Null: a lockfile names it
+             */
+            unusedSince: string | null;
+        };
+        ArchivesDto: {
+            /** @description This server keeps archives */
+            isOn: boolean;
+            /** @description The lockfiles as they are now were gone through */
+            isUpToDate: boolean;
+            /** @description Branches whose lockfiles were gone through */
+            branches: number;
+            /** Format: date-time */
+            lookedAt: string | null;
+            /** @description Did not hold when they were checked last */
+            unsound: number;
+            /** @description Archives that lockfiles of this workspace name */
+            named: number;
+            /** @description Of these, not kept */
+            missing: number;
+            /** @description Of these, gone from their registry */
+            gone: number;
+            /** @description Kept, and named by no lockfile of any workspace */
+            unused: number;
+            unusedBytes: number;
+            /** @description Kept for all workspaces */
+            archives: number;
+            bytes: number;
+            /** @description So much they may take */
+            mostBytes: number;
+            /**
+             * Format: date-time
+             * @description All that are kept were hashed since
+             */
+            checkedSince: string | null;
+            /** @description Lines that match */
+            matching: number;
+            /** @description Up to 100 */
+            lines: components["schemas"]["ArchiveLineDto"][];
+        };
+        ClearArchivesDto: {
+            /** @description Days for which no lockfile has named them */
+            unusedForDays: number;
+        };
+        ClearedDto: {
+            archives: number;
+            bytes: number;
+        };
         FoundPackageDto: {
             name: string;
             /** @description The registry that it is asked of */
@@ -3621,7 +3761,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             /** @enum {string} */
-            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing" | "several" | "upgrades" | "standing";
+            kind: "findings-history" | "lock-history" | "drift" | "scan" | "draft" | "findings" | "clearing" | "several" | "upgrades" | "standing" | "archives";
             /** @enum {string} */
             state: "waiting" | "running" | "done" | "failed" | "stopped";
             done: number;
@@ -3962,7 +4102,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            scopes: ("read" | "draft" | "report")[];
+            scopes: ("read" | "draft" | "report" | "fetch")[];
             /** Format: date */
             lastDay: string;
             isOver: boolean;
@@ -3974,7 +4114,7 @@ export interface components {
         };
         NewTokenDto: {
             name: string;
-            scopes: ("read" | "draft" | "report")[];
+            scopes: ("read" | "draft" | "report" | "fetch")[];
             /**
              * Format: date
              * @description The last day on which it counts
@@ -5680,6 +5820,135 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandingRunDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    readArchives: {
+        parameters: {
+            query?: {
+                show?: "all" | "missing" | "gone" | "unused";
+                /** @description Part of a name */
+                search?: string;
+                /** @description Lines before the first one */
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArchivesDto"];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    fetchArchive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/gzip": unknown;
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    checkArchives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    clearArchives: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClearArchivesDto"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClearedDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */

@@ -1,0 +1,67 @@
+import { setTimeout } from 'node:timers/promises';
+import {
+  Inject,
+  Injectable,
+  type OnApplicationBootstrap,
+  type OnModuleDestroy,
+} from '@nestjs/common';
+import type { Logger } from 'pino';
+import { Exclusive, LockTaken } from '../database/exclusive.js';
+import { LOGGER } from '../logging/nest-logger.js';
+import { SETTINGS, type Settings } from '../settings.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { ArchivesService } from './archives.service.js';
+
+/** So often lockfiles are looked at that nobody else looks at. */
+const LOOK_MS = 10 * 60_000;
+
+/** Begins rounds of the mirror: as soon as a head is seen to have moved, and now and then in a worker process. */
+@Injectable()
+export class MirrorClock implements OnApplicationBootstrap, OnModuleDestroy {
+  private readonly over = new AbortController();
+
+  constructor(
+    @Inject(SETTINGS) private readonly settings: Settings,
+    @Inject(LOGGER) private readonly log: Logger,
+    private readonly archives: ArchivesService,
+    private readonly workspaces: WorkspaceService,
+    private readonly snapshots: SnapshotService,
+    private readonly exclusive: Exclusive,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    if (this.settings.archivesBytes === 0) return;
+    const changes = this.snapshots.changes.subscribe((id) => void this.beginFor(id));
+    this.over.signal.addEventListener('abort', () => changes.unsubscribe());
+    if (this.settings.works) void this.tick();
+  }
+
+  onModuleDestroy(): void {
+    this.over.abort();
+  }
+
+  private async tick(): Promise<void> {
+    const { signal } = this.over;
+    const rest = () => setTimeout(LOOK_MS, undefined, { signal }).catch(() => undefined);
+    for (await rest(); !signal.aborted; await rest()) {
+      const work = async (): Promise<void> => {
+        for (const { id } of await this.workspaces.list()) await this.beginFor(id);
+      };
+      await this.exclusive.run('archives', work, 0).catch((error: unknown) => {
+        if (!(error instanceof LockTaken)) this.log.warn({ err: error }, 'archives have to wait');
+      });
+    }
+  }
+
+  private async beginFor(id: string): Promise<void> {
+    try {
+      const entity = (await this.workspaces.list()).find((one) => one.id === id);
+      if (entity === undefined) return;
+      await this.snapshots.read(entity);
+      await this.archives.beginIfChanged(entity);
+    } catch (error) {
+      this.log.warn({ err: error, workspace: id }, 'its archives are not looked at');
+    }
+  }
+}
