@@ -72,6 +72,10 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByText('kiosk-image')).toBeVisible();
   await picture(page, 'machines');
 
+  await page.goto('/w/brindlepeak/archives');
+  await expect(page.getByText(/are kept\.$/)).toBeVisible({ timeout: 120_000 });
+  await picture(page, 'archives');
+
   await request.post('/api/workspaces/brindlepeak/tokens', {
     data: { name: 'nightly build', scopes: ['report'], lastDay: '2027-02-28' },
   });

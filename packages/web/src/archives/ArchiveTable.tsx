@@ -1,11 +1,13 @@
-import type { ArchiveLine } from '../api/client';
+import type { ArchiveLine, Archives } from '../api/client';
 import { HeadCell } from '../parts/HeadCell';
 import { bytes, count, day } from '../parts/words';
-import type { ArchivesView } from './archives-view';
+import type { Shown } from './archives-view';
 
 interface Props {
-  readonly lines: readonly ArchiveLine[];
-  readonly view: ArchivesView;
+  readonly archives: Archives;
+  readonly show: Shown;
+  /** Part of a name. */
+  readonly search: string;
 }
 
 /** Said where there is no line. */
@@ -20,13 +22,13 @@ const NOTHING = {
 const MOST = 2;
 
 /** Archives, one a line: what wants attention is told in the last column. */
-export function ArchiveTable({ lines, view }: Props) {
+export function ArchiveTable({ archives: { lines, branches, lookedAt }, show, search }: Props) {
   return (
     <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
       <thead>
         <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-          <HeadCell className="w-[24%]">Package</HeadCell>
-          <HeadCell className="w-[92px]">Version</HeadCell>
+          <HeadCell className="w-[24%] max-fold:w-[40%]">Package</HeadCell>
+          <HeadCell className="w-[92px] max-fold:w-[64px]">Version</HeadCell>
           <HeadCell className="w-[78px] text-right">Size</HeadCell>
           <HeadCell className="w-[96px] max-fold:hidden">Checked</HeadCell>
           <HeadCell className="max-fold:hidden">Named by</HeadCell>
@@ -39,7 +41,10 @@ export function ArchiveTable({ lines, view }: Props) {
             key={line.digest}
             className="border-b border-rule align-baseline [&:nth-child(4n+3)]:bg-bar [&:nth-child(4n+4)]:bg-bar"
           >
-            <td className="truncate px-2 py-1.5" title={line.name}>
+            <td
+              className="truncate px-2 py-1.5 max-fold:whitespace-normal max-fold:[overflow-wrap:anywhere]"
+              title={line.name}
+            >
               {line.name}
             </td>
             <td className="truncate px-2 font-mono text-sm" title={line.digest}>
@@ -55,7 +60,7 @@ export function ArchiveTable({ lines, view }: Props) {
               className="truncate px-2 text-sm text-ink-2 max-fold:hidden"
               title={line.branches.join(', ')}
             >
-              {namedBy(line)}
+              {namedBy(line, branches)}
             </td>
             <td className="px-2 py-1.5 text-sm [overflow-wrap:anywhere]">
               <Special line={line} />
@@ -65,9 +70,11 @@ export function ArchiveTable({ lines, view }: Props) {
         {lines.length === 0 && (
           <tr>
             <td colSpan={6} className="px-2 py-4 text-ink-2">
-              {view.search === ''
-                ? NOTHING[view.show]
-                : `Nothing here has “${view.search}” in its name.`}
+              {search === ''
+                ? lookedAt === null
+                  ? 'Archives appear here as they are fetched; how far that is stands at the foot of the index.'
+                  : NOTHING[show]
+                : `Nothing here has “${search}” in its name.`}
             </td>
           </tr>
         )}
@@ -87,11 +94,17 @@ function Special({ line }: { readonly line: ArchiveLine }) {
   ) : null;
 }
 
-function namedBy({ branches, elsewhere }: ArchiveLine): string {
+/** @param all branches that have a lockfile */
+function namedBy({ branches, elsewhere }: ArchiveLine, all: number): string {
   const own =
-    branches.length > MOST
-      ? [...branches.slice(0, MOST), count(branches.length - MOST, 'more branch', 'more branches')]
-      : branches;
+    branches.length > MOST && branches.length === all
+      ? [`all ${all} branches`]
+      : branches.length > MOST
+        ? [
+            ...branches.slice(0, MOST),
+            count(branches.length - MOST, 'more branch', 'more branches'),
+          ]
+        : branches;
   const others = elsewhere === 0 ? [] : [count(elsewhere, 'other workspace')];
   return [...own, ...others].join(', ');
 }

@@ -1,4 +1,4 @@
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import type { Archives } from '../api/client';
 import { isTyping } from '../frame/is-typing';
@@ -24,7 +24,9 @@ export function ArchivesPage() {
   const { slug, state } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
   const change = useChangeAddress();
-  const view = viewOf(params);
+  // Not from the address: letters that come quickly would be lost.
+  const [search, setSearch] = useState(params.get('find') ?? '');
+  const view = { ...viewOf(params), search };
   const archives = useArchives(slug, state?.head.commit, view);
   const check = useCheckArchives(slug);
   const field = useRef<HTMLInputElement>(null);
@@ -60,8 +62,11 @@ export function ArchivesPage() {
             <input
               ref={field}
               type="search"
-              value={view.search}
-              onChange={({ target }) => change({ find: target.value || null, skip: null })}
+              value={search}
+              onChange={({ target }) => {
+                setSearch(target.value);
+                change({ find: target.value, skip: null });
+              }}
               placeholder="Find a package  /"
               aria-label="Find a package"
               className="h-[30px] w-[210px] rounded-sm border border-rule-strong bg-leaf px-2"
@@ -89,7 +94,7 @@ export function ArchivesPage() {
               <ClearUnused slug={slug} archives={data} />
             </span>
           </div>
-          <ArchiveTable lines={data.lines} view={view} />
+          <ArchiveTable archives={data} show={view.show} search={search} />
           <Pages
             skip={view.skip}
             archives={data}
@@ -108,7 +113,7 @@ function Checked({ archives }: { readonly archives: Archives }) {
   const { checkedSince, lookedAt, isUpToDate, unsound } = archives;
   return (
     <p className="text-sm text-ink-2">
-      {checkedSince !== null && `Each was hashed and held since ${day(checkedSince)}. `}
+      {checkedSince !== null && `All that is kept was checked since ${day(checkedSince)}. `}
       {lookedAt !== null && `Lockfiles gone through ${ago(lookedAt, now)}. `}
       {!isUpToDate && lookedAt !== null && 'They have changed since and are gone through now. '}
       {unsound > 0 && (

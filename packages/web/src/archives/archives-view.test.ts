@@ -32,14 +32,12 @@ test('how much room is taken is told with the bound', () => {
 });
 
 test('what is chosen stands in the address; what is not understood counts for nothing', () => {
-  expect(viewOf(new URLSearchParams('show=gone&find=scree&skip=100'))).toEqual({
+  expect(viewOf(new URLSearchParams('show=gone&skip=100'))).toEqual({
     show: 'gone',
-    search: 'scree',
     skip: 100,
   });
   expect(viewOf(new URLSearchParams('show=all-of-it&skip=-3'))).toEqual({
     show: 'all',
-    search: '',
     skip: 0,
   });
 });

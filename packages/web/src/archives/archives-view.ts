@@ -9,8 +9,6 @@ export const LINES = 100;
 
 export interface ArchivesView {
   readonly show: Shown;
-  /** Part of a name. */
-  readonly search: string;
   /** Lines before the first one. */
   readonly skip: number;
 }
@@ -20,7 +18,6 @@ export function viewOf(params: URLSearchParams): ArchivesView {
   const skip = Number(params.get('skip') ?? 0);
   return {
     show: SHOWN.find((one) => one === params.get('show')) ?? 'all',
-    search: params.get('find') ?? '',
     skip: Number.isInteger(skip) && skip > 0 ? skip : 0,
   };
 }

@@ -1,13 +1,13 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
 import { keys } from '../api/keys';
-import type { Shown } from './archives-view';
+import type { ArchivesView } from './archives-view';
 
 /** What the mirror keeps, a page of lines at a time. */
 export function useArchives(
   slug: string,
   commit: string | undefined,
-  query: { readonly show: Shown; readonly search: string; readonly skip: number },
+  query: ArchivesView & { readonly search: string },
 ) {
   return useQuery({
     queryKey: keys.archives(slug, commit, query),
