@@ -15,6 +15,7 @@ const CORE_ORDER = [
   'bring-in',
   'resolve',
   'lock',
+  'bisect',
   'install',
   'merge',
   'graph',

@@ -1,71 +1,22 @@
-import type { AddressInfo } from 'node:net';
-import type { Server } from 'node:http';
-import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { execa } from 'execa';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import {
-  readLock,
-  readPackageRecord,
-  type AnsweredRequirement,
-  type PackageRecord,
-  type Resolution,
-} from '@deep-ledger/core';
-import { Catalogue, registryApp, type PackageDocument } from '@deep-ledger/registry';
-import { buildRepository } from './build-repository.js';
-import { expandPackage } from './expand-package.js';
-import { PACKAGES } from './packages.js';
+import type { AnsweredRequirement, Resolution } from '@deep-ledger/core';
+import { COMMAND, ServedDemo } from './test/served-demo.js';
 
-const SOURCES = fileURLToPath(new URL('../repository', import.meta.url));
-const COMMAND = fileURLToPath(new URL('../../bin/deep-ledger', import.meta.url));
-
-let folder: string;
+let demo: ServedDemo;
 let clone: string;
-let registry: Server;
 let lock: Resolution;
 
 beforeAll(async () => {
-  const records = new Map<string, PackageRecord>();
-  const documents: PackageDocument[] = [];
-  for (const line of PACKAGES) {
-    const document = await expandPackage(line);
-    const reading = readPackageRecord(document);
-    if (!reading.ok) throw new Error(reading.problem.message);
-    records.set(line.name, reading.record);
-    documents.push(document);
-  }
-  folder = await mkdtemp(join(tmpdir(), 'start-'));
-  await buildRepository(SOURCES, records, join(folder, 'a.git'));
-  clone = join(folder, 'clone');
-  await execa('git', ['clone', '-q', '-b', 'main', join(folder, 'a.git'), clone]);
-  const reading = readLock(await readFile(join(clone, 'ledger.lock'), 'utf8'));
-  if (reading.kind !== 'read') throw new Error(reading.kind);
-  lock = reading.resolution;
-  registry = await new Promise((resolve) => {
-    const server = registryApp(new Catalogue(documents)).listen(0, '127.0.0.1', () =>
-      resolve(server),
-    );
-  });
+  demo = await ServedDemo.start();
+  clone = demo.clone;
+  lock = await demo.lock();
 });
-afterAll(async () => {
-  registry.close();
-  await rm(folder, { recursive: true, force: true });
-});
+afterAll(() => demo.stop());
 
-function ledger(...args: readonly string[]) {
-  const { port } = registry.address() as AddressInfo;
-  return execa(
-    COMMAND,
-    [...args, '--registry', `http://127.0.0.1:${port}`, '--target', 'linux-x64'],
-    {
-      cwd: clone,
-      env: { DEEP_LEDGER_CACHE: join(folder, 'cache') },
-      reject: false,
-    },
-  );
-}
+const ledger = (...args: readonly string[]) => demo.ledger(...args, '--target', 'linux-x64');
 
 /** What an owner gets by the lockfile, as its start script prints it. */
 function answers(requirements: readonly AnsweredRequirement[], depth: number): readonly string[] {
@@ -118,10 +69,10 @@ test('a second time nothing is done; --check says what was altered; --refetch pu
 });
 
 test('archives are carried to where there is no network', async () => {
-  const stick = join(folder, 'stick');
+  const stick = join(demo.folder, 'stick');
   const filled = await ledger('fetch', '--into', stick);
   expect(filled.stdout).toMatch(/^\d+ archives fetched .* carry it and install with --from\.$/);
-  await rm(join(folder, 'cache'), { recursive: true });
+  await rm(join(demo.folder, 'cache'), { recursive: true });
   await rm(join(clone, '.ledger'), { recursive: true });
   const offline = await ledger('install', '--offline');
   expect(offline.exitCode).toBe(2);
@@ -131,11 +82,11 @@ test('archives are carried to where there is no network', async () => {
 
 test('the cache says where it is and what it has, notices what was changed, and is cleaned', async () => {
   const cache = (...args: readonly string[]) =>
-    execa(COMMAND, ['cache', ...args, '--cache', join(folder, 'cache')], {
+    execa(COMMAND, ['cache', ...args, '--cache', join(demo.folder, 'cache')], {
       cwd: clone,
       reject: false,
     });
-  expect((await cache('where')).stdout).toBe(join(folder, 'cache'));
+  expect((await cache('where')).stdout).toBe(join(demo.folder, 'cache'));
   expect((await cache('list', 'scree-*')).stdout).toMatch(
     /^package +version +size +last used +lockfile\nscree-log .* here$/m,
   );

@@ -20,6 +20,7 @@ const PAGES: readonly (readonly [address: string, drawn: string | RegExp])[] = [
   ['/w/brindlepeak/lockfile?q=tarn-json', /commits changed it/],
   ['/w/brindlepeak/drift', /differs from the lockfile/],
   ['/w/brindlepeak/machines', /branch/],
+  ['/w/brindlepeak/archives', /archives/],
   ['/w/brindlepeak/diff', 'Begin another draft'],
   ['/w/brindlepeak/merge?from=desk-printer', 'What both sides changed'],
   ['/w/brindlepeak/journal', /commits from outside/],

@@ -32,11 +32,9 @@ import type { RegistryOptions } from './registry-source.js';
 import { usableWorkspace } from './usable-workspace.js';
 import { readWorkTree } from './work-tree.js';
 
-export interface InstallHereOptions extends RegistryOptions {
+export interface ArchiveOptions extends RegistryOptions {
   /** Folder of the work tree. */
   readonly in: string;
-  /** Names or folders of projects; none: all. */
-  readonly project?: readonly string[];
   readonly target?: string;
   /** False: without what is required for development. */
   readonly dev: boolean;
@@ -44,6 +42,11 @@ export interface InstallHereOptions extends RegistryOptions {
   readonly cache?: string;
   /** Folder of archives that were carried here. */
   readonly from?: string;
+}
+
+export interface InstallHereOptions extends ArchiveOptions {
+  /** Names or folders of projects; none: all. */
+  readonly project?: readonly string[];
 }
 
 /** What a lockfile is on this machine. */
@@ -89,7 +92,7 @@ export async function installHere(
 }
 
 /** @returns undefined where the lockfile is not for this machine */
-function targetHere(
+export function targetHere(
   { targets }: Workspace,
   named: string | undefined,
   output: Output,
@@ -132,7 +135,7 @@ export async function keepBound(cache: Cache, plan: InstallPlan, output: Output)
 
 /** Where archives come from; null: nobody is asked. */
 export async function archivesHere(
-  options: InstallHereOptions,
+  options: ArchiveOptions,
   { registries }: Workspace,
   output: Output,
 ): Promise<((copy: WantedArchive) => FetchArchive) | null> {

@@ -6,6 +6,7 @@ import { text } from 'node:stream/consumers';
 import { Argument, Command, CommanderError, InvalidArgumentError, Option } from 'commander';
 import type { RequirementKind, UpgradeKind } from '@deep-ledger/core';
 import type { AddOptions, RemoveOptions } from './add-command.js';
+import type { BisectOptions } from './bisect-command.js';
 import type { BringInOptions } from './bring-in-command.js';
 import type { CheckOptions } from './check-command.js';
 import { SHELLS } from './shells.js';
@@ -195,13 +196,15 @@ withRegistry(
     process.exitCode = await upgradeCommand(wanted, options, output);
   });
 
-const withInstalling = (made: Command): Command =>
+const withArchives = (made: Command): Command =>
   withRegistry(withTree(made))
-    .option('--project <project...>', 'for these alone, by name or folder, and what they require')
     .option('--target <target>', 'for this target in place of the machine’s own')
     .option('--no-dev', 'without what is required for development')
     .option('--cache <dir>', 'folder of the cache; else DEEP_LEDGER_CACHE, else the user’s')
-    .option('--from <dir>', 'archives out of a folder that fetch --into has filled')
+    .option('--from <dir>', 'archives out of a folder that fetch --into has filled');
+const withInstalling = (made: Command): Command =>
+  withArchives(made)
+    .option('--project <project...>', 'for these alone, by name or folder, and what they require')
     .option('--refetch', 'fetch archives again that are there');
 
 withInstalling(
@@ -232,6 +235,29 @@ withInstalling(
   .action(async (options: FetchOptions) => {
     const { fetchCommand } = await import('./fetch-command.js');
     process.exitCode = await fetchCommand(options, output);
+  });
+
+withArchives(
+  command(
+    'bisect <command...>',
+    'Find which of the changes between two lockfiles makes a command fail. Each trial is a lockfile of its own, laid out in a scratch tree.',
+    'bisect --works HEAD~20 -- node apps/kiosk/start.js',
+    'bisect --works 2026-03-01 --fails HEAD --says "no such lift" --at apps/kiosk -- ./run-tests',
+  ),
+)
+  .requiredOption(
+    '--works <what>',
+    'a commit, a day (YYYY-MM-DD) or a lockfile with which it works',
+  )
+  .option('--fails <what>', 'one with which it fails', 'HEAD')
+  .option('--at <dir>', 'where the command runs, from the root', '.')
+  .option('--limit <seconds>', 'so long one trial may take; longer is failing', readCount, 600)
+  .option('--says <text>', 'only what prints this counts as failing')
+  .option('--keep', 'leave the scratch tree')
+  .option('--json', 'as JSON')
+  .action(async (words: readonly string[], options: BisectOptions) => {
+    const { bisectCommand } = await import('./bisect-command.js');
+    process.exitCode = await bisectCommand(words, options, output);
   });
 
 const cache = command('cache', 'The archives that are kept on this machine.');

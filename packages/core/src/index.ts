@@ -468,6 +468,16 @@ export {
 } from './upgrade/index.js';
 export { ownRangesPolicy, refusedOwnRanges, type OwnRange } from './workspace/index.js';
 export {
+  findCulprits,
+  lockDifferences,
+  LockMix,
+  mostTrials,
+  type LockDifference,
+  type MixedLock,
+  type SearchProgress,
+  type Verdict,
+} from './bisect/index.js';
+export {
   installPlan,
   type InstallOptions,
   type InstallPlan,

@@ -1,28 +1,24 @@
 import { readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import {
-  parseRegistryJson,
-  recordOfDocument,
-  RegistryError,
-  type PackageRecord,
-  type VersionScheme,
-} from '@deep-ledger/core';
+import { parseRegistryJson, RegistryError } from '@deep-ledger/core';
 import { documentFile } from './document-file.js';
 
 /** Documents in a folder, each in the file that `documentFile` names. */
 export class FolderRegistry {
   private isThere: Promise<void> | null = null;
 
-  constructor(
-    private readonly folder: string,
-    private readonly versions: VersionScheme,
-  ) {}
+  constructor(private readonly folder: string) {}
 
-  /** @throws RegistryError when there is no such folder, or a file is no document */
-  async record(name: string): Promise<PackageRecord | null> {
+  file(name: string): string {
+    return join(this.folder, documentFile(name));
+  }
+
+  /** A document as it stands there; null: there is none. @throws RegistryError when there is no such folder, or a file is no JSON */
+  async document(name: string): Promise<unknown> {
     this.isThere ??= this.lookForFolder();
     await this.isThere;
-    return this.read(name);
+    const text = await this.read(this.file(name));
+    return text === null ? null : parseRegistryJson(this.file(name), text);
   }
 
   private async lookForFolder(): Promise<void> {
@@ -34,11 +30,9 @@ export class FolderRegistry {
     );
   }
 
-  private async read(name: string): Promise<PackageRecord | null> {
-    const file = join(this.folder, documentFile(name));
-    let text: string;
+  private async read(file: string): Promise<string | null> {
     try {
-      text = await readFile(file, 'utf8');
+      return await readFile(file, 'utf8');
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
       throw new RegistryError(
@@ -46,6 +40,5 @@ export class FolderRegistry {
         `${file} cannot be read: ${(error as Error).message}.`,
       );
     }
-    return recordOfDocument(file, name, parseRegistryJson(file, text), this.versions);
   }
 }

@@ -10,6 +10,11 @@ export {
 export { documentFile } from './document-file.js';
 export { HttpRegistry, type Answer, type HttpSettings } from './http-registry.js';
 export { DocumentCache, userCacheFolder } from './document-cache.js';
-export { registryPort, type PortSettings } from './registry-port.js';
+export {
+  packageDocuments,
+  registryPort,
+  type PackageDocuments,
+  type PortSettings,
+} from './registry-port.js';
 export { searchRegistry } from './search-registry.js';
 export { archiveRequests, type ArchiveRequests } from './archive-requests.js';

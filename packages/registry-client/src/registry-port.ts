@@ -31,7 +31,12 @@ const AT_ONCE = 64;
 
 /** The registry at an address or in a folder of documents. */
 export function registryPort(place: RegistryPlace, settings: PortSettings = {}): RegistryPort {
-  const load = loader(place, settings);
+  const { where, document } = packageDocuments(place, settings);
+  const { versions = 'semver' } = settings;
+  const load = async (name: string): Promise<PackageRecord | null> => {
+    const body = await document(name);
+    return body === null ? null : recordOfDocument(where(name), name, body, versions);
+  };
   const limit = pLimit(AT_ONCE);
   return {
     packages: async (names) =>
@@ -42,8 +47,6 @@ export function registryPort(place: RegistryPlace, settings: PortSettings = {}):
       ),
   };
 }
-
-type Load = (name: string) => Promise<PackageRecord | null>;
 
 /** The registry at an address, with what lets one in. */
 export function httpRegistryAt(
@@ -59,12 +62,27 @@ export function httpRegistryAt(
   );
 }
 
-function loader(place: RegistryPlace, settings: PortSettings): Load {
+/** The documents of packages as a registry has them. */
+export interface PackageDocuments {
+  /** An address or a file; may be shown. */
+  readonly where: (name: string) => string;
+  /** Null: there is none of that name. @throws RegistryError */
+  readonly document: (name: string) => Promise<unknown>;
+}
+
+/** The documents at an address or in a folder. */
+export function packageDocuments(
+  place: RegistryPlace,
+  settings: PortSettings = {},
+): PackageDocuments {
   const { cacheFolder, isOffline = false, shape, versions = 'semver' } = settings;
   const address = addressOf(place.address);
   if (address === null) {
-    const folder = new FolderRegistry(place.address, versions);
-    return (name) => folder.record(name);
+    const folder = new FolderRegistry(place.address);
+    return {
+      where: (name) => folder.file(name),
+      document: (name) => folder.document(name),
+    };
   }
   const registry = httpRegistryAt(place, address, settings);
   const cache =
@@ -74,25 +92,22 @@ function loader(place: RegistryPlace, settings: PortSettings): Load {
           cacheFolder,
           `${address.url}${shape?.document ?? ''}${versions === 'semver' ? '' : `#${versions}`}`,
         );
-  return async (name) => {
-    const where = registry.documentAddress(name);
-    const recordOf = (body: unknown): PackageRecord | null =>
-      body === null ? null : recordOfDocument(where, name, body, versions);
+  const document = async (name: string): Promise<unknown> => {
     const kept = (await cache?.read(name)) ?? null;
     if (isOffline) {
-      if (kept !== null) return recordOf(kept.body);
+      if (kept !== null) return kept.body;
       throw new RegistryError(
         'REGISTRY_DOWN',
         `The document of ${name} was never fetched from ${address.url}. Run once without --offline.`,
       );
     }
     const answer = await registry.document(name, kept?.body == null ? null : kept.etag);
-    if (answer.kind === 'unchanged') return recordOf(kept!.body);
-    const body = answer.kind === 'found' ? answer.body : null;
-    const record = recordOf(body);
-    await cache?.write(name, { etag: answer.kind === 'found' ? answer.etag : null, body });
-    return record;
+    if (answer.kind === 'unchanged') return kept!.body;
+    const found = answer.kind === 'found' ? answer : { body: null, etag: null };
+    await cache?.write(name, { etag: found.etag, body: found.body });
+    return found.body;
   };
+  return { where: (name) => registry.documentAddress(name), document };
 }
 
 export function authorizationAt({ token, user, password }: RegistryPlace): string | null {

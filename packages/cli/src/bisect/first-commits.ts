@@ -1,0 +1,50 @@
+import {
+  LOCK_FILE,
+  lockDifferences,
+  type LockDifference,
+  type Resolution,
+} from '@deep-ledger/core';
+import { git } from '../git/git.js';
+import { resolutionIn } from './sides.js';
+
+/** A commit as it is told. */
+export interface ToldCommit {
+  readonly commit: string;
+  readonly subject: string;
+  readonly author: string;
+  /** RFC 3339. */
+  readonly at: string;
+}
+
+/**
+ * The first commit after one, on the way to another by first parents, whose lockfile has a difference; null where none has, or where
+ * neither leads to the other.
+ * @param differences that are looked for
+ * O(commits that changed the lockfile x its size)
+ */
+export async function firstCommits(
+  folder: string,
+  [from, to]: readonly [from: string, to: string],
+  before: Resolution,
+  differences: readonly LockDifference[],
+): Promise<readonly (ToldCommit | null)[]> {
+  const format = '--format=%H%x00%s%x00%an%x00%aI';
+  const range = ['log', '--first-parent', '--reverse', format, `${from}..${to}`, '--', LOCK_FILE];
+  const lines = (await git(folder, range)).split('\n').filter(Boolean);
+  const found = differences.map((): ToldCommit | null => null);
+  for (const line of lines) {
+    if (!found.includes(null)) break;
+    const [commit = '', subject = '', author = '', at = ''] = line.split('\0');
+    const text = await git(folder, ['show', `${commit}:${LOCK_FILE}`]).catch(() => null);
+    if (text === null) continue;
+    const has = new Set(lockDifferences(before, resolutionIn(commit, text)).map(keyOf));
+    differences.forEach((one, i) => {
+      if (found[i] === null && has.has(keyOf(one))) found[i] = { commit, subject, author, at };
+    });
+  }
+  return found;
+}
+
+function keyOf({ name, from, to }: LockDifference): string {
+  return JSON.stringify([name, from, to]);
+}

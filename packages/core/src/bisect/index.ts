@@ -1,0 +1,9 @@
+export {
+  findCulprits,
+  mostTrials,
+  type Search,
+  type SearchProgress,
+  type Verdict,
+} from './find-culprits.js';
+export { lockDifferences, type LockDifference } from './lock-differences.js';
+export { LockMix, type MixedLock } from './lock-mix.js';

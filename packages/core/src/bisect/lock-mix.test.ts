@@ -1,0 +1,204 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { checkLock, printLock } from '../lock/index.js';
+import { copyKey, resolve, type Resolution } from '../resolve/index.js';
+import {
+  anyRichWorld,
+  richFiles,
+  richRecords,
+  type RichWorld,
+} from '../resolve/rich-world.arbitrary.js';
+import { recordsOf, rootWith, tomlKey, workspaceOf } from '../resolve/world.arbitrary.js';
+import {
+  LOCK_FILE,
+  PROJECT_FILE,
+  readWorkspace,
+  ROOT_FILE,
+  type Workspace,
+} from '../workspace/index.js';
+import { findCulprits, mostTrials } from './find-culprits.js';
+import { LockMix } from './lock-mix.js';
+
+const asOf = '2025-01-01';
+
+/** Two lockfiles of one workspace: the later one has releases that the earlier had not, and other requirements. */
+interface TwoLocks {
+  readonly before: Resolution;
+  readonly after: Resolution;
+  readonly workspace: Workspace;
+  readonly policy: RichWorld['policy'];
+}
+
+function locked(world: RichWorld): Resolution | null {
+  const workspace = workspaceOf(richFiles(world));
+  const outcome = resolve({ workspace, records: richRecords(world), asOf, before: null });
+  return outcome.kind === 'answered' ? outcome.resolution : null;
+}
+
+/** Without the last release of each package that has several. */
+function earlier({ registry }: RichWorld): RichWorld['registry'] {
+  return Object.fromEntries(
+    Object.entries(registry).map(([name, releases]) => {
+      const all = Object.entries(releases).sort(([a], [b]) => (a < b ? -1 : 1));
+      return [name, Object.fromEntries(all.length > 1 ? all.slice(0, -1) : all)];
+    }),
+  );
+}
+
+const anyTwoLocks = fc
+  .record({ world: anyRichWorld, other: anyRichWorld, isMoved: fc.boolean() })
+  .map(({ world, other, isMoved }): TwoLocks | null => {
+    const projects = isMoved ? other.projects : world.projects;
+    const before = locked({ ...world, registry: earlier(world), projects });
+    const after = locked(world);
+    if (before === null || after === null) return null;
+    return { before, after, workspace: workspaceOf(richFiles(world)), policy: world.policy };
+  })
+  .filter((two) => two !== null);
+
+/** Manifests that require what a lockfile answers. */
+function filesFor({ projects }: Resolution, policy: RichWorld['policy']): Map<string, string> {
+  const files = new Map([[ROOT_FILE, rootWith(policy)]]);
+  for (const { folder, name, version, requirements } of projects) {
+    const lines = (isOptional: boolean): string =>
+      requirements
+        .filter(({ kind }) => (kind === 'optional') === isOptional)
+        .map((one) => {
+          const when = one.when.map((pattern) => JSON.stringify(pattern)).join(', ');
+          return `${tomlKey(one.name)} = { range = "${one.written}", when = [${when}] }\n`;
+        })
+        .join('');
+    const head = `name = "${name}"\n${version === null ? '' : `version = "${version}"\n`}`;
+    files.set(
+      `${folder}/${PROJECT_FILE}`,
+      `${head}[needs]\n${lines(false)}[needs.optional]\n${lines(true)}`,
+    );
+  }
+  return files;
+}
+
+function namesOf({ copies }: Resolution): readonly string[] {
+  return copies.map(copyKey);
+}
+
+/** Every part of the differences; of more than ten, some. */
+function partsOf(count: number): readonly (readonly number[])[] {
+  const all = [...Array(count).keys()];
+  if (count > 10) return [[], all, ...all.map((one) => [one])];
+  return [...Array(2 ** count).keys()].map((bits) => all.filter((one) => (bits >> one) & 1));
+}
+
+describe('a mixture of two lockfiles', () => {
+  test('of nothing is the earlier, of all the later one', () => {
+    fc.assert(
+      fc.property(anyTwoLocks, ({ before, after, workspace }) => {
+        const mix = new LockMix(before, after, workspace);
+        const all = mix.with(mix.differences.keys())!;
+        expect(printLock(all.resolution)).toBe(printLock(after));
+        const none = mix.with([])!;
+        expect(none.has.size).toBe(0);
+        const folders = new Set(after.projects.map(({ folder }) => folder));
+        if (before.projects.every(({ folder }) => folders.has(folder)))
+          expect(namesOf(none.resolution)).toEqual(namesOf(before));
+      }),
+    );
+  });
+
+  test('of any part is the consistent lockfile of manifests, and has copies of the two alone', () => {
+    let parts = 0;
+    let stands = 0;
+    fc.assert(
+      fc.property(anyTwoLocks, ({ before, after, workspace, policy }) => {
+        const mix = new LockMix(before, after, workspace);
+        const nothing = printLock(mix.with([])!.resolution);
+        const known = new Set([...namesOf(before), ...namesOf(after)]);
+        for (const part of partsOf(mix.differences.length)) {
+          parts++;
+          const mixed = mix.with(part);
+          if (mixed === null) continue;
+          stands++;
+          const { resolution, has } = mixed;
+          expect(has.size === 0).toBe(printLock(resolution) === nothing);
+          for (const name of namesOf(resolution)) expect(known).toContain(name);
+          const files = filesFor(resolution, policy);
+          files.set(LOCK_FILE, printLock(resolution));
+          const state = checkLock(readWorkspace(files).workspace!, files);
+          expect(state.reasons.map(({ message }) => message)).toEqual([]);
+          // What came along is part of it: choosing it says nothing new.
+          expect(printLock(mix.with(has)!.resolution)).toBe(printLock(resolution));
+        }
+      }),
+    );
+    expect(stands / parts).toBeGreaterThan(0.9);
+  });
+
+  test('brings along what is wanted by what comes, and lets what stays keep what it has', () => {
+    const packages = {
+      log: { '1.0.0': { needs: { json: '^1.0.0' } }, '2.0.0': { needs: { json: '^2.0.0' } } },
+      json: { '1.0.0': {}, '2.0.0': {} },
+    };
+    const lockOf = (log: string, json: string) => {
+      const files = new Map([
+        [ROOT_FILE, rootWith({ copies: 'any', peers: 'report', ofPackage: {} })],
+        [`web/${PROJECT_FILE}`, `name = "web"\n[needs]\nlog = "${log}"\njson = "${json}"\n`],
+      ]);
+      const workspace = workspaceOf(files);
+      const outcome = resolve({ workspace, records: recordsOf(packages), asOf, before: null });
+      if (outcome.kind !== 'answered') throw new Error('no answer');
+      return { workspace, resolution: outcome.resolution };
+    };
+    const [before, after] = [lockOf('^1.0.0', '^1.0.0'), lockOf('^2.0.0', '^2.0.0')];
+    const mix = new LockMix(before.resolution, after.resolution, after.workspace);
+    expect(mix.differences).toEqual([
+      { name: 'json', from: '1.0.0', to: '2.0.0' },
+      { name: 'log', from: '1.0.0', to: '2.0.0' },
+    ]);
+    const json = mix.with([0])!;
+    expect([...json.has]).toEqual([0]);
+    expect(namesOf(json.resolution)).toEqual(['json 1.0.0', 'json 2.0.0', 'log 1.0.0']);
+    const log = mix.with([1])!;
+    expect([...log.has].sort()).toEqual([0, 1]);
+    expect(namesOf(log.resolution)).toEqual(['json 2.0.0', 'log 2.0.0']);
+  });
+});
+
+test('planted in random worlds, one, two or three changes are found: exactly these, within the bound', async () => {
+  let [worlds, alone] = [0, 0];
+  await fc.assert(
+    fc.asyncProperty(
+      anyTwoLocks,
+      fc.array(fc.nat(), { minLength: 1, maxLength: 3 }),
+      async ({ before, after, workspace }, picks) => {
+        const mix = new LockMix(before, after, workspace);
+        const { differences } = mix;
+        fc.pre(differences.length > 0);
+        const planted = new Set(picks.map((pick) => pick % differences.length));
+        const least = mix.with(planted);
+        // Some have no effect but together with others.
+        fc.pre(least !== null && [...planted].every((one) => least.has.has(one)));
+        worlds++;
+        if (least.has.size === planted.size) alone++;
+        let trials = 0;
+        const found = await findCulprits({
+          count: differences.length,
+          closed: (chosen) => {
+            const mixed = mix.with(chosen);
+            return mixed === null ? null : [...mixed.has].sort((a, b) => a - b);
+          },
+          trial: (closed) => {
+            trials++;
+            const isThere = [...planted].every((one) => closed.includes(one));
+            return Promise.resolve(isThere ? 'fails' : 'works');
+          },
+        });
+        // What cannot be had without something else cannot be told from it.
+        expect(found).toEqual(expect.arrayContaining([...planted]));
+        expect(found.length).toBeLessThanOrEqual(least.has.size);
+        const size = found.length;
+        const last = (size * (size + 1)) / 2;
+        expect(trials).toBeLessThanOrEqual(mostTrials(differences.length, size) + last);
+      },
+    ),
+  );
+  expect(alone / worlds).toBeGreaterThan(0.5);
+});

@@ -1,0 +1,88 @@
+import { lockFaults, type LockReason } from '../lock/index.js';
+import type { Resolution } from '../resolve/index.js';
+import type { Workspace } from '../workspace/index.js';
+import { LockDifferences, type LockDifference } from './lock-differences.js';
+import { Mixing } from './mixing.js';
+
+/** A lockfile between two others. */
+export interface MixedLock {
+  readonly resolution: Resolution;
+  /** The differences that it has: those that were chosen and have an effect, and those without which these cannot be had. */
+  readonly has: ReadonlySet<number>;
+}
+
+/**
+ * Mixes two lockfiles: of their differences any part can be chosen, and the result is a consistent lockfile that has this part of
+ * the later one and is otherwise as the earlier one. Owners that only one of the two has take what is in place, if their ranges
+ * admit it; what cannot stand without other differences brings them along. Projects are those of the later one.
+ */
+export class LockMix {
+  private readonly of: LockDifferences;
+  /** Of the ends; what does not hold in them need not hold between them. */
+  private readonly knownFaults: ReadonlySet<string>;
+
+  /** @param workspace whose settings count. O(size of both) */
+  constructor(
+    before: Resolution,
+    later: Resolution,
+    private readonly workspace: Workspace,
+  ) {
+    this.of = new LockDifferences(before, later);
+    const ends = [this.mixed([]), this.mixed(this.of.list.keys())];
+    this.knownFaults = new Set(
+      ends.flatMap((end) =>
+        end === null ? [] : lockFaults(end.resolution, workspace).map(faultKey),
+      ),
+    );
+  }
+
+  get differences(): readonly LockDifference[] {
+    return this.of.list;
+  }
+
+  /**
+   * The lockfile with these differences and whatever they cannot be had without.
+   * @returns null where none was found
+   * O(size), for each difference that may have to be brought along
+   */
+  with(chosen: Iterable<number>): MixedLock | null {
+    const wanted = new Set(chosen);
+    for (;;) {
+      const mixed = this.mixed(wanted);
+      if (mixed === null) return null;
+      const faults = this.faultsOf(mixed);
+      if (faults.length === 0) return mixed;
+      for (const one of mixed.has) wanted.add(one);
+      const more = this.namedIn(faults, wanted);
+      if (more.length === 0) return null;
+      for (const one of more) {
+        const mended = this.mixed([...wanted, one]);
+        if (mended !== null && this.faultsOf(mended).length === 0) return mended;
+      }
+      for (const one of more) wanted.add(one);
+    }
+  }
+
+  private mixed(chosen: Iterable<number>): MixedLock | null {
+    const mixing = new Mixing(this.of, this.workspace.policy, new Set(chosen));
+    const resolution = mixing.resolution();
+    return resolution === null ? null : { resolution, has: mixing.used };
+  }
+
+  /** What does not hold, and holds at the ends. */
+  private faultsOf({ resolution }: MixedLock): readonly LockReason[] {
+    return lockFaults(resolution, this.workspace).filter(
+      (fault) => !this.knownFaults.has(faultKey(fault)),
+    );
+  }
+
+  /** Differences of the packages that faults are about, and that are not wanted yet. */
+  private namedIn(faults: readonly LockReason[], wanted: ReadonlySet<number>): readonly number[] {
+    const names = new Set(faults.flatMap(({ about }) => about));
+    return this.of.list.flatMap(({ name }, i) => (names.has(name) && !wanted.has(i) ? [i] : []));
+  }
+}
+
+function faultKey({ code, about }: LockReason): string {
+  return [code, ...about].join('\0');
+}
