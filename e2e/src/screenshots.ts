@@ -43,11 +43,6 @@ test('pictures of the main views', async ({ page, request }) => {
   await expect(page.getByText(/^It would take|^Nothing else would leave/)).toBeVisible();
   await picture(page, 'trace');
 
-  await page.goto('/w/brindlepeak/trace?project=services/radio-bridge');
-  await expect(page.getByRole('button', { name: /^radio-bridge,/ })).toBeVisible();
-  await expect(page.getByRole('list', { name: 'Chains' })).toBeVisible();
-  await picture(page, 'trace-what-it-brings');
-
   await page.goto('/w/brindlepeak/lockfile?q=tarn-json');
   await expect(page.getByText(/commits changed it/)).toBeVisible();
   await page.getByRole('list', { name: 'Copies' }).getByRole('button').first().click();

@@ -32,6 +32,10 @@ export interface Fetched {
 
 /** Archives that are fetched at once. */
 const AT_ONCE = 16;
+/** Archives that are unpacked at once, while others are fetched. */
+const UNPACKED_AT_ONCE = 8;
+/** Archives that are under way at once: so many may lie on the disk, fetched and not unpacked yet. */
+const UNDER_WAY = 64;
 /** So often an installation begins anew whose archives another process takes out of the cache. */
 const MOST_TRIES = 3;
 
@@ -57,7 +61,7 @@ export async function fetchAll(
   const failures: string[] = [];
   const skipped: { copy: WantedArchive; why: string }[] = [];
   let [fetched, bytes, done] = [0, 0, 0];
-  const limit = pLimit(AT_ONCE);
+  const [limit, fetching, unpacking] = [UNDER_WAY, AT_ONCE, UNPACKED_AT_ONCE].map(pLimit);
   const one = async (copy: WantedArchive): Promise<void> => {
     const { name, version, integrity, archive } = copy;
     try {
@@ -71,11 +75,14 @@ export async function fetchAll(
       const scratch = await cache.scratch();
       try {
         const file = join(scratch, 'archive');
-        await from(copy)(archive, file, (more) => {
-          bytes += more;
-          tell({ done, total: archives.size, bytes });
-        });
-        trees.set(integrity, await cache.take({ name, version, integrity }, file, isAnew));
+        await fetching!(() =>
+          from(copy)(archive, file, (more) => {
+            bytes += more;
+            tell({ done, total: archives.size, bytes });
+          }),
+        );
+        const wanted = { name, version, integrity };
+        trees.set(integrity, await unpacking!(() => cache.take(wanted, file, isAnew)));
         fetched++;
       } finally {
         await rm(scratch, { recursive: true, force: true });
@@ -88,7 +95,7 @@ export async function fetchAll(
       tell({ done: ++done, total: archives.size, bytes });
     }
   };
-  await Promise.all([...archives.values()].map((copy) => limit(() => one(copy))));
+  await Promise.all([...archives.values()].map((copy) => limit!(() => one(copy))));
   if (failures.length === 0) return { trees, fetched, bytes, skipped };
   throw new InstallTrouble(failures.sort().join('\n'));
 }

@@ -38,11 +38,14 @@ export class ArchiveFolder {
     await rm(this.file(integrity), { force: true });
   }
 
-  /** Takes away what was being fetched when a process ended. */
-  async tidy(): Promise<void> {
+  /**
+   * Takes away what a process has left behind that ended: what was being fetched, and what had its name and was not noted yet.
+   * @param digests of all that are noted
+   */
+  async tidy(digests: ReadonlySet<string>): Promise<void> {
     const folder = this.settings.archivesFolder;
     for (const name of await readdir(folder).catch(() => [])) {
-      if (!name.startsWith('.')) continue;
+      if (digests.has(name.split('.')[0]!)) continue;
       const file = join(folder, name);
       const age = await stat(file).then(
         ({ mtimeMs }) => Date.now() - mtimeMs,

@@ -44,10 +44,11 @@ export class ArchivesController {
   ): Promise<void> {
     const file = await this.archives.file(await this.workspaces.bySlug(slug), digest);
     await new Promise<void>((resolve, reject) => {
-      // What is at an address never changes; ranges are answered, so that what broke off can go on.
+      // Ranges are answered, so that what broke off can go on; caches on the way are told nothing new.
       const options = {
         headers: { 'content-type': 'application/gzip' },
         dotfiles: 'allow',
+        cacheControl: false,
       } as const;
       response.sendFile(file, options, (error: Error | undefined) => {
         // Whoever asked may have gone away.

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { readdir, writeFile } from 'node:fs/promises';
+import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { TestServer } from '../test/test-server.js';
@@ -136,7 +136,16 @@ describe('the mirror', () => {
     expect(await page()).toMatchObject({ missing: 1 });
     await writeFile(join(archivesFolder, `${digestOf('json')}.tar.gz`), '');
     expect(await checked()).toMatchObject({ missing: 0, unsound: 1 });
-    expect(await readdir(archivesFolder)).toHaveLength(3);
+    // A process that ended has left two files: one has been there for long.
+    for (const name of ['.1b2c', `${digestOf('oast')}.tar.gz`]) {
+      await writeFile(join(archivesFolder, name), 'half');
+      await utimes(join(archivesFolder, name), new Date(0), new Date(0));
+    }
+    await writeFile(join(archivesFolder, '.3d4e'), 'half');
+    await checked();
+    expect((await readdir(archivesFolder)).sort()).toEqual(
+      ['.3d4e', ...['json', 'log', 'mast'].map((name) => `${digestOf(name)}.tar.gz`)].sort(),
+    );
     await world.server.http.get(world.at(`/archives/${digestOf('log')}`)).expect(200);
   });
 

@@ -55,10 +55,11 @@ export class MirrorWork {
     await this.git.fetch(entity, watch.signal);
     const locks = await this.named.locksOf(entity);
     const named = await this.named.in(entity, locks, watch.signal);
-    await this.folder.tidy();
     const uses = await this.noteUses(entity, named);
     const unsound = await this.check(named, isAll, watch);
     await this.keepAll(entity, named, uses, watch);
+    const noted = await this.archives.find({ select: { digest: true } });
+    await this.folder.tidy(new Set(noted.map(({ digest }) => digest)));
     await this.rounds.upsert(
       {
         ...{ workspaceId: entity.id, sum: locks.sum, at: this.clock.now() },
