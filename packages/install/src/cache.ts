@@ -1,8 +1,15 @@
 import { randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream, readFileSync, statSync } from 'node:fs';
+import {
+  createReadStream,
+  createWriteStream,
+  mkdirSync,
+  readFileSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { mkdir, open, readdir, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { Transform, type Readable } from 'node:stream';
+import { Readable, Transform } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { createHash } from 'node:crypto';
@@ -46,7 +53,7 @@ export interface Wanted {
 
 const LIST = 'list.json';
 const FILES = 'files';
-/** A file up to this size is written in one go. */
+/** What is up to this size is read or written in one go, and at once: there are very many, and each takes no time. */
 const WHOLE_BYTES = 4 * 1024 ** 2;
 const HOUR_MS = 60 * 60_000;
 /** So long what a process that went away has left is let alone. */
@@ -89,15 +96,18 @@ export class Cache {
    */
   async take(wanted: Wanted, archive: string, isAnew = false): Promise<KeptTree> {
     const digest = digestOf(wanted.integrity);
-    const packed = await this.check(digest, wanted, archive);
+    const whole = statSync(archive).size <= WHOLE_BYTES ? readFileSync(archive) : null;
+    const packed = await this.check(digest, wanted, whole ?? archive);
     const scratch = await this.scratch();
     try {
-      const files = await this.unpack(archive, packed, join(scratch, FILES));
+      mkdirSync(scratch);
+      const content = whole === null ? createReadStream(archive) : Readable.from([whole]);
+      const files = await this.unpack(content, packed, join(scratch, FILES));
       const { name, version, integrity } = wanted;
       const list: KeptList = { name, version, integrity, packed, files };
       await writeDurably(join(scratch, LIST), JSON.stringify(list));
       const place = this.place(digest);
-      await mkdir(dirname(place), { recursive: true });
+      mkdirSync(dirname(place), { recursive: true });
       const known = isAnew ? this.at(place) : null;
       if (known !== null) await this.remove(known);
       await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
@@ -110,11 +120,11 @@ export class Cache {
     }
   }
 
-  /** A new folder, or file, of this process's own, which nobody takes for something that is there. */
+  /** A path of this process's own, for what nobody is to take for something that is there. */
   async scratch(): Promise<string> {
-    const path = join(this.folder, 'tmp', randomUUID());
-    await mkdir(path, { recursive: true });
-    return path;
+    const folder = join(this.folder, 'tmp');
+    mkdirSync(folder, { recursive: true });
+    return join(folder, randomUUID());
   }
 
   /** Says that it was used now, to the hour. */
@@ -212,27 +222,35 @@ export class Cache {
     }
   }
 
-  private async check(digest: Digest, { name, version }: Wanted, archive: string): Promise<number> {
-    const { hex: found, bytes } = (await hashFile(archive, digest.algorithm))!;
-    if (found === digest.hex) return bytes;
+  /** @param archive its bytes, or a file of them */
+  private async check(
+    { algorithm, hex }: Digest,
+    { name, version }: Wanted,
+    archive: Buffer | string,
+  ): Promise<number> {
+    const { hex: found, bytes } =
+      typeof archive === 'string'
+        ? (await hashFile(archive, algorithm))!
+        : { hex: createHash(algorithm).update(archive).digest('hex'), bytes: archive.length };
+    if (found === hex) return bytes;
     throw new InstallTrouble(
-      `The archive of ${name} ${version} is not what the lockfile has: its ${digest.algorithm} is ${found.slice(0, 16)}…, not ${digest.hex.slice(0, 16)}…. Nothing of it was unpacked.`,
+      `The archive of ${name} ${version} is not what the lockfile has: its ${algorithm} is ${found.slice(0, 16)}…, not ${hex.slice(0, 16)}…. Nothing of it was unpacked.`,
     );
   }
 
   private async unpack(
-    archive: string,
+    archive: Readable,
     packed: number,
     folder: string,
   ): Promise<readonly KeptFile[]> {
     const files: KeptFile[] = [];
     const made = new Set<string>();
-    await mkdir(folder);
+    mkdirSync(folder);
     const take = async (file: ArchiveFile, content: Readable): Promise<void> => {
       const { path, isExecutable, bytes } = file;
       const target = `${folder}/${path}`;
       const parent = dirname(target);
-      if (!made.has(parent)) await mkdir(parent, { recursive: true });
+      if (!made.has(parent)) mkdirSync(parent, { recursive: true });
       made.add(parent);
       // Nobody writes into what several work trees share.
       const mode = isExecutable ? 0o555 : 0o444;
@@ -240,7 +258,7 @@ export class Cache {
       if (bytes <= WHOLE_BYTES) {
         const whole = await buffer(content);
         hash.update(whole);
-        await writeFile(target, whole, { mode, flag: 'wx' });
+        writeFileSync(target, whole, { mode, flag: 'wx' });
       } else {
         const hashed = new Transform({
           transform(chunk: Buffer, _, done) {
@@ -253,7 +271,7 @@ export class Cache {
       const writtenAt = statSync(target).mtimeMs;
       files.push({ path, bytes, sha256: hash.digest('hex'), isExecutable, writtenAt });
     };
-    await readArchive(createReadStream(archive), packed, take, this.limits);
+    await readArchive(archive, packed, take, this.limits);
     return files.sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 }

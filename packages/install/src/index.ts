@@ -18,7 +18,7 @@ export {
 } from './install.js';
 export { InstallTrouble } from './install-trouble.js';
 export { fromSeveral, mirror, type ArchiveSource } from './several-sources.js';
-export { digestName, digestOf } from './integrity.js';
+export { digestName, digestOf, hashFile } from './integrity.js';
 export { readArchive, USUAL_LIMITS, type ArchiveLimits } from './read-archive.js';
 export { readState, TREE_FOLDER, type TreeState } from './tree-state.js';
 export { carriedArchive, carriedFile, carry, fillCarried, isWhole } from './carried.js';

@@ -1,5 +1,4 @@
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import pLimit from 'p-limit';
 import { RegistryError, type InstallPlan, type PlannedCopy } from '@deep-ledger/core';
 import type { Cache, KeptTree } from './cache.js';
@@ -72,9 +71,8 @@ export async function fetchAll(
         return;
       }
       if (from === null) throw new InstallTrouble('The cache does not have it.');
-      const scratch = await cache.scratch();
+      const file = await cache.scratch();
       try {
-        const file = join(scratch, 'archive');
         await fetching!(() =>
           from(copy)(archive, file, (more) => {
             bytes += more;
@@ -85,7 +83,7 @@ export async function fetchAll(
         trees.set(integrity, await unpacking!(() => cache.take(wanted, file, isAnew)));
         fetched++;
       } finally {
-        await rm(scratch, { recursive: true, force: true });
+        await rm(file, { force: true });
       }
     } catch (error) {
       const why = failureWords(error);

@@ -8,6 +8,9 @@ export interface Digest {
   readonly hex: string;
 }
 
+/** So much of a file is read at once. */
+const CHUNK_BYTES = 1 << 20;
+
 const STRENGTH = ['sha256', 'sha384', 'sha512'] as const;
 
 /**
@@ -38,7 +41,7 @@ export async function hashFile(
   const hash = createHash(algorithm);
   let bytes = 0;
   try {
-    for await (const chunk of createReadStream(path)) {
+    for await (const chunk of createReadStream(path, { highWaterMark: CHUNK_BYTES })) {
       hash.update(chunk as Buffer);
       bytes += (chunk as Buffer).length;
     }
