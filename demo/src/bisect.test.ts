@@ -60,8 +60,11 @@ describe('of all that moved in two commits', () => {
   });
 
   test('what does not end in time fails; with --json the same for programs', async () => {
-    const args = ['bisect', ...WORKS, '--limit', '3', '--json', ...RUN, 'late'] as const;
-    const { stdout } = await demo.ledger(...args);
+    // The branch as it was before this test, by its day.
+    const day = await demo.git('log', '-1', '--format=%cs', 'HEAD~3');
+    const works = ['--works', day, '--target', 'linux-x64'];
+    const options = ['--limit', '3', '--json'];
+    const { stdout } = await demo.ledger('bisect', ...works, ...options, ...RUN, 'late');
     const told = JSON.parse(stdout) as object;
     const schema = JSON.parse(await readFile(SCHEMA, 'utf8')) as object;
     expect(new Ajv2020().validate(schema, told)).toBe(true);

@@ -11,12 +11,12 @@ import { InstallTrouble } from '@deep-ledger/install';
 import { firstCommits, type ToldCommit } from './bisect/first-commits.js';
 import { notesBetween, type ToldNotes } from './bisect/notes-between.js';
 import { requirersOf, type Requirer } from './bisect/requirers.js';
-import { readSide, type Side } from './bisect/sides.js';
 import { TrialTree, type Trial } from './bisect/trial-tree.js';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { commitNamed, filesOfTree } from './git/git-files.js';
 import { archivesHere, cacheHere, targetHere, type ArchiveOptions } from './install-here.js';
+import { readSide, type Side } from './lock-side.js';
 import type { Output } from './output.js';
 import { usableWorkspace } from './usable-workspace.js';
 

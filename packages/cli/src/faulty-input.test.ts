@@ -87,13 +87,15 @@ describe('what is named and is not what is expected ends with 2 and one sentence
   test('a folder where a lockfile is expected', async () => {
     const { code, err } = await clone.run('compare', 'web', 'web');
     expect(code).toBe(2);
-    expect(onlyLine(err)).toBe('web is a folder; a lockfile or a commit is expected.');
+    expect(onlyLine(err)).toBe('web is a folder; a lockfile, a commit or a day is expected.');
   });
 
   test('a commit that is not there', async () => {
     const compared = await clone.run('compare', 'HEAD~2', 'HEAD');
     expect(compared.code).toBe(2);
-    expect(onlyLine(compared.err)).toBe('HEAD~2 is neither a file nor a commit here.');
+    expect(onlyLine(compared.err)).toBe(
+      'HEAD~2 is neither a file, a commit nor a day (YYYY-MM-DD) here.',
+    );
     const checked = await clone.run('check', '--commit', 'HEAD~2');
     expect(checked.code).toBe(2);
     expect(onlyLine(checked.err)).toBe('There is no commit HEAD~2 here.');

@@ -382,7 +382,7 @@ withTree(
 
 command(
   'compare <before> <after>',
-  'Say how two lockfiles differ, and why. Each is a file, or a commit that holds one.',
+  'Say how two lockfiles differ, and why. Each is a file, or a commit or a day (YYYY-MM-DD) that has one.',
   'compare old/ledger.lock ledger.lock',
   'compare HEAD~2 HEAD',
 )

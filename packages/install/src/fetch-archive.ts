@@ -1,9 +1,9 @@
-import { copyFile, open, rm, stat } from 'node:fs/promises';
+import { closeSync, openSync, statSync, writeSync } from 'node:fs';
+import { copyFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Readable } from 'node:stream';
 import pRetry, { AbortError } from 'p-retry';
 import { RegistryError, type RegistryPlace } from '@deep-ledger/core';
-import { addressOf, archiveRequests } from '@deep-ledger/registry-client';
+import { addressOf, archiveRequests, type ArchiveAnswer } from '@deep-ledger/registry-client';
 import { InstallTrouble, NotLetIn } from './install-trouble.js';
 
 export interface FetchSettings {
@@ -54,7 +54,7 @@ export function archivesOf(
   return (archive, into, tell) =>
     pRetry(
       async () => {
-        const have = await sizeOf(into);
+        const have = sizeOf(into);
         const silence = new Silence(settings.silenceMs);
         try {
           const response = await requests.ask(archive, have, silence.signal);
@@ -75,7 +75,7 @@ export function archivesOf(
 }
 
 async function store(
-  response: Response,
+  { status, body }: ArchiveAnswer,
   address: string,
   into: string,
   have: number,
@@ -83,7 +83,8 @@ async function store(
   { mostBytes }: FetchSettings,
   tell: (bytes: number) => void,
 ): Promise<void> {
-  const { status, body } = response;
+  // What nobody reads would hold its connection.
+  if (status !== 200 && status !== 206) body.resume();
   if (status === 429 || status >= 500)
     throw new RegistryError('REGISTRY_DOWN', `${address} answers with status ${status}.`);
   if (status === 416) {
@@ -91,7 +92,7 @@ async function store(
     await rm(into, { force: true });
     throw new RegistryError('REGISTRY_NONSENSE', `${address} answers with status ${status}.`);
   }
-  if ((status !== 200 && status !== 206) || body === null)
+  if (status !== 200 && status !== 206)
     throw new AbortError(
       status === 401 || status === 403
         ? new NotLetIn(`${address} does not let this in (status ${status}). Set a token for it.`)
@@ -99,36 +100,40 @@ async function store(
     );
   const isRest = status === 206 && have > 0;
   let bytes = isRest ? have : 0;
-  const file = await open(into, isRest ? 'a' : 'w').catch(stop);
+  const file = attempt(() => openSync(into, isRest ? 'a' : 'w'));
   try {
-    const chunks = Readable.fromWeb(body as Parameters<typeof Readable.fromWeb>[0]);
-    for await (const chunk of chunks as AsyncIterable<Buffer>) {
+    for await (const chunk of body as AsyncIterable<Buffer>) {
       silence.heard();
       bytes += chunk.length;
       if (bytes > mostBytes)
         throw new AbortError(new InstallTrouble(`${address} is larger than ${mostBytes} bytes.`));
       // Whatever has arrived is there when the rest does not.
-      await file.writeFile(chunk).catch(stop);
+      attempt(() => writeWhole(file, chunk));
       tell(chunk.length);
     }
   } catch (error) {
     if (error instanceof AbortError) throw error;
     throw new RegistryError('REGISTRY_DOWN', `${address} broke off (${(error as Error).message}).`);
   } finally {
-    await file.close();
+    closeSync(file);
   }
 }
 
-/** What the disk says no to is not asked for again. */
-function stop(error: Error): never {
-  throw new AbortError(error);
+/** What the disk says no to is not asked for again. Synchronous: there are very many chunks, and each takes no time. */
+function attempt<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    throw new AbortError(error as Error);
+  }
 }
 
-async function sizeOf(file: string): Promise<number> {
-  return stat(file).then(
-    ({ size }) => size,
-    () => 0,
-  );
+function writeWhole(file: number, chunk: Buffer): void {
+  for (let at = 0; at < chunk.length;) at += writeSync(file, chunk, at);
+}
+
+function sizeOf(file: string): number {
+  return statSync(file, { throwIfNoEntry: false })?.size ?? 0;
 }
 
 /** Ends a request whose other side says nothing. */

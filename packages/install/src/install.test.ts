@@ -381,6 +381,17 @@ describe('archives', () => {
     expect(await text('apps/web/packages/log/index.js')).toContain('log 1.0.0');
   });
 
+  test('that are packed in a way which nobody knows are told', async () => {
+    const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });
+    server.faults.set(path, (_, response, bytes) => {
+      response.writeHead(200, { 'content-encoding': 'pressed' }).end(bytes);
+      return true;
+    });
+    await expect(lay(plan, TERMS, from({ retries: 0 }))).rejects.toThrow(
+      /log 1\.0\.0: .* packed in a way that was not asked for \(pressed\)/,
+    );
+  });
+
   test('offline come from the cache alone; what it lacks is named', async () => {
     const plan = await planOn(server, COPIES, PROJECTS);
     await expect(lay(plan, TERMS, null)).rejects.toThrow(

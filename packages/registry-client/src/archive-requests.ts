@@ -1,7 +1,16 @@
+import { pipeline, type Readable } from 'node:stream';
+import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib';
+import type { Dispatcher } from 'undici';
 import { RegistryError, unreachableRegistry, type RegistryPlace } from '@deep-ledger/core';
 import { addressOf } from './address.js';
-import { fetchThrough } from './fetch-through.js';
+import { dispatcherThrough } from './fetch-through.js';
 import { authorizationAt, certificates } from './registry-port.js';
+
+export interface ArchiveAnswer {
+  readonly status: number;
+  /** Has to be read, or resumed. */
+  readonly body: Readable;
+}
 
 /** Asks a registry for one of its archives. */
 export interface ArchiveRequests {
@@ -12,8 +21,10 @@ export interface ArchiveRequests {
    * where that leads elsewhere.
    * @throws RegistryError when nobody answers
    */
-  readonly ask: (archive: string, from: number, signal: AbortSignal) => Promise<Response>;
+  readonly ask: (archive: string, from: number, signal: AbortSignal) => Promise<ArchiveAnswer>;
 }
+
+const MOST_REDIRECTIONS = 5;
 
 /** @param place with an http address */
 export function archiveRequests(place: RegistryPlace): ArchiveRequests {
@@ -24,27 +35,57 @@ export function archiveRequests(place: RegistryPlace): ArchiveRequests {
     /^https?:\/\//.test(archive)
       ? archive
       : `${base.url}${archive.startsWith('/') ? '' : '/'}${archive}`;
-  let fetching: Promise<typeof fetch> | null = null;
+  let sending: Promise<Dispatcher> | null = null;
   return {
     address,
     ask: async (archive, from, signal) => {
-      const url = address(archive);
-      const isOwn = new URL(url).origin === new URL(base.url).origin;
-      fetching ??=
-        place.ca === null ? fetchThrough(null) : certificates(place.ca).then(fetchThrough);
-      const fetched = await fetching;
-      return fetched(url, {
-        signal,
-        headers: {
-          // Archives are checked as they are stored; nothing is to be packed or unpacked on the way.
-          'accept-encoding': 'identity',
-          ...(from === 0 ? {} : { range: `bytes=${from}-` }),
-          ...(isOwn && authorization !== null ? { authorization } : {}),
-        },
-      }).catch((error: unknown) => {
-        if (signal.aborted || error instanceof RegistryError) throw error;
-        throw unreachableRegistry(url, error);
-      });
+      const url = new URL(address(archive));
+      const isOwn = url.origin === new URL(base.url).origin;
+      sending ??= dispatcherFor(place);
+      const dispatcher = await sending;
+      const { statusCode, headers, body } = await dispatcher
+        .request({
+          ...{ origin: url.origin, path: `${url.pathname}${url.search}`, method: 'GET', signal },
+          headers: {
+            // Archives are checked as they are stored; nothing is to be packed or unpacked on the way.
+            'accept-encoding': 'identity',
+            ...(from === 0 ? {} : { range: `bytes=${from}-` }),
+            ...(isOwn && authorization !== null ? { authorization } : {}),
+          },
+        })
+        .catch((error: unknown) => {
+          if (signal.aborted || error instanceof RegistryError) throw error;
+          throw unreachableRegistry(url.href, error);
+        });
+      return { status: statusCode, body: decoded(body, headers['content-encoding'], url.href) };
     },
   };
+}
+
+/** What was packed on the way all the same is unpacked. @throws RegistryError */
+function decoded(body: Readable, coding: string | string[] | undefined, address: string): Readable {
+  if (coding === undefined || coding === 'identity') return body;
+  const decoder = typeof coding === 'string' ? DECODERS[coding.toLowerCase()] : undefined;
+  if (decoder !== undefined)
+    return pipeline(body, decoder(), () => undefined) as unknown as Readable;
+  body.resume();
+  throw new RegistryError(
+    'REGISTRY_NONSENSE',
+    `${address} is packed in a way that was not asked for (${String(coding)}).`,
+  );
+}
+
+/** Content codings of HTTP (RFC 9110, section 8.4.1), and brotli (RFC 7932). */
+const DECODERS: Readonly<Record<string, () => NodeJS.ReadWriteStream>> = {
+  gzip: createGunzip,
+  'x-gzip': createGunzip,
+  deflate: createInflate,
+  br: createBrotliDecompress,
+};
+
+/** Follows where it is led, to another origin without what lets one in. */
+async function dispatcherFor({ ca }: RegistryPlace): Promise<Dispatcher> {
+  const { interceptors } = await import('undici');
+  const plain = await dispatcherThrough(ca === null ? null : await certificates(ca));
+  return plain.compose(interceptors.redirect({ maxRedirections: MOST_REDIRECTIONS }));
 }

@@ -17,4 +17,4 @@ export {
   type PortSettings,
 } from './registry-port.js';
 export { searchRegistry } from './search-registry.js';
-export { archiveRequests, type ArchiveRequests } from './archive-requests.js';
+export { archiveRequests, type ArchiveAnswer, type ArchiveRequests } from './archive-requests.js';

@@ -5,7 +5,7 @@ import {
   type Resolution,
 } from '@deep-ledger/core';
 import { git } from '../git/git.js';
-import { resolutionIn } from './sides.js';
+import { resolutionIn } from '../lock-side.js';
 
 /** A commit as it is told. */
 export interface ToldCommit {

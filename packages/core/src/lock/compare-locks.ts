@@ -28,16 +28,12 @@ export interface LockChange {
   readonly moved: readonly MovedCopy[];
 }
 
-/** Compares by meaning. A null resolution has no copies. O(copies log copies). */
+/** Compares by meaning. A null resolution has no copies. O(copies), and where they differ O(d log d). */
 export function compareLocks(before: Resolution | null, after: Resolution): LockChange {
   const entered: CopyName[] = [];
   const left: CopyName[] = [];
   const moved: MovedCopy[] = [];
-  // A copy that is one object on both sides is in both; an engine keeps the objects that it did not touch.
-  const there = new Set(before?.copies);
-  const here = new Set(after.copies);
-  const old = versionsByName(before?.copies.filter((copy) => !here.has(copy)) ?? []);
-  const now = versionsByName(after.copies.filter((copy) => !there.has(copy)));
+  const { old, now } = differing(before?.copies ?? [], after.copies);
   for (const name of [...new Set([...old.keys(), ...now.keys()])].sort()) {
     const out = [...(old.get(name) ?? [])].filter((version) => !now.get(name)?.has(version));
     const come = [...(now.get(name) ?? [])].filter((version) => !old.get(name)?.has(version));
@@ -59,10 +55,40 @@ export function compareLocks(before: Resolution | null, after: Resolution): Lock
   return { entered, left, moved };
 }
 
-function versionsByName(copies: readonly CopyName[]): ReadonlyMap<string, ReadonlySet<string>> {
-  const versions = new Map<string, Set<string>>();
-  for (const { name, version } of copies) {
-    versions.set(name, (versions.get(name) ?? new Set()).add(version));
+type VersionsByName = ReadonlyMap<string, ReadonlySet<string>>;
+
+/**
+ * The versions on both sides of packages that may differ. A copy that is one object on both sides is in both; an engine keeps the
+ * objects that it did not touch, so most are passed over at once. Both lists are sorted by name.
+ */
+function differing(
+  before: readonly CopyName[],
+  after: readonly CopyName[],
+): { readonly old: VersionsByName; readonly now: VersionsByName } {
+  const old = new Map<string, Set<string>>();
+  const now = new Map<string, Set<string>>();
+  const note = (lists: Map<string, Set<string>>, { name, version }: CopyName): void => {
+    const known = lists.get(name);
+    if (known === undefined) lists.set(name, new Set([version]));
+    else known.add(version);
+  };
+  for (let [i, j] = [0, 0]; i < before.length || j < after.length;) {
+    const [a, b] = [before[i], after[j]];
+    if (a === b) {
+      i++;
+      j++;
+    } else if (b === undefined || (a !== undefined && a.name < b.name)) {
+      note(old, a!);
+      i++;
+    } else if (a === undefined || b.name < a.name) {
+      note(now, b);
+      j++;
+    } else {
+      note(old, a);
+      note(now, b);
+      i++;
+      j++;
+    }
   }
-  return versions;
+  return { old, now };
 }

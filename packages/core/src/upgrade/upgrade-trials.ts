@@ -125,7 +125,7 @@ export class UpgradeTrials {
     const names = new Set([...entered, ...left, ...moved].map(({ name }) => name));
     const copies = [
       ...[...names].flatMap((name) => this.copiesBefore.get(name) ?? []),
-      ...after.copies.filter(({ name }) => names.has(name)),
+      ...[...names].flatMap((name) => copiesNamed(after, name)),
     ];
     for (const copy of copies) {
       touched.add(copy.name);
@@ -140,7 +140,7 @@ export class UpgradeTrials {
     for (const { name } of left) more.set(name, (more.get(name) ?? 0) - 1);
     return [...more].flatMap(([name, count]): string[] => {
       if (count <= 0) return [];
-      const copies = after.copies.filter((one) => one.name === name);
+      const copies = copiesNamed(after, name);
       const had = copies.length - count;
       if (copies.length <= Math.max(1, had)) return [];
       const versions = copies.map(({ version }) => version).join(' and ');
@@ -178,18 +178,35 @@ function peerWords({ copy, name, range, provider, version }: UnmetPeer): string 
   return `${copy} asks for ${name} ${range} beside it, and ${provider} ${has}.`;
 }
 
-/** Whom a copy answers: one by name, the others by their number. */
+/** The copies of a package, which stand together. O(log copies). */
+function copiesNamed({ copies }: Resolution, name: string): readonly Copy[] {
+  let [from, below] = [0, copies.length];
+  while (from < below) {
+    const middle = (from + below) >> 1;
+    if (copies[middle]!.name < name) from = middle + 1;
+    else below = middle;
+  }
+  let end = from;
+  while (copies[end]?.name === name) end++;
+  return copies.slice(from, end);
+}
+
+/** Whom a copy answers: one by name, the others by their number. O(requirements). */
 function whoAsks(name: string, version: string, { projects, copies }: Resolution): string {
-  const asking = [
-    ...projects.map(({ folder, requirements }) => [folder, requirements] as const),
-    ...copies.map((one) => [`${one.name} ${one.version}`, one.requirements] as const),
-  ].flatMap(([owner, requirements]) =>
-    requirements
-      .filter((one) => one.name === name && isAnsweredBy(one.answer, version))
-      .map(({ range }) => `${owner} requires ${range}`),
-  );
-  const [first = 'it is supplied as a peer', ...others] = asking;
-  return others.length === 0 ? `${first}.` : `${first}, as ${others.length} more do.`;
+  let first = 'it is supplied as a peer';
+  let count = 0;
+  const look = (
+    requirements: Resolution['copies'][number]['requirements'],
+    ownerName: () => string,
+  ): void => {
+    for (const one of requirements) {
+      if (one.name !== name || !isAnsweredBy(one.answer, version)) continue;
+      if (count++ === 0) first = `${ownerName()} requires ${one.range}`;
+    }
+  };
+  for (const { folder, requirements } of projects) look(requirements, () => folder);
+  for (const one of copies) look(one.requirements, () => `${one.name} ${one.version}`);
+  return count <= 1 ? `${first}.` : `${first}, as ${count - 1} more do.`;
 }
 
 function isAnsweredBy(
@@ -202,7 +219,7 @@ function isAnsweredBy(
 /** Moves after which nothing is answered by the new release, because who asks does not admit it. */
 function untaken(moves: readonly Move[], after: Resolution): readonly string[] {
   return moves.flatMap(({ package: name, from, to }) =>
-    after.copies.some((one) => one.name === name && one.version === to)
+    copiesNamed(after, name).some(({ version }) => version === to)
       ? []
       : [`Nothing would take ${name} ${to}: ${whoAsks(name, from, after)}`],
   );

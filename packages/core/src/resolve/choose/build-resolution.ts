@@ -20,7 +20,9 @@ import type { Settlement } from './settlement.js';
 /** Puts a settlement into words, and keeps those of projects and copies that did not change. */
 export class ResolutionBuilder {
   private readonly projects = new Map<number, ProjectAnswers>();
-  private readonly copies = new Map<number, Copy>();
+  /** The copies by their release's number, ascending, and the numbers. */
+  private copies: Copy[] = [];
+  private numbers: number[] = [];
 
   constructor(
     private readonly settlement: Settlement,
@@ -38,18 +40,35 @@ export class ResolutionBuilder {
       if (!isSameSupply(answers.supplied, supplied))
         this.projects.set(index, { ...answers, supplied });
     }
-    for (const release of settlement.touchedReleases) {
-      if (settlement.isCopy(release)) this.copies.set(release, this.copy(release));
-      else this.copies.delete(release);
-    }
+    this.placeCopies(settlement.touchedReleases);
     settlement.touchedProjects.clear();
     settlement.touchedSupplies.clear();
     settlement.touchedReleases.clear();
-    const numbers = Uint32Array.from(this.copies.keys()).sort();
     return {
       projects: projects.map((_, index) => this.projects.get(index)!),
-      copies: Array.from(numbers, (release) => this.copies.get(release)!),
+      copies: [...this.copies],
     };
+  }
+
+  /** Puts each release where it belongs, or takes it out; many are merged in one go. */
+  private placeCopies(touched: Iterable<number>): void {
+    const all = [...touched].sort((a, b) => a - b);
+    if (all.length === 0) return;
+    const [copies, numbers]: [Copy[], number[]] = [[], []];
+    let at = 0;
+    for (const release of all) {
+      const next = firstFrom(this.numbers, release, at);
+      append(copies, this.copies, at, next);
+      append(numbers, this.numbers, at, next);
+      at = this.numbers[next] === release ? next + 1 : next;
+      if (!this.settlement.isCopy(release)) continue;
+      copies.push(this.copy(release));
+      numbers.push(release);
+    }
+    append(copies, this.copies, at, this.copies.length);
+    append(numbers, this.numbers, at, this.numbers.length);
+    this.copies = copies;
+    this.numbers = numbers;
   }
 
   private projectAnswers(index: number, project: Project): ProjectAnswers {
@@ -126,4 +145,20 @@ function isSameSupply(a: readonly SuppliedPeer[], b: readonly SuppliedPeer[]): b
         one.ranges.join('\n') === b[i]!.ranges.join('\n'),
     )
   );
+}
+
+/** The first place from one on whose number is not below another. O(log n). */
+function firstFrom(numbers: readonly number[], least: number, from: number): number {
+  let [low, high] = [from, numbers.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (numbers[middle]! < least) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Without a list in between, and without an argument for each. */
+function append<T>(to: T[], from: readonly T[], start: number, end: number): void {
+  for (let i = start; i < end; i++) to.push(from[i]!);
 }

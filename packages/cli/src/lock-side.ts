@@ -6,12 +6,12 @@ import {
   type Resolution,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
-import { decodeText } from '../decode-text.js';
-import { commitNamed, filesOfTree } from '../git/git-files.js';
-import { git } from '../git/git.js';
-import { UnreadableFile } from '../unreadable-file.js';
+import { decodeText } from './decode-text.js';
+import { commitNamed, filesOfTree } from './git/git-files.js';
+import { git, tryGit } from './git/git.js';
+import { UnreadableFile } from './unreadable-file.js';
 
-/** One of two lockfiles, as a user names it. */
+/** A lockfile as a user names it. */
 export interface Side {
   /** As it was named. */
   readonly name: string;
@@ -29,17 +29,23 @@ export interface Side {
  */
 export async function readSide(folder: string, name: string): Promise<Side> {
   const file = await readFile(name).catch((error: NodeJS.ErrnoException) => {
-    if (['ENOENT', 'ENOTDIR', 'EISDIR'].includes(error.code ?? '')) return null;
+    if (error.code === 'ENOENT' || error.code === 'ENOTDIR') return null;
+    if (error.code === 'EISDIR')
+      throw new UnreadableFile(`${name} is a folder; a lockfile, a commit or a day is expected.`);
     throw error;
   });
   if (file !== null) {
     const resolution = resolutionIn(name, decodeText(name, file));
     return { name, resolution, commit: null, files: null };
   }
+  const { code } = await tryGit(folder, ['rev-parse', '--git-dir']);
+  if (code !== 0) throw new UnreadableFile(`${name} is not there.`);
   const commit = /^\d{4}-\d{2}-\d{2}$/.test(name)
     ? await commitOnDay(folder, name)
     : await commitNamed(folder, name).catch(() => {
-        throw new UnreadableFile(`${name} is neither a file, a commit nor a day (YYYY-MM-DD).`);
+        throw new UnreadableFile(
+          `${name} is neither a file, a commit nor a day (YYYY-MM-DD) here.`,
+        );
       });
   const files = await filesOfTree(folder, commit);
   const text = files.get(LOCK_FILE);
