@@ -1,7 +1,10 @@
-import { createServer, type Server } from 'node:http';
+import { createServer, type Server, type ServerResponse } from 'node:http';
 import { connect, type AddressInfo } from 'node:net';
+import { text } from 'node:stream/consumers';
+import { brotliCompressSync, deflateSync, gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { placeAt } from '@deep-ledger/core';
+import { archiveRequests } from './archive-requests.js';
 import { registryPort } from './registry-port.js';
 
 const DOCUMENT = JSON.stringify({ name: 'log', releases: [] });
@@ -60,4 +63,35 @@ test('what NO_PROXY names, and this machine itself, are asked without it', async
   vi.stubEnv('no_proxy', 'registry.example');
   await expect(packagesAt('http://registry.example')).rejects.toThrow(/cannot be reached/);
   expect(asked).toEqual([]);
+});
+
+test('archives come through it as well', async () => {
+  vi.stubEnv('http_proxy', `http://127.0.0.1:${portOf(proxy)}`);
+  const requests = archiveRequests(placeAt('http://registry.example/base'));
+  const { status, body } = await requests.ask(
+    '/archives/log/1.0.0',
+    0,
+    new AbortController().signal,
+  );
+  expect({ status, body: await text(body) }).toEqual({ status: 200, body: DOCUMENT });
+  expect(asked).toHaveLength(1);
+  expect(asked[0]).toContain('registry.example');
+});
+
+test('an archive that is packed on the way is unpacked, in any way that HTTP knows', async () => {
+  const packed = {
+    gzip: gzipSync(DOCUMENT),
+    br: brotliCompressSync(DOCUMENT),
+    deflate: deflateSync(DOCUMENT),
+    identity: Buffer.from(DOCUMENT),
+  };
+  for (const [coding, bytes] of Object.entries(packed)) {
+    registry.removeAllListeners('request');
+    registry.on('request', (_, response: ServerResponse) =>
+      response.writeHead(200, { 'content-encoding': coding }).end(bytes),
+    );
+    const requests = archiveRequests(placeAt(`http://127.0.0.1:${portOf(registry)}`));
+    const { body } = await requests.ask('/log', 0, new AbortController().signal);
+    expect(await text(body), coding).toBe(DOCUMENT);
+  }
 });
