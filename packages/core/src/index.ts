@@ -455,6 +455,7 @@ export {
   upgradeBatch,
   unusableWords,
   upgradeRows,
+  KeptTrials,
   UpgradeTrials,
   type Batch,
   type LeftOut,

@@ -19,6 +19,7 @@ import { causesOf, figuresOf, findAll, mutesOf, type Finding } from '../findings
 import { linksOnlyIn } from '../graph/index.js';
 import {
   filteredRows,
+  KeptTrials,
   offersUpTo,
   upgradeBatch,
   upgradeRows,
@@ -39,6 +40,8 @@ import type {
 export interface AskedWorkspace {
   readonly base: DraftBase;
   readonly known: Known;
+  /** Of the same base: outcomes that are known from before; without it there are none. */
+  readonly trials?: KeptTrials;
 }
 
 /** Hears how far the work is; a total of 0: not known. Whatever it throws stops the work. */
@@ -73,14 +76,11 @@ const ANSWERING: Answering = {
   several: ({ base }, question) => whySeveral(base, question.package),
   clearing: ({ base, known }, { ticked }, progress) =>
     clearEverything(base, known, (tried) => progress(tried, 0), new Set(ticked)),
-  'upgrade-trials': ({ base }, { upgrades }, progress) => {
-    const trials = new UpgradeTrials(base);
-    return upgrades.map((moves, i) => {
+  'upgrade-trials': ({ base, trials = new KeptTrials(base) }, { upgrades }, progress) =>
+    upgrades.map((moves, i) => {
       progress(i, upgrades.length);
-      const { against, price } = trials.try(moves);
-      return { against, price };
-    });
-  },
+      return trials.try(moves);
+    }),
   'upgrade-batch': ({ base }, { take, olderThanDays, filter }, progress) => {
     const rows = filteredRows(upgradeRows(base, olderThanDays), filter);
     const choices = offersUpTo(rows, take);

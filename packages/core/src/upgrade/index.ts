@@ -16,4 +16,5 @@ export {
   type RegistryNews,
 } from './registry-news.js';
 export { largestPart, type PartTrial } from './largest-part.js';
+export { KeptTrials } from './kept-trials.js';
 export { UpgradeTrials, type UpgradePrice, type UpgradeTrial } from './upgrade-trials.js';

@@ -6,6 +6,7 @@ import {
   type AskedWorkspace,
   draftBase,
   type DraftBase,
+  KeptTrials,
   lookForNeedless,
   readWorkspace,
   type SourceUse,
@@ -38,9 +39,7 @@ const TELL_MS = 200;
 
 const kept = new LRUCache<string, AskedWorkspace>({ max: MOST_KEPT });
 /** By the key of their records: those made last, from which others go on. */
-const latest = new LRUCache<string, Pick<DraftBase, 'records' | 'engine' | 'reading'>>({
-  max: MOST_KEPT,
-});
+const latest = new LRUCache<string, KeptTrials>({ max: MOST_KEPT });
 
 /** Answers from workspaces that stay in the thread, so that one draft after another goes on from where its engine stands. */
 export default function answer(task: BaseTask): BaseAnswer {
@@ -58,7 +57,8 @@ export default function answer(task: BaseTask): BaseAnswer {
 
 function readAnew({ key, about, recordsKey, records }: BaseTask): AskedWorkspace | BaseAnswer {
   if (about === null) return { kind: 'lacks', what: 'about' };
-  const before = latest.get(recordsKey);
+  const trials = latest.get(recordsKey);
+  const before = trials?.base;
   if (before === undefined && records === null) return { kind: 'lacks', what: 'records' };
   const { files, unwritten, today, use } = about;
   const reading = readWorkspace(files, before?.reading);
@@ -66,8 +66,9 @@ function readAnew({ key, about, recordsKey, records }: BaseTask): AskedWorkspace
     before === undefined
       ? draftBase(files, records!, today, reading, undefined, null, unwritten)
       : draftBase(files, before.records, today, reading, before.engine, null, unwritten);
-  const asked = { base, known: { use, needless: lookForNeedless(base) } };
+  const known = { use, needless: lookForNeedless(base) };
+  const asked = { base, known, trials: trials?.on(base) ?? new KeptTrials(base) };
   kept.set(key, asked);
-  latest.set(recordsKey, base);
+  latest.set(recordsKey, asked.trials);
   return asked;
 }
