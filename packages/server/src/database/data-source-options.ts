@@ -1,9 +1,5 @@
 import type { DataSourceOptions } from 'typeorm';
-import {
-  ArchiveEntity,
-  ArchiveRoundEntity,
-  ArchiveUseEntity,
-} from '../archives/archive.entity.js';
+import { ArchiveEntity, ArchiveRoundEntity, ArchiveUseEntity } from '../archives/archive.entity.js';
 import { AnswerEntity } from '../answers/answer.entity.js';
 import { DraftEntity, DraftStateEntity } from '../drafts/draft.entity.js';
 import { DriftPointEntity } from '../drift/drift-point.entity.js';

@@ -1,4 +1,5 @@
-import { access, mkdir, rm } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { access, mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import pLimit from 'p-limit';
@@ -63,9 +64,20 @@ export class GitClones implements OnModuleDestroy {
     );
   }
 
+  /**
+   * Takes a clone away, also while git is at work in it: it is out of sight at once, and goes in its own time. What is written into
+   * it to the last is left to housekeeping.
+   */
   async remove(id: string): Promise<void> {
     this.noteMove(id);
-    await rm(this.folder(id), { recursive: true, force: true });
+    const aside = `${this.folder(id)}.${randomUUID()}`;
+    try {
+      await rename(this.folder(id), aside);
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT') return;
+      throw error;
+    }
+    void rm(aside, { recursive: true, force: true }).catch(() => undefined);
   }
 
   /** Runs git in a clone, whatever comes of it. @param id null: in no clone */

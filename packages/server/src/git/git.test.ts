@@ -46,6 +46,36 @@ describe('what git and its hooks are told', () => {
   });
 });
 
+test('a workspace is closed while something is still written into its clone', async () => {
+  const other = await TestWorkspace.open(FILES, REGISTRY, server);
+  const where = `SELECT id FROM workspace WHERE slug = '${other.slug}'`;
+  const [row] = (await server.query(where)) as { id: string }[];
+  const folder = server.nest.get(GitClones, { strict: false }).folder(row!.id);
+  // As git does, from within: it goes on where the folder goes.
+  const writing = execa(
+    process.execPath,
+    [
+      '-e',
+      `const fs = require('node:fs');
+       console.log('began');
+       for (let i = 0; ; i++) {
+         fs.mkdirSync('objects/' + i, { recursive: true });
+         fs.writeFileSync('objects/' + i + '/one', '');
+       }`,
+    ],
+    { cwd: folder, reject: false },
+  );
+  await new Promise((resolve) => writing.stdout!.once('data', resolve));
+  try {
+    await server.http.delete(other.at('')).expect(204);
+    await expect(stat(folder)).rejects.toThrow(/ENOENT/);
+  } finally {
+    writing.kill('SIGKILL');
+    await writing;
+    await other.stop();
+  }
+});
+
 describe('much of something', () => {
   test('a hundred branches take as many processes as one', async () => {
     await world.repository.branch('trial', { 'README.md': 'on trial\n' });
