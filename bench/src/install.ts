@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { once } from 'node:events';
-import { mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -111,10 +111,20 @@ async function fetching(): Promise<void> {
 async function hashing(): Promise<void> {
   const file = join(folder, 'large');
   await writeFile(file, randomBytes(HASHED_BYTES));
-  await readFile(file).then(() => undefined);
-  const time = await timed(() => hashFile(file, 'sha512'));
-  const floor = await timed(() => run('openssl', ['dgst', '-sha512', file]));
-  say('hashing 512 MiB as the cache does', time, floor, 'openssl dgst -sha512', 1 / 0.7);
+  const hash = (): Promise<unknown> => hashFile(file, 'sha512');
+  const rival = (): Promise<unknown> => run('openssl', ['dgst', '-sha512', file]);
+  // What was just written is still on its way to the disk at first.
+  await rival();
+  const [times, floors] = [[await timed(hash)], [await timed(rival)]];
+  times.push(await timed(hash));
+  floors.push(await timed(rival));
+  say(
+    'hashing 512 MiB as the cache does',
+    Math.min(...times),
+    Math.min(...floors),
+    'openssl dgst -sha512',
+    1 / 0.7,
+  );
 }
 
 function planned(i: number, archive: Buffer): PlannedCopy {

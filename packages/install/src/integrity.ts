@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
+import { createReadStream, readFileSync, statSync } from 'node:fs';
 import { InstallTrouble } from './install-trouble.js';
 
 /** The hash that an archive is checked by. */
@@ -8,7 +8,7 @@ export interface Digest {
   readonly hex: string;
 }
 
-/** So much of a file is read at once. */
+/** So much of a file is read at once; what is no larger is read in one go. */
 const CHUNK_BYTES = 1 << 20;
 
 const STRENGTH = ['sha256', 'sha384', 'sha512'] as const;
@@ -41,6 +41,10 @@ export async function hashFile(
   const hash = createHash(algorithm);
   let bytes = 0;
   try {
+    if (statSync(path).size <= CHUNK_BYTES) {
+      const whole = readFileSync(path);
+      return { hex: hash.update(whole).digest('hex'), bytes: whole.length };
+    }
     for await (const chunk of createReadStream(path, { highWaterMark: CHUNK_BYTES })) {
       hash.update(chunk as Buffer);
       bytes += (chunk as Buffer).length;
