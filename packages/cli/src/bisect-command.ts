@@ -6,6 +6,7 @@ import {
   LockMix,
   type LockDifference,
   type MixedLock,
+  type Workspace,
 } from '@deep-ledger/core';
 import { InstallTrouble } from '@deep-ledger/install';
 import { firstCommits, type ToldCommit } from './bisect/first-commits.js';
@@ -89,7 +90,8 @@ export async function bisectCommand(
     stop.signal,
   );
   try {
-    return await search({ works, fails, mix, tree, workspace }, command, options, output);
+    const { signal } = stop;
+    return await search({ works, fails, mix, tree, workspace, signal }, command, options, output);
   } catch (error) {
     output.progress(null);
     if (!(error instanceof InstallTrouble)) throw error;
@@ -108,15 +110,18 @@ interface Searched {
   readonly fails: Side;
   readonly mix: LockMix;
   readonly tree: TrialTree;
-  readonly workspace: NonNullable<ReturnType<typeof usableWorkspace>>;
+  readonly workspace: Workspace;
+  /** Aborted once somebody stops it. */
+  readonly signal: AbortSignal;
 }
 
 async function search(
-  { works, fails, mix, tree, workspace }: Searched,
+  searched: Searched,
   command: readonly string[],
   options: BisectOptions,
   output: Output,
 ): Promise<number> {
+  const { works, fails, mix, tree, signal } = searched;
   const all = mix.differences.length;
   output.progress('trying both ends');
   const ends = [mix.with([]), mix.with(mix.differences.keys())] as const;
@@ -141,7 +146,7 @@ async function search(
     trial: async (closed) => {
       const { verdict } = await tree.try(mix.with(closed)!.resolution).catch((error: unknown) => {
         // What cannot be laid out cannot be tried; the ends could.
-        if (!(error instanceof InstallTrouble) || error.message === 'Stopped.') throw error;
+        if (!(error instanceof InstallTrouble) || signal.aborted) throw error;
         return { verdict: 'unclear' as const };
       });
       if (verdict === 'unclear') unclear++;
@@ -155,7 +160,7 @@ async function search(
   output.progress('looking for commits and notes');
   const culprit = mix.with(found)!;
   const failing = await tree.try(culprit.resolution);
-  const culprits = await told({ works, fails, mix, tree, workspace }, culprit, found, options);
+  const culprits = await told(searched, culprit, found, options);
   output.progress(null);
   if (options.json === true)
     output.say(

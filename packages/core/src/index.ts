@@ -470,9 +470,8 @@ export {
 export { ownRangesPolicy, refusedOwnRanges, type OwnRange } from './workspace/index.js';
 export {
   findCulprits,
-  lockDifferences,
+  LockDifferences,
   LockMix,
-  mostTrials,
   type LockDifference,
   type MixedLock,
   type SearchProgress,

@@ -1,6 +1,6 @@
 import {
   LOCK_FILE,
-  lockDifferences,
+  LockDifferences,
   type LockDifference,
   type Resolution,
 } from '@deep-ledger/core';
@@ -37,14 +37,11 @@ export async function firstCommits(
     const [commit = '', subject = '', author = '', at = ''] = line.split('\0');
     const text = await git(folder, ['show', `${commit}:${LOCK_FILE}`]).catch(() => null);
     if (text === null) continue;
-    const has = new Set(lockDifferences(before, resolutionIn(commit, text)).map(keyOf));
+    const here = new LockDifferences(before, resolutionIn(commit, text));
     differences.forEach((one, i) => {
-      if (found[i] === null && has.has(keyOf(one))) found[i] = { commit, subject, author, at };
+      if (found[i] === null && here.numberOf(one) !== undefined)
+        found[i] = { commit, subject, author, at };
     });
   }
   return found;
-}
-
-function keyOf({ name, from, to }: LockDifference): string {
-  return JSON.stringify([name, from, to]);
 }

@@ -1,9 +1,3 @@
-export {
-  findCulprits,
-  mostTrials,
-  type Search,
-  type SearchProgress,
-  type Verdict,
-} from './find-culprits.js';
-export { lockDifferences, type LockDifference } from './lock-differences.js';
+export { findCulprits, type Search, type SearchProgress, type Verdict } from './find-culprits.js';
+export { LockDifferences, type LockDifference } from './lock-differences.js';
 export { LockMix, type MixedLock } from './lock-mix.js';

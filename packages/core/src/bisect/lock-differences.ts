@@ -124,11 +124,6 @@ export class LockDifferences {
   }
 }
 
-/** The ways in which two lockfiles differ, sorted. O(size of both) */
-export function lockDifferences(before: Resolution, later: Resolution): readonly LockDifference[] {
-  return new LockDifferences(before, later).list;
-}
-
 /** The requirements of one owner in both, by name and then by kind. */
 export function paired(
   before: readonly AnsweredRequirement[],

@@ -53,9 +53,9 @@ export class ArchiveSources {
     const known = this.places.get(archive.registry) ?? this.placeOf(archive.registry);
     this.places.set(archive.registry, known);
     const place = await known;
-    const address = this.releaseOf(archive)?.archive.path ?? archive.archive;
-    const isSaid = this.releaseOf(archive) !== null;
-    if (!isSaid && !isBelow(place.address, address))
+    const release = this.releaseOf(archive);
+    const address = release?.archive.path ?? archive.archive;
+    if (release === null && !isBelow(place.address, address))
       throw new InstallTrouble(
         `The lockfile has it from ${address}, which is not where its registry ${archive.registry} is. The registry itself does not name it.`,
       );

@@ -11,6 +11,7 @@ import { LOGGER } from '../logging/nest-logger.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
+import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { ArchivesService } from './archives.service.js';
 
 /** So often lockfiles are looked at that nobody else looks at. */
@@ -32,7 +33,7 @@ export class MirrorClock implements OnApplicationBootstrap, OnModuleDestroy {
 
   onApplicationBootstrap(): void {
     if (this.settings.archivesBytes === 0) return;
-    const changes = this.snapshots.changes.subscribe((id) => void this.beginFor(id));
+    const changes = this.snapshots.changes.subscribe((id) => void this.beginIn(id));
     this.over.signal.addEventListener('abort', () => changes.unsubscribe());
     if (this.settings.works) void this.tick();
   }
@@ -46,7 +47,7 @@ export class MirrorClock implements OnApplicationBootstrap, OnModuleDestroy {
     const rest = () => setTimeout(LOOK_MS, undefined, { signal }).catch(() => undefined);
     for (await rest(); !signal.aborted; await rest()) {
       const work = async (): Promise<void> => {
-        for (const { id } of await this.workspaces.list()) await this.beginFor(id);
+        for (const entity of await this.workspaces.list()) await this.beginFor(entity);
       };
       await this.exclusive.run('archives', work, 0).catch((error: unknown) => {
         if (!(error instanceof LockTaken)) this.log.warn({ err: error }, 'archives have to wait');
@@ -54,14 +55,18 @@ export class MirrorClock implements OnApplicationBootstrap, OnModuleDestroy {
     }
   }
 
-  private async beginFor(id: string): Promise<void> {
+  private async beginIn(id: string): Promise<void> {
+    const all = await this.workspaces.list().catch(() => []);
+    const entity = all.find((one) => one.id === id);
+    if (entity !== undefined) await this.beginFor(entity);
+  }
+
+  private async beginFor(entity: WorkspaceEntity): Promise<void> {
     try {
-      const entity = (await this.workspaces.list()).find((one) => one.id === id);
-      if (entity === undefined) return;
       await this.snapshots.read(entity);
       await this.archives.beginIfChanged(entity);
     } catch (error) {
-      this.log.warn({ err: error, workspace: id }, 'its archives are not looked at');
+      this.log.warn({ err: error, workspace: entity.slug }, 'its archives are not looked at');
     }
   }
 }
