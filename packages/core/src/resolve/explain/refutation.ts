@@ -18,6 +18,12 @@ type Above =
   /** The project has nothing of that name and must be supplied with it. */
   | { readonly kind: 'nothing'; readonly project: string };
 
+/** By package: the releases that answer any of the ranges, and the ranges. */
+type CommonNeeds = ReadonlyMap<
+  number,
+  { readonly releases: readonly number[]; readonly ranges: readonly string[] }
+>;
+
 /**
  * Draws conclusions from requirements until one of them has no release left: from copies that may not stand together,
  * from what all releases left of a fact need, and, under strict peers, from what they ask for beside them. Where no
@@ -27,6 +33,8 @@ export class Refutation {
   private facts: Fact[] = [];
   private byKey = new Map<string, Fact>();
   private cases: ReadonlyMap<string, number> = new Map();
+  /** What all releases of a list need; a fact gets another list when some are taken out. */
+  private readonly needsOf = new WeakMap<readonly number[], CommonNeeds>();
 
   /** @param part the workspace with the requirements that clash alone */
   constructor(
@@ -37,8 +45,14 @@ export class Refutation {
     private readonly telling: Telling,
   ) {}
 
-  /** @param cases releases taken as chosen, by the fact that they are of. @returns whether it was told that nothing is left */
+  /**
+   * Ends early once more is told than anybody reads.
+   *
+   * @param cases releases taken as chosen, by the fact that they are of
+   * @returns whether it was told that nothing is left
+   */
   refute(cases: ReadonlyMap<string, number> = new Map()): boolean {
+    if (this.telling.lines.length > LONGEST) return false;
     this.facts = [];
     this.byKey = new Map();
     this.cases = cases;
@@ -119,11 +133,11 @@ export class Refutation {
     return cuts.size > 0;
   }
 
-  /** Facts, all of whose releases share this slot and do not have this release. */
-  private against(release: number): readonly Fact[] {
+  /** The first fact, all of whose releases share this slot and do not have this release. */
+  private against(release: number): Fact | undefined {
     const slot = this.bound.slotOf(release);
-    if (slot === null) return [];
-    return this.facts.filter(
+    if (slot === null) return undefined;
+    return this.facts.find(
       (fact) =>
         !fact.releases.includes(release) &&
         fact.releases.length > 0 &&
@@ -133,7 +147,7 @@ export class Refutation {
 
   private cutBySlots(fact: Fact): boolean {
     return this.cutAll(fact, (release) => {
-      const [by] = this.against(release);
+      const by = this.against(release);
       return by === undefined ? null : { by: [by], reason: { kind: 'copies' } };
     });
   }
@@ -146,7 +160,7 @@ export class Refutation {
         if (kind === 'optional' || pool === null) continue;
         const by: Fact[] = [];
         const isOut = pool.releases.every((one) => {
-          const [against] = this.against(one);
+          const against = this.against(one);
           if (against !== undefined) by.push(against);
           return against !== undefined;
         });
@@ -286,7 +300,7 @@ export class Refutation {
     for (const parent of [...this.facts]) {
       for (const [packageNumber, { releases, ranges }] of this.commonNeeds(parent)) {
         const key = `${parent.key} > ${this.usable.catalog.names[packageNumber]!}`;
-        if (this.byKey.has(key)) continue;
+        if (this.byKey.has(key) || timesAbove(parent, packageNumber) > 1) continue;
         isNew = true;
         this.add(key, packageNumber, { kind: 'need', parent, ranges }, releases);
       }
@@ -319,7 +333,15 @@ export class Refutation {
     return isNew;
   }
 
-  private commonNeeds({ releases }: Fact) {
+  private commonNeeds({ releases }: Fact): CommonNeeds {
+    const known = this.needsOf.get(releases);
+    if (known !== undefined) return known;
+    const found = this.findCommonNeeds(releases);
+    this.needsOf.set(releases, found);
+    return found;
+  }
+
+  private findCommonNeeds(releases: readonly number[]): CommonNeeds {
     const { catalog } = this.usable;
     const needs = new Map<number, { count: number; releases: number[]; ranges: string[] }>();
     for (const release of releases) {
@@ -336,4 +358,10 @@ export class Refutation {
     }
     return new Map([...needs].filter(([, one]) => one.count === releases.length));
   }
+}
+
+/** How often a package stands on the chain down to a fact. Round a cycle for the third time nothing new follows. */
+function timesAbove(fact: Fact, packageNumber: number): number {
+  const here = fact.package === packageNumber ? 1 : 0;
+  return fact.source.kind === 'need' ? here + timesAbove(fact.source.parent, packageNumber) : here;
 }
