@@ -1,18 +1,24 @@
-import { useSearchParams } from 'react-router';
+import { useLocation, useNavigate, type Location } from 'react-router';
 
-/** Writes what is looked at into the address, in place; what is null or empty is left out of it. */
-export function useChangeAddress(): (values: Readonly<Record<string, string | null>>) => void {
-  const [, setParams] = useSearchParams();
-  return (values) =>
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        for (const [key, value] of Object.entries(values)) {
-          if (value === null || value === '') next.delete(key);
-          else next.set(key, value);
-        }
-        return next;
-      },
-      { replace: true },
-    );
+type Values = Readonly<Record<string, string | null>>;
+
+/** What was written while a page still stood at a location: the next change adds to it, though nothing was drawn yet. */
+const written = new WeakMap<Location, URLSearchParams>();
+
+/**
+ * Writes what is looked at into the address, in place; what is null or empty is left out of it. Changes may follow each
+ * other faster than the page is drawn: none is lost.
+ */
+export function useChangeAddress(): (values: Values) => void {
+  const location = useLocation();
+  const navigate = useNavigate();
+  return (values) => {
+    const next = new URLSearchParams(written.get(location) ?? location.search);
+    for (const [key, value] of Object.entries(values)) {
+      if (value === null || value === '') next.delete(key);
+      else next.set(key, value);
+    }
+    written.set(location, next);
+    void navigate({ search: next.toString() }, { replace: true });
+  };
 }

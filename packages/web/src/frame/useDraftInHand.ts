@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useNavigation, useSearchParams } from 'react-router';
 import { answer, api, type DraftSummary } from '../api/client';
 import { keys } from '../api/keys';
+import { useChangeAddress } from './useChangeAddress';
 
 /** Drafts of a workspace that are not posted. */
 export function useDrafts(slug: string) {
@@ -26,22 +27,15 @@ export function useDraftInHand(slug: string): {
   readonly id: string | null;
   readonly take: (id: string | null) => void;
 } {
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
+  const change = useChangeAddress();
   const navigation = useNavigation();
   const drafts = useDrafts(slug);
   const take = (id: string | null): void => {
     if (id === params.get('draft')) return;
     // Writing the address would break off a move to another page. There the draft is in hand as the newest.
     if (id !== null && navigation.state !== 'idle') return;
-    setParams(
-      (old) => {
-        const next = new URLSearchParams(old);
-        if (id === null) next.delete('draft');
-        else next.set('draft', id);
-        return next;
-      },
-      { replace: true },
-    );
+    change({ draft: id });
   };
   return { id: draftInHand(params.get('draft'), drafts.data ?? []), take };
 }

@@ -1,0 +1,41 @@
+import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { createMemoryRouter, RouterProvider } from 'react-router';
+import { afterEach, expect, test } from 'vitest';
+import { useChangeAddress } from './useChangeAddress';
+
+afterEach(cleanup);
+
+function Filters() {
+  const change = useChangeAddress();
+  const hurry = (): void => {
+    change({ scope: 'all' });
+    change({ q: 'rime' });
+    change({ view: null });
+  };
+  return <button onClick={hurry}>choose three</button>;
+}
+
+function show(address: string) {
+  const router = createMemoryRouter([{ path: '/here', Component: Filters }], {
+    initialEntries: [address],
+  });
+  render(<RouterProvider router={router} />);
+  return router;
+}
+
+test('what is chosen before the page has answered to the choice before is not lost', async () => {
+  const router = show('/here?view=grid');
+  (await screen.findByRole('button')).click();
+  await waitFor(() => expect(router.state.location.search).toBe('?scope=all&q=rime'));
+});
+
+test('what is chosen after a step back begins from where one is', async () => {
+  const router = show('/here?view=grid');
+  const button = await screen.findByRole('button');
+  button.click();
+  await waitFor(() => expect(router.state.location.search).toBe('?scope=all&q=rime'));
+  await router.navigate('/here?set=moraine');
+  await waitFor(() => expect(router.state.location.search).toBe('?set=moraine'));
+  screen.getByRole('button').click();
+  await waitFor(() => expect(router.state.location.search).toBe('?set=moraine&scope=all&q=rime'));
+});
