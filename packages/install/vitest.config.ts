@@ -4,6 +4,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts'],
     environment: 'node',
+    globalSetup: ['src/test/bundle.global.ts'],
     testTimeout: 60_000,
     hookTimeout: 60_000,
   },

@@ -6,7 +6,7 @@ export default defineConfig({
     environment: 'node',
     // One process for all files: none keeps anything for itself, and loading the program takes long.
     isolate: false,
-    globalSetup: ['../core/src/seed.global.ts'],
+    globalSetup: ['../core/src/seed.global.ts', 'src/test/beginning.global.ts'],
     // Random properties that are tried more often take longer.
     testTimeout: 60_000 * Math.max(1, Number(process.env['RUNS'] ?? 0) / 300),
     hookTimeout: 60_000,

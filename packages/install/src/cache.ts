@@ -7,7 +7,7 @@ import {
   statSync,
   writeFileSync,
 } from 'node:fs';
-import { mkdir, open, readdir, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
+import { readdir, rename, rm, stat, utimes } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
@@ -62,7 +62,7 @@ const LEFT_MS = 24 * 60 * 60_000;
 /**
  * Archives, checked and unpacked, by their integrity, for all work trees of a user. Safe for many processes at once: everything is
  * written under a name of its own and then renamed, so that what is there is whole, also after a kill. What a power cut leaves
- * short is found by its size.
+ * short is found by its size, a list by its end.
  */
 export class Cache {
   constructor(
@@ -105,15 +105,11 @@ export class Cache {
       const files = await this.unpack(content, packed, join(scratch, FILES));
       const { name, version, integrity } = wanted;
       const list: KeptList = { name, version, integrity, packed, files };
-      await writeDurably(join(scratch, LIST), JSON.stringify(list));
+      writeFileSync(join(scratch, LIST), JSON.stringify(list), { flag: 'wx' });
       const place = this.place(digest);
       mkdirSync(dirname(place), { recursive: true });
-      const known = isAnew ? this.at(place) : null;
-      if (known !== null) await this.remove(known);
-      await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
-        if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(error.code ?? '')) throw error;
-        if (this.at(place) === null) throw error;
-      });
+      if (isAnew) await this.clear(place);
+      await this.put(scratch, place);
       return this.at(place)!;
     } finally {
       await rm(scratch, { recursive: true, force: true });
@@ -184,9 +180,12 @@ export class Cache {
 
   /** Takes one out: at once out of sight, then away. */
   async remove({ folder }: KeptTree): Promise<void> {
-    const aside = join(this.folder, 'tmp', randomUUID());
-    await mkdir(dirname(aside), { recursive: true });
-    await rename(dirname(folder), aside).catch((error: NodeJS.ErrnoException) => {
+    await this.clear(dirname(folder));
+  }
+
+  private async clear(place: string): Promise<void> {
+    const aside = await this.scratch();
+    await rename(place, aside).catch((error: NodeJS.ErrnoException) => {
       // Another process was faster.
       if (error.code !== 'ENOENT') throw error;
     });
@@ -206,17 +205,28 @@ export class Cache {
     }
   }
 
+  private async put(scratch: string, place: string): Promise<void> {
+    await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
+      if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(error.code ?? '')) throw error;
+      if (this.at(place) !== null) return;
+      // What a power cut has left there has no list.
+      await this.clear(place);
+      await rename(scratch, place);
+    });
+  }
+
   private place(digest: Digest): string {
     return join(this.folder, 'trees', digest.hex.slice(0, 2), digestName(digest));
   }
 
-  /** Synchronous: there are many, and each takes no time. */
+  /** Null where it is not there, or a power cut has left it without a list. Synchronous: there are many, and each takes no time. */
   private at(place: string): KeptTree | null {
     const list = join(place, LIST);
     try {
       const kept = JSON.parse(readFileSync(list, 'utf8')) as KeptList;
       return { ...kept, folder: join(place, FILES), lastUsed: statSync(list).mtime };
     } catch (error) {
+      if (error instanceof SyntaxError) return null;
       if (['ENOENT', 'ENOTDIR'].includes((error as NodeJS.ErrnoException).code ?? '')) return null;
       throw error;
     }
@@ -292,14 +302,4 @@ async function names(folder: string): Promise<readonly string[]> {
     if (error.code === 'ENOENT') return [];
     throw error;
   });
-}
-
-async function writeDurably(path: string, text: string): Promise<void> {
-  const file = await open(path, 'wx');
-  try {
-    await writeFile(file, text);
-    await file.sync();
-  } finally {
-    await file.close();
-  }
 }

@@ -2,8 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { InstallPlan } from '@deep-ledger/core';
 import { Cache } from './cache.js';
 import { checkTree } from './check-tree.js';
@@ -13,7 +12,7 @@ import { ArchiveServer } from './test/archive-server.js';
 import type { Orders } from './test/killed-process.js';
 import { planOn, TERMS } from './test/small-plan.js';
 
-const PROCESS = fileURLToPath(new URL('../dist/test/killed-process.js', import.meta.url));
+const PROCESS = inject('killedProcess');
 /** Half a kilobyte each. */
 const BLOCKS = [0, 1, 2, 5, 9, 17, 40, 100, 130];
 

@@ -423,6 +423,21 @@ describe('the cache', () => {
     expect(await cache.faults(cache.tree(integrity)!)).toEqual([]);
   });
 
+  test.each(['', '{"name":"log","ver', '\0\0\0\0'])(
+    'fetches again what a power cut left without its list (%j)',
+    async (list) => {
+      const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });
+      await lay(plan);
+      const tree = cache.tree(plan.copies[0]!.integrity)!;
+      await writeFile(join(tree.folder, '..', 'list.json'), list);
+      await rm(join(tree.folder, 'index.js'));
+      expect(cache.tree(tree.integrity)).toBeNull();
+      expect(await cache.list()).toEqual([]);
+      await lay(plan, { ...TERMS, lockSum: 'other' });
+      expect(await cache.faults(cache.tree(tree.integrity)!)).toEqual([]);
+    },
+  );
+
   test('keeps what it has where fetching it again brings something else', async () => {
     const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });
     await lay(plan);

@@ -2,8 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdir, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { afterAll, beforeAll, expect, test } from 'vitest';
+import { afterAll, beforeAll, expect, inject, test } from 'vitest';
 import type { InstallPlan } from '@deep-ledger/core';
 import { Cache } from './cache.js';
 import { checkTree } from './check-tree.js';
@@ -13,7 +12,7 @@ import { ArchiveServer } from './test/archive-server.js';
 import type { Orders } from './test/killed-process.js';
 import { planOn, TERMS, type CopySketch } from './test/small-plan.js';
 
-const PROCESS = fileURLToPath(new URL('../dist/test/killed-process.js', import.meta.url));
+const PROCESS = inject('killedProcess');
 /** Points at which it is killed, from the first line that it says on. */
 const POINTS = { install: 20, clean: 10 };
 const NAMES = Array.from({ length: 12 }, (_, i) => `part${i}`);

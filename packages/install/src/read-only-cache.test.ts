@@ -2,9 +2,8 @@ import { execFile } from 'node:child_process';
 import { chmod, mkdir, mkdtemp, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import { afterEach, beforeEach, expect, test } from 'vitest';
+import { afterEach, beforeEach, expect, inject, test } from 'vitest';
 import { Cache } from './cache.js';
 import { checkTree } from './check-tree.js';
 import { archivesOf } from './fetch-archive.js';
@@ -13,7 +12,7 @@ import { ArchiveServer } from './test/archive-server.js';
 import type { Orders } from './test/killed-process.js';
 import { planOn, TERMS } from './test/small-plan.js';
 
-const PROCESS = fileURLToPath(new URL('../dist/test/killed-process.js', import.meta.url));
+const PROCESS = inject('killedProcess');
 const run = promisify(execFile);
 
 let server: ArchiveServer;

@@ -4,14 +4,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { getDataSourceToken } from '@nestjs/typeorm';
-import { Client } from 'pg';
 import { pino } from 'pino';
 import supertest from 'supertest';
 import type { DataSource } from 'typeorm';
+import { inject } from 'vitest';
 import { createApp } from '../create-app.js';
 import type { Settings } from '../settings.js';
 import { AccountsService } from '../team/accounts.service.js';
 import type { Role } from '../team/capability.js';
+import { administer, adminUrl } from './administer.js';
 
 export const TODAY = '2025-06-01';
 export const PASSWORD = 'over the second ridge';
@@ -44,8 +45,21 @@ export class TestServer {
     isEmpty?: boolean;
     through?: (databaseUrl: string) => Promise<string>;
   } & Partial<Settings> = {}): Promise<TestServer> {
+    const beginning = isEmpty ? null : await (begun ??= begin());
     const database = `test_${randomUUID().replaceAll('-', '')}`;
-    await administer(`CREATE DATABASE ${database}`);
+    await administer(
+      `CREATE DATABASE ${database} ${beginning === null ? '' : `TEMPLATE ${beginning.database}`}`,
+    );
+    const server = await TestServer.on(database, through, more);
+    if (beginning !== null) server.keeper = beginning.keeper;
+    return server;
+  }
+
+  static async on(
+    database: string,
+    through: (databaseUrl: string) => Promise<string>,
+    more: Partial<Settings>,
+  ): Promise<TestServer> {
     const url = new URL(adminUrl());
     url.pathname = `/${database}`;
     const dataFolder = await mkdtemp(join(tmpdir(), 'deep-ledger-data-'));
@@ -71,7 +85,6 @@ export class TestServer {
       ...more,
     });
     await server.boot();
-    if (!isEmpty) server.keeper = await server.signedIn('platform', 'keeper');
     return server;
   }
 
@@ -87,8 +100,13 @@ export class TestServer {
   }
 
   async stop(): Promise<void> {
-    await this.halt();
+    await this.leave();
     await administer(`DROP DATABASE ${this.database} WITH (FORCE)`);
+  }
+
+  /** Ends all but the database. */
+  async leave(): Promise<void> {
+    await this.halt();
     await rm(this.settings.dataFolder, { recursive: true, force: true });
   }
 
@@ -139,18 +157,19 @@ export class TestServer {
   }
 }
 
-function adminUrl(): string {
-  const url = process.env['DATABASE_URL'];
-  if (url === undefined) throw new Error('DATABASE_URL is not set; run bin/test --only server');
-  return url;
+/** What the databases of tests begin as copies of: all tables, and a keeper who is signed in. */
+interface Beginning {
+  readonly database: string;
+  readonly keeper: SignedIn;
 }
 
-async function administer(statement: string): Promise<void> {
-  const client = new Client({ connectionString: adminUrl() });
-  await client.connect();
-  try {
-    await client.query(statement);
-  } finally {
-    await client.end();
-  }
+let begun: Promise<Beginning> | null = null;
+
+async function begin(): Promise<Beginning> {
+  const database = inject('beginning');
+  await administer(`CREATE DATABASE ${database}`);
+  const server = await TestServer.on(database, (url) => Promise.resolve(url), {});
+  const keeper = await server.signedIn('platform', 'keeper');
+  await server.leave();
+  return { database, keeper };
 }
