@@ -14,8 +14,8 @@ import { startStack } from './stack.js';
 const TODAY = '2026-11-16';
 /** How often `--deep` tries each random property. */
 const DEEP_RUNS = '5000';
-/** Steps that run at the same time; some of them mostly wait, for a browser, a database or git. */
-const SIDE_BY_SIDE = 2;
+/** Steps that run at the same time, on two cores: most of them wait often, for a browser, a database, git or a process. */
+const SIDE_BY_SIDE = 3;
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local/test');
@@ -41,8 +41,8 @@ type Step = (run: Run) => Promise<Count>;
 /** The longest first, so that the last to end does not run alone for long. */
 const STEPS: Readonly<Record<string, Step>> = {
   e2e: (run) => playwright('e2e', run),
-  core: (run) => vitest('packages/core', run),
   server: serverTests,
+  core: (run) => vitest('packages/core', run),
   launch: (run) => vitest('packages/launch', run),
   cli: (run) => vitest('packages/cli', run),
   install: (run) => vitest('packages/install', run),
