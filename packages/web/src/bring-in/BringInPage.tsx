@@ -18,7 +18,7 @@ import { ProofStep } from './ProofStep';
 import { RegistriesStep } from './RegistriesStep';
 import { useBroughtIn, useProposal } from './useBringIn';
 import { useKeptForm } from './useKeptForm';
-import { useSettled } from './useSettled';
+import { useSettled } from '../parts/useSettled';
 
 const STEPS = [
   { value: 'manifests', text: '1 Manifests' },

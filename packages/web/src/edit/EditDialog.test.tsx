@@ -27,7 +27,8 @@ function show(form: EditForm, answer: object = { id: 'd', edits: [], base: 'b' }
     return Promise.resolve(status < 300 ? { data: answer, response } : { error: answer, response });
   }) as never);
   const onClose = vi.fn();
-  const context = { slug: 'small', state: undefined, draftId: 'd', takeDraft: vi.fn() };
+  const state = { head: { commit: 'c' } };
+  const context = { slug: 'small', state, draftId: 'd', takeDraft: vi.fn() };
   const router = createMemoryRouter([
     {
       path: '/',
@@ -35,8 +36,9 @@ function show(form: EditForm, answer: object = { id: 'd', edits: [], base: 'b' }
       children: [{ index: true, element: <EditDialog form={form} onClose={onClose} /> }],
     },
   ]);
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   render(
-    <QueryClientProvider client={new QueryClient()}>
+    <QueryClientProvider client={queries}>
       <RouterProvider router={router} />
     </QueryClientProvider>,
   );
@@ -117,4 +119,31 @@ test('a refusal is said, and what was typed stays', async () => {
   expect((await screen.findByRole('alert')).textContent).toContain('Nothing can be resolved now.');
   expect(onClose).not.toHaveBeenCalled();
   expect(screen.getByLabelText('Version')).toHaveProperty('value', '1.3.1');
+});
+
+test('a package that no registry has is refused while it is typed', async () => {
+  const asked: unknown[] = [];
+  vi.spyOn(api, 'GET').mockImplementation(((_: string, { params }: { params: object }) => {
+    asked.push((params as { path: { name: string } }).path.name);
+    const error = {
+      code: 'PACKAGE_UNKNOWN',
+      detail: 'main has no package tarn. Did you mean tarn-json?',
+    };
+    return Promise.resolve({ error, response: new Response(null, { status: 404 }) });
+  }) as never);
+  show(addForm(PROJECTS, ['apps/web'], ['tarn-json']));
+  const user = userEvent.setup();
+  const field = screen.getByLabelText('Package');
+  await user.type(field, 'tarn');
+  expect(
+    await screen.findByText('main has no package tarn. Did you mean tarn-json?'),
+  ).toBeDefined();
+  expect(pencil()).toHaveProperty('disabled', true);
+  await user.type(field, '-json');
+  await waitFor(() => expect(pencil()).toHaveProperty('disabled', false));
+  await user.clear(field);
+  await user.type(field, 'kit');
+  await waitFor(() => expect(pencil()).toHaveProperty('disabled', false));
+  expect(asked).not.toContain('tarn-json');
+  expect(asked).not.toContain('kit');
 });

@@ -11,6 +11,7 @@ import { SelectField } from '../parts/SelectField';
 import { checkText } from './check-text';
 import type { EditForm, FormField, FormValues } from './form';
 import { ManyField } from './ManyField';
+import { useUnknownPackage } from './useUnknownPackage';
 
 interface Props {
   readonly form: EditForm;
@@ -37,11 +38,19 @@ export function EditDialog({ form, onClose }: Props) {
     text: (name) => texts.get(name)?.trim() ?? '',
     many: (name) => chosen.get(name) ?? [],
   };
+  const named = form.fields.find((field) => 'known' in field);
+  const unknown = useUnknownPackage(
+    frame.slug,
+    frame.state?.head.commit,
+    named === undefined ? '' : values.text(named.name),
+    knownOf(named),
+  );
+  const problemOf = (field: FormField): string | null =>
+    textProblem(field, values.text(field.name)) ?? (field === named ? unknown : null);
   const isWhole = form.fields.every((field) =>
     field.type === 'many'
       ? isOptional(field) || values.many(field.name).length > 0
-      : (isOptional(field) || values.text(field.name) !== '') &&
-        problemOf(field, values.text(field.name)) === null,
+      : (isOptional(field) || values.text(field.name) !== '') && problemOf(field) === null,
   );
   const submit = (event: FormEvent): void => {
     event.preventDefault();
@@ -59,6 +68,7 @@ export function EditDialog({ form, onClose }: Props) {
           <FormInput
             key={field.name}
             field={field}
+            problem={problemOf(field)}
             text={texts.get(field.name) ?? ''}
             chosen={chosen.get(field.name) ?? []}
             onText={(text) => setTexts((old) => new Map(old).set(field.name, text))}
@@ -83,19 +93,24 @@ function isOptional(field: FormField): boolean {
   return 'isOptional' in field && field.isOptional === true;
 }
 
-function problemOf(field: FormField, text: string): string | null {
+function knownOf(field: FormField | undefined): readonly string[] {
+  return field !== undefined && 'known' in field ? (field.known ?? []) : [];
+}
+
+function textProblem(field: FormField, text: string): string | null {
   return field.type === 'text' || field.type === 'date' ? checkText(field.check, text) : null;
 }
 
 interface InputProps {
   readonly field: FormField;
+  readonly problem: string | null;
   readonly text: string;
   readonly chosen: readonly string[];
   readonly onText: (text: string) => void;
   readonly onChosen: (chosen: readonly string[]) => void;
 }
 
-function FormInput({ field, text, chosen, onText, onChosen }: InputProps) {
+function FormInput({ field, problem, text, chosen, onText, onChosen }: InputProps) {
   const listId = useId();
   if (field.type === 'many') return <ManyField field={field} chosen={chosen} onChange={onChosen} />;
   if (field.type === 'choice') {
@@ -105,7 +120,6 @@ function FormInput({ field, text, chosen, onText, onChosen }: InputProps) {
   }
   if (field.type === 'date')
     return <DateField label={field.label} value={text} onChange={onText} />;
-  const problem = problemOf(field, text);
   return (
     <>
       <Field

@@ -17,7 +17,12 @@ export function projectOptions(projects: readonly ProjectName[]): readonly Optio
   return projects.map(({ folder, name }) => ({ value: folder, text: name }));
 }
 
-function packageField(initial: string, suggestions: readonly string[] = []): FormField {
+/** @param own names of our own projects, where one of them can be meant */
+function packageField(
+  initial: string,
+  suggestions: readonly string[] = [],
+  own: readonly string[] = [],
+): FormField {
   return {
     type: 'text',
     name: 'package',
@@ -26,6 +31,7 @@ function packageField(initial: string, suggestions: readonly string[] = []): For
     suggestions,
     isCode: true,
     check: 'package',
+    known: [initial, ...suggestions, ...own],
   };
 }
 
@@ -244,7 +250,11 @@ export function addForm(
     title: 'Add a requirement',
     about: 'To one project, or to several at once.',
     fields: [
-      packageField('', packages),
+      packageField(
+        '',
+        packages,
+        projects.map(({ name }) => name),
+      ),
       rangeField(
         'shared',
         '“shared” takes the shared version, “workspace” asks for one of our own projects.',

@@ -20,6 +20,8 @@ export type FormField = {
       readonly suggestions?: readonly string[];
       readonly isCode?: boolean;
       readonly check?: Check;
+      /** Names of packages that are there; any other is asked of the registries while it is typed. */
+      readonly known?: readonly string[];
       /** May it be left empty? */
       readonly isOptional?: boolean;
     }

@@ -1,4 +1,4 @@
-import type { FormEvent } from 'react';
+import { useState, type FormEvent } from 'react';
 import type { ProjectName } from '../api/client';
 import { Choice } from '../parts/Choice';
 import { SelectField } from '../parts/SelectField';
@@ -130,6 +130,7 @@ interface SubjectProps {
 
 function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
   const [text, setText] = useTyped(subject);
+  const [unknown, setUnknown] = useState<string | null>(null);
   const choose = (name: string): boolean => {
     const project = projects.find((one) => one.name === name || one.folder === name);
     if (packages.includes(name)) onChoose({ package: name });
@@ -142,11 +143,12 @@ function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
     if (text.trim() === '') onChoose({});
     else if (!choose(text.trim())) {
       const near = packages.find((one) => one.includes(text.trim()));
-      if (near !== undefined) choose(near);
+      if (near === undefined) setUnknown(text.trim());
+      else choose(near);
     }
   };
   return (
-    <form onSubmit={submit}>
+    <form onSubmit={submit} className="flex flex-wrap items-center gap-2">
       <input
         type="search"
         aria-label="Trace a package or a project"
@@ -155,10 +157,14 @@ function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
         value={text}
         onChange={(event) => {
           setText(event.target.value);
+          setUnknown(null);
           if (event.target.value !== subject) choose(event.target.value);
         }}
         className="h-[30px] w-[190px] rounded-sm border border-rule-strong bg-leaf px-2"
       />
+      <span role="status" className="text-sm text-off">
+        {unknown !== null && `No package or project here has “${unknown}” in its name.`}
+      </span>
     </form>
   );
 }

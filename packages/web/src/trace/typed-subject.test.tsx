@@ -48,3 +48,23 @@ test('what is typed as the subject of a trace holds when the projects arrive', (
   expect(field.isConnected).toBe(true);
   expect(field.value).toBe('scree');
 });
+
+test('a subject that nothing is called is told, until another is typed', () => {
+  render(
+    <TraceControls
+      view={{}}
+      direction="down"
+      projects={PROJECTS}
+      packages={['scree-log']}
+      targets={[]}
+      versions={[]}
+      onChange={nothing}
+    />,
+  );
+  const field = screen.getByLabelText<HTMLInputElement>('Trace a package or a project');
+  fireEvent.change(field, { target: { value: 'moss' } });
+  fireEvent.submit(field);
+  expect(screen.getByText(/has “moss” in its name/)).toBeDefined();
+  fireEvent.change(field, { target: { value: 'mos' } });
+  expect(screen.queryByText(/in its name/)).toBeNull();
+});
