@@ -1,5 +1,6 @@
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { isDeepStrictEqual } from 'node:util';
 import { matchingPackages, readPackageRecord } from '@deep-ledger/core';
 import type { PackageDocument } from './release-document.js';
 
@@ -16,10 +17,14 @@ export class Catalogue {
   /** Oldest first; a cursor is a position in it. */
   private readonly log: readonly PublishedChange[];
 
-  constructor(documents: readonly PackageDocument[]) {
+  /** @param before the same registry earlier: its log goes on with all packages that are others by now */
+  constructor(documents: readonly PackageDocument[], before: Catalogue | null = null) {
     const sorted = [...documents].sort((a, b) => (a.name < b.name ? -1 : 1));
     this.documents = new Map(sorted.map((document) => [document.name, document]));
-    this.log = sorted
+    const isNew = (document: PackageDocument): boolean =>
+      !isDeepStrictEqual(before?.get(document.name), document);
+    const published = sorted
+      .filter(isNew)
       .flatMap(({ name, releases }) =>
         releases.map(({ version, published, withdrawn }) => ({
           name,
@@ -29,6 +34,7 @@ export class Catalogue {
         })),
       )
       .sort((a, b) => a.published.localeCompare(b.published) || a.name.localeCompare(b.name));
+    this.log = [...(before?.log ?? []), ...published];
   }
 
   get(name: string): PackageDocument | null {

@@ -132,11 +132,15 @@ export class GitHistory {
     return new Set(said.split('\n').filter(Boolean));
   }
 
-  /** Does the clone have a commit? */
+  /**
+   * Does a branch of the clone have a commit? One that is there without a branch may be on its way still, with its files to
+   * come: a fetch writes commits first, and moves branches when all is there.
+   */
   async has(id: string, commit: string): Promise<boolean> {
     if (!(await this.clones.exists(id))) return false;
-    const { exitCode } = await this.clones.ask(id, ['cat-file', '-e', `${commit}^{commit}`]);
-    return exitCode === 0;
+    const args = ['for-each-ref', `--contains=${commit}`, '--count=1', 'refs/heads/'];
+    const { exitCode, stdout } = await this.clones.ask(id, args);
+    return exitCode === 0 && stdout.length > 0;
   }
 
   async contains(id: string, branch: string, commit: string): Promise<boolean> {

@@ -1,10 +1,12 @@
-import { chmod, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { chmod, copyFile, mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { execa } from 'execa';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { GitClones } from './git-clones.js';
 
 let server: TestServer;
@@ -74,6 +76,20 @@ test('a workspace is closed while something is still written into its clone', as
     await writing;
     await other.stop();
   }
+});
+
+test('a commit whose files are still on their way is read once they are there', async () => {
+  await world.repository.commit({ 'ledger.shared.toml': '# agreed\nformat = 1\n' }, 'Agree');
+  const commit = await world.repository.head();
+  const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+  const folder = server.nest.get(GitClones, { strict: false }).folder(entity.id);
+  // As a fetch that goes on has it: commits are written before what is in them.
+  const object = join('objects', commit.slice(0, 2), commit.slice(2));
+  await mkdir(join(folder, object, '..'), { recursive: true });
+  await copyFile(join(world.repository.address, object), join(folder, object));
+  const snapshots = server.nest.get(SnapshotService, { strict: false });
+  const { files } = await snapshots.material(entity, commit, new AbortController().signal);
+  expect(files.get('ledger.shared.toml')).toContain('# agreed');
 });
 
 describe('much of something', () => {

@@ -145,6 +145,7 @@ describe('standing orders', () => {
     const again = await run('onto-branch');
     expect(again.commit).not.toBe(made.commit);
     expect(await git('rev-parse', branch)).toBe(again.commit);
+    expect(await git('show', `${branch}:ledger.lock`)).toContain('copy mast 1.0.5');
     // Somebody goes on from there.
     await git('update-ref', `refs/heads/${branch}`, 'main');
     expect(await run('onto-branch')).toMatchObject({

@@ -66,7 +66,7 @@ export class TestRegistry {
   }
 
   serve(sketch: Sketch, integrity?: IntegrityOf): void {
-    this.catalogue = new Catalogue(documents(sketch, integrity));
+    this.catalogue = new Catalogue(documents(sketch, integrity), this.catalogue);
   }
 
   async start(): Promise<void> {
