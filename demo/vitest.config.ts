@@ -4,7 +4,7 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts'],
     environment: 'node',
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    testTimeout: 300_000,
+    hookTimeout: 300_000,
   },
 });

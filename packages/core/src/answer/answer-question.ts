@@ -81,11 +81,14 @@ const ANSWERING: Answering = {
       progress(i, upgrades.length);
       return trials.try(moves);
     }),
-  'upgrade-batch': ({ base }, { take, olderThanDays, filter }, progress) => {
+  'upgrade-batch': ({ base, trials }, { take, olderThanDays, filter }, progress) => {
     const rows = filteredRows(upgradeRows(base, olderThanDays), filter);
     const choices = offersUpTo(rows, take);
-    return upgradeBatch(new UpgradeTrials(base), choices, (best) =>
-      progress(best.length, choices.length),
+    return upgradeBatch(
+      new UpgradeTrials(base),
+      choices,
+      (best) => progress(best.length, choices.length),
+      trials === undefined ? undefined : (moves) => trials.watched(moves),
     );
   },
 };

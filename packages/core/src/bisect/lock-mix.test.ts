@@ -48,10 +48,11 @@ function earlier({ registry }: RichWorld): RichWorld['registry'] {
 const anyTwoLocks = fc
   .record({ world: anyRichWorld, other: anyRichWorld, isMoved: fc.boolean() })
   .map(({ world, other, isMoved }): TwoLocks | null => {
+    const after = locked(world);
+    if (after === null) return null;
     const projects = isMoved ? other.projects : world.projects;
     const before = locked({ ...world, registry: earlier(world), projects });
-    const after = locked(world);
-    if (before === null || after === null) return null;
+    if (before === null) return null;
     return { before, after, workspace: workspaceOf(richFiles(world)), policy: world.policy };
   })
   .filter((two) => two !== null);

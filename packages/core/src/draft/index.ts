@@ -22,7 +22,7 @@ export {
   type RowOutcome,
 } from './evaluate-draft.js';
 export { fileDiff, type DiffLine, type FileDiff } from './file-diff.js';
-export { levelledWorkspace } from './levelled-workspace.js';
+export { levelledWorkspace, levelling } from './levelled-workspace.js';
 export { Leveller, type LevelPreview } from './leveller.js';
 export { type Candidate, type CandidateReason } from './rank-candidates.js';
 export {

@@ -2,25 +2,34 @@ import { rangeFor } from '../manifest/index.js';
 import type { Agreement, Meaning, Project, Requirement, Workspace } from '../workspace/index.js';
 import type { LevelStep } from '../edit/index.js';
 
-/**
- * The workspace as it would be read after levelling a package, made from the model instead of the files.
- * O(requirements); projects that it does not touch are the same objects.
- */
-export function levelledWorkspace(
+/** What levelling a package changes in the model. */
+export interface Levelling {
+  /** Of the package, and of all of its lockstep set. */
+  readonly agreements: ReadonlyMap<string, Agreement>;
+  /** A project afterwards; the same object where it is not touched. O(its requirements). */
+  readonly project: (project: Project) => Project;
+}
+
+/** O(agreements). */
+export function levelling(
   workspace: Workspace,
   name: string,
   { range: text, takers }: LevelStep,
-): Workspace {
+): Levelling {
   const set = workspace.agreements.get(name)?.set ?? null;
   const members =
     set === null
       ? [name]
       : [...workspace.agreements].flatMap(([one, { set: of }]) => (of === set ? [one] : []));
-  const agreements = new Map(workspace.agreements);
-  for (const member of members) agreements.set(member, agreement(workspace, member, text, set));
+  const agreements = new Map(
+    members.map((member) => [
+      member,
+      { text, range: rangeFor(workspace.policy, member, text), set },
+    ]),
+  );
   const change = (requirement: Requirement): Requirement => {
-    const agreed = members.includes(requirement.name) ? agreements.get(requirement.name)! : null;
-    if (agreed === null || requirement.meaning.kind === 'project') return requirement;
+    const agreed = agreements.get(requirement.name);
+    if (agreed === undefined || requirement.meaning.kind === 'project') return requirement;
     const meaning: Meaning = { kind: 'range', text, range: agreed.range };
     const isEverywhere = requirement.isEverywhere && requirement.name === name && set === null;
     if (isEverywhere) return { ...requirement, written: text, meaning };
@@ -29,19 +38,24 @@ export function levelledWorkspace(
     const takes = requirement.name === name && takers.includes(requirement.project);
     return takes ? { ...requirement, written: 'shared', meaning } : requirement;
   };
-  const isMeant = ({ requirements }: Project): boolean =>
-    requirements.some((one) => members.includes(one.name));
-  const projects = workspace.projects.map((project) =>
-    isMeant(project) ? { ...project, requirements: project.requirements.map(change) } : project,
-  );
-  return { ...workspace, agreements, projects };
+  return {
+    agreements,
+    project: (project) =>
+      project.requirements.some((one) => agreements.has(one.name))
+        ? { ...project, requirements: project.requirements.map(change) }
+        : project,
+  };
 }
 
-function agreement(
-  workspace: Workspace,
-  name: string,
-  text: string,
-  set: string | null,
-): Agreement {
-  return { text, range: rangeFor(workspace.policy, name, text), set };
+/**
+ * The workspace as it would be read after levelling a package, made from the model instead of the files.
+ * O(requirements); projects that it does not touch are the same objects.
+ */
+export function levelledWorkspace(workspace: Workspace, name: string, step: LevelStep): Workspace {
+  const { agreements, project } = levelling(workspace, name, step);
+  return {
+    ...workspace,
+    agreements: new Map([...workspace.agreements, ...agreements]),
+    projects: workspace.projects.map(project),
+  };
 }

@@ -1,7 +1,8 @@
-import { largestPart } from './largest-part.js';
+import type { Move } from '../edit/index.js';
+import { largestPart, type PartTrial } from './largest-part.js';
 import type { Offer, UpgradeKind, UpgradeRow } from './offers.js';
 import { UPGRADE_KINDS } from './offers.js';
-import type { UpgradePrice, UpgradeTrials } from './upgrade-trials.js';
+import type { UpgradePrice, UpgradeTrials, WatchedTrial } from './upgrade-trials.js';
 
 /** An offer that cannot be taken with the others. */
 export interface LeftOut {
@@ -34,29 +35,42 @@ export function offersUpTo(
  * its others that can be taken beside the rest.
  * @param choices for each row at least one offer
  * @param best hears of each better part as it is found
+ * @param tryAlone what becomes of one offer by itself, where that is known already
  * Cost: see `largestPart`, and for each left out as many trials as it has offers.
  */
 export function upgradeBatch(
   trials: UpgradeTrials,
   choices: readonly (readonly Offer[])[],
   best: (offers: readonly Offer[]) => void = () => undefined,
+  tryAlone: (moves: readonly Move[]) => WatchedTrial = (moves) => trials.try(moves),
 ): Batch {
   const first = choices.map(([offer]) => offer!);
   const movesOf = (offers: readonly Offer[]) => offers.flatMap(({ moves }) => moves);
   const pick = (part: readonly number[]): readonly Offer[] => part.map((i) => first[i]!);
+  const outcome = ({ against, touched }: WatchedTrial): PartTrial => ({
+    isGood: against.length === 0,
+    touched,
+  });
+  const tried = new Map<string, readonly string[]>();
   const part = largestPart(
     first.length,
     (numbers) => {
-      const { against, touched } = trials.try(movesOf(pick(numbers)));
-      return { isGood: against.length === 0, touched };
+      const trial = trials.try(movesOf(pick(numbers)));
+      tried.set(numbers.join(), trial.against);
+      return outcome(trial);
     },
     (numbers) => best(pick(numbers)),
+    (one) => outcome(tryAlone(first[one]!.moves)),
   );
   let offers = pick(part);
   const left: LeftOut[] = [];
   for (const [i, offer] of first.entries()) {
     if (part.includes(i)) continue;
-    const { against } = trials.try(movesOf([...offers, offer]));
+    // Where nothing smaller came to it yet, this was tried already.
+    const isOfPart = offers.length === part.length;
+    const key = [...part, i].sort((a, b) => a - b).join();
+    const known = isOfPart ? tried.get(key) : undefined;
+    const against = known ?? trials.try(movesOf([...offers, offer])).against;
     const smaller = choices[i]!.slice(1).find(
       (one) => trials.try(movesOf([...offers, one])).against.length === 0,
     );

@@ -22,6 +22,12 @@ export class KeptTrials {
 
   /** As `UpgradeTrials.try`; what was tried already costs nothing. */
   try(moves: readonly Move[]): UpgradeTrial {
+    const { against, price } = this.watched(moves);
+    return { against, price };
+  }
+
+  /** The same, with what it has to do with. */
+  watched(moves: readonly Move[]): WatchedTrial {
     const key = JSON.stringify(moves);
     let trial = this.known.get(key);
     if (trial === undefined) {
@@ -29,8 +35,7 @@ export class KeptTrials {
       trial = this.trials.try(moves);
       this.known.set(key, trial);
     }
-    const { against, price } = trial;
-    return { against, price };
+    return trial;
   }
 
   /** The same for the workspace as it is after a post. O(size of both + what is known). */

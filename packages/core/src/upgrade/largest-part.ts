@@ -21,11 +21,13 @@ const MOST_EXACT = 8;
  * once more. That is exact where a bad part stays bad with more beside it.
  * @param tryPart pure; called with ascending numbers
  * @param best hears of each better part as it is found
+ * @param tryAlone the same for one, where that is known already
  */
 export function largestPart(
   count: number,
   tryPart: (part: readonly number[]) => PartTrial,
   best: (part: readonly number[]) => void = () => undefined,
+  tryAlone: (one: number) => PartTrial = (one) => tryPart([one]),
 ): readonly number[] {
   const all = Array.from({ length: count }, (_, i) => i);
   if (count === 0) return all;
@@ -34,20 +36,41 @@ export function largestPart(
     best(all);
     return all;
   }
-  const alone = all.map((one) => tryPart([one]));
-  const groups = groupsOf(alone.map(({ touched }) => touched));
+  const alone = all.map((one) => tryAlone(one));
   const badAlone = new Set(all.filter((one) => !alone[one]!.isGood));
+  const isGood = (part: readonly number[]): boolean =>
+    part.length === 0 || (part.length === 1 ? !badAlone.has(part[0]!) : tryPart(part).isGood);
   let found: readonly number[] = [];
-  for (const group of groups) {
-    const part =
-      group.length <= MOST_EXACT ? exactly(group, tryPart) : nearly(group, badAlone, tryPart);
-    const joined = ascending([...found, ...part]);
-    // Groups may have to do with each other after all, where trials by one did not show it.
-    found =
-      found.length === 0 || tryPart(joined).isGood ? joined : nearly(joined, badAlone, tryPart);
-    best(found);
+  const take = (part: readonly number[]): void => {
+    if (part.length > found.length) best(part);
+    found = part;
+  };
+  // Parts of groups are good each by itself. That they are so together is tried for ever more of them at once.
+  let [taken, waiting]: [number, (readonly number[])[]] = [0, []];
+  const groups = groupsOf(alone.map(({ touched }) => touched));
+  for (const [i, group] of groups.entries()) {
+    waiting.push(
+      group.length <= MOST_EXACT ? exactly(group, isGood) : nearly(group, badAlone, isGood),
+    );
+    if (waiting.length < taken && i < groups.length - 1) continue;
+    join(waiting);
+    taken += waiting.length;
+    waiting = [];
   }
   return found;
+
+  /** Groups may have to do with each other after all, where trials by one did not show it. */
+  function join(parts: readonly (readonly number[])[]): void {
+    const joined = ascending([...found, ...parts.flat()]);
+    if (found.length === 0 && parts.length === 1) take(joined);
+    else if (isGood(joined)) take(joined);
+    else if (parts.length === 1) take(nearly(joined, badAlone, isGood));
+    else {
+      const half = parts.length >> 1;
+      join(parts.slice(0, half));
+      join(parts.slice(half));
+    }
+  }
 }
 
 /** Numbers of things that have to do with each other, directly or through others. */
@@ -69,10 +92,10 @@ function groupsOf(touched: readonly ReadonlySet<string>[]): readonly (readonly n
 
 function exactly(
   group: readonly number[],
-  tryPart: (part: readonly number[]) => PartTrial,
+  isGood: (part: readonly number[]) => boolean,
 ): readonly number[] {
   for (let size = group.length; size > 0; size--)
-    for (const part of partsOf(group, size)) if (tryPart(part).isGood) return part;
+    for (const part of partsOf(group, size)) if (isGood(part)) return part;
   return [];
 }
 
@@ -86,9 +109,8 @@ function* partsOf(group: readonly number[], size: number): Generator<readonly nu
 function nearly(
   group: readonly number[],
   badAlone: ReadonlySet<number>,
-  tryPart: (part: readonly number[]) => PartTrial,
+  isGood: (part: readonly number[]) => boolean,
 ): readonly number[] {
-  const isGood = (part: readonly number[]): boolean => part.length === 0 || tryPart(part).isGood;
   const bad: (readonly number[])[] = group.filter((one) => badAlone.has(one)).map((one) => [one]);
   let part: readonly number[] = group.filter((one) => !badAlone.has(one));
   while (!isGood(part)) {

@@ -4,7 +4,7 @@ import { compareLocks, type LockChange } from '../lock/index.js';
 import type { Copy, Question, Resolution, UnmetPeer, Watch } from '../resolve/index.js';
 import { schemeOf } from '../manifest/index.js';
 import { parseVersion } from '../version/index.js';
-import { upgradedWorkspace } from './upgraded-workspace.js';
+import { UpgradedWorkspaces } from './upgraded-workspaces.js';
 
 /** What moves cost. */
 export interface UpgradePrice {
@@ -39,6 +39,7 @@ export class UpgradeTrials {
   private readonly before: Resolution | null;
   private readonly terms: Omit<Question, 'workspace'>;
   private readonly bytes = new Map<string, number>();
+  private upgraded: UpgradedWorkspaces | null = null;
   private readonly copiesBefore = new Map<string, readonly Copy[]>();
 
   constructor(
@@ -70,7 +71,8 @@ export class UpgradeTrials {
     const { base, before } = this;
     const wrong = this.wrongVersions(moves);
     if (wrong.length > 0) return { against: wrong, price: null, touched: new Set() };
-    const { workspace, files } = upgradedWorkspace(base.workspace!, moves);
+    this.upgraded ??= new UpgradedWorkspaces(base.workspace!);
+    const { workspace, files } = this.upgraded.after(moves);
     const rePicks = moves.map(({ package: name, from, to }) => ({ name, from, to }));
     const outcome = base.engine.resolve({ ...this.terms, workspace, rePicks }, this.watch);
     const touched = new Set(moves.map((move) => move.package));
