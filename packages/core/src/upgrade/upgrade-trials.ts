@@ -39,6 +39,8 @@ export class UpgradeTrials {
   private readonly before: Resolution | null;
   private readonly terms: Omit<Question, 'workspace'>;
   private readonly bytes = new Map<string, number>();
+  private readonly requirersBefore = new Map<string, Copy[]>();
+  private readonly known: ReadonlySet<Copy>;
   private upgraded: UpgradedWorkspaces | null = null;
   private readonly copiesBefore = new Map<string, readonly Copy[]>();
 
@@ -48,8 +50,15 @@ export class UpgradeTrials {
   ) {
     this.terms = termsOf(base, []);
     this.before = this.startingPoint();
-    for (const copy of this.before?.copies ?? [])
+    for (const copy of this.before?.copies ?? []) {
       this.copiesBefore.set(copy.name, [...(this.copiesBefore.get(copy.name) ?? []), copy]);
+      for (const name of new Set(copy.requirements.map((one) => one.name))) {
+        const requirers = this.requirersBefore.get(name);
+        if (requirers === undefined) this.requirersBefore.set(name, [copy]);
+        else requirers.push(copy);
+      }
+    }
+    this.known = new Set(this.before?.copies);
   }
 
   /**
@@ -91,12 +100,9 @@ export class UpgradeTrials {
     const broken = peersWithout(unmetPeers, base.unmetPeers());
     this.touch(touched, change, resolution);
     for (const { name } of broken) touched.add(name);
+    const unwanted = [...moreCopies(change, resolution), ...untaken(moves, resolution)];
     return {
-      against: [
-        ...broken.map(peerWords),
-        ...this.moreCopies(change, resolution),
-        ...untaken(moves, resolution),
-      ],
+      against: [...broken.map(peerWords), ...this.unwantedWords(unwanted, resolution)],
       price: {
         files: files.size,
         moved: change.moved.length,
@@ -136,20 +142,40 @@ export class UpgradeTrials {
     }
   }
 
-  private moreCopies({ entered, left }: LockChange, after: Resolution): readonly string[] {
-    const more = new Map<string, number>();
-    for (const { name } of entered) more.set(name, (more.get(name) ?? 0) + 1);
-    for (const { name } of left) more.set(name, (more.get(name) ?? 0) - 1);
-    return [...more].flatMap(([name, count]): string[] => {
-      if (count <= 0) return [];
-      const copies = copiesNamed(after, name);
-      const had = copies.length - count;
-      if (copies.length <= Math.max(1, had)) return [];
-      const versions = copies.map(({ version }) => version).join(' and ');
-      return [
-        `${name} would stand there as ${versions}: ${whoAsks(name, copies[0]!.version, after)}`,
-      ];
+  /** Each with whom it answers: one by name, the others by their number. */
+  private unwantedWords(unwanted: readonly Unwanted[], after: Resolution): readonly string[] {
+    if (unwanted.length === 0) return [];
+    const fresh = after.copies.filter((copy) => !this.known.has(copy));
+    return unwanted.map(({ name, version, says }) => {
+      let first = 'it is supplied as a peer';
+      let count = 0;
+      const look = (requirements: Copy['requirements'], ownerName: () => string): void => {
+        for (const one of requirements) {
+          if (one.name !== name || !isAnsweredBy(one.answer, version)) continue;
+          if (count++ === 0) first = `${ownerName()} requires ${one.range}`;
+        }
+      };
+      for (const { folder, requirements } of after.projects) look(requirements, () => folder);
+      for (const one of this.requirers(name, after, fresh))
+        look(one.requirements, () => `${one.name} ${one.version}`);
+      return `${says}: ${first}${count <= 1 ? '.' : `, as ${count - 1} more do.`}`;
     });
+  }
+
+  /**
+   * The copies that require a package afterwards, in their order.
+   * O(copies that are others by now + requirers x log copies)
+   * @param fresh copies that are others than before
+   */
+  private requirers(name: string, after: Resolution, fresh: readonly Copy[]): readonly Copy[] {
+    const requires = ({ requirements }: Copy): boolean =>
+      requirements.some((one) => one.name === name);
+    const found = [...(this.requirersBefore.get(name) ?? []), ...fresh.filter(requires)];
+    return found
+      .map((copy) => ({ copy, at: placeOf(after, copy) }))
+      .filter(({ at }) => at !== -1)
+      .sort((a, b) => a.at - b.at)
+      .map(({ copy }) => copy);
   }
 
   private bytesOf({ entered, left, moved }: LockChange): number {
@@ -180,49 +206,65 @@ function peerWords({ copy, name, range, provider, version }: UnmetPeer): string 
   return `${copy} asks for ${name} ${range} beside it, and ${provider} ${has}.`;
 }
 
-/** The copies of a package, which stand together. O(log copies). */
-function copiesNamed({ copies }: Resolution, name: string): readonly Copy[] {
+/** Where the copies of a package begin, or would stand. O(log copies). */
+function beginningOf({ copies }: Resolution, name: string): number {
   let [from, below] = [0, copies.length];
   while (from < below) {
     const middle = (from + below) >> 1;
     if (copies[middle]!.name < name) from = middle + 1;
     else below = middle;
   }
+  return from;
+}
+
+/** The index of a copy; -1: it is another by now, or gone. */
+function placeOf(after: Resolution, copy: Copy): number {
+  for (let at = beginningOf(after, copy.name); after.copies[at]?.name === copy.name; at++)
+    if (after.copies[at] === copy) return at;
+  return -1;
+}
+
+/** The copies of a package, which stand together. O(log copies). */
+function copiesNamed(after: Resolution, name: string): readonly Copy[] {
+  const { copies } = after;
+  const from = beginningOf(after, name);
   let end = from;
   while (copies[end]?.name === name) end++;
   return copies.slice(from, end);
 }
 
-/** Whom a copy answers: one by name, the others by their number. O(requirements). */
-function whoAsks(name: string, version: string, { projects, copies }: Resolution): string {
-  let first = 'it is supplied as a peer';
-  let count = 0;
-  const look = (
-    requirements: Resolution['copies'][number]['requirements'],
-    ownerName: () => string,
-  ): void => {
-    for (const one of requirements) {
-      if (one.name !== name || !isAnsweredBy(one.answer, version)) continue;
-      if (count++ === 0) first = `${ownerName()} requires ${one.range}`;
-    }
-  };
-  for (const { folder, requirements } of projects) look(requirements, () => folder);
-  for (const one of copies) look(one.requirements, () => `${one.name} ${one.version}`);
-  return count <= 1 ? `${first}.` : `${first}, as ${count - 1} more do.`;
+/** A copy that is not wanted, and what is said of it before who asks for it. */
+interface Unwanted {
+  readonly name: string;
+  readonly version: string;
+  readonly says: string;
 }
 
-function isAnsweredBy(
-  answer: Resolution['copies'][number]['requirements'][number]['answer'],
-  version: string,
-): boolean {
-  return answer.kind === 'copy' && answer.version === version;
+/** Packages that get more copies than they had, and more than one. */
+function moreCopies({ entered, left }: LockChange, after: Resolution): readonly Unwanted[] {
+  const more = new Map<string, number>();
+  for (const { name } of entered) more.set(name, (more.get(name) ?? 0) + 1);
+  for (const { name } of left) more.set(name, (more.get(name) ?? 0) - 1);
+  return [...more].flatMap(([name, count]): Unwanted[] => {
+    if (count <= 0) return [];
+    const copies = copiesNamed(after, name);
+    const had = copies.length - count;
+    if (copies.length <= Math.max(1, had)) return [];
+    const versions = copies.map(({ version }) => version).join(' and ');
+    const says = `${name} would stand there as ${versions}`;
+    return [{ name, version: copies[0]!.version, says }];
+  });
 }
 
 /** Moves after which nothing is answered by the new release, because who asks does not admit it. */
-function untaken(moves: readonly Move[], after: Resolution): readonly string[] {
+function untaken(moves: readonly Move[], after: Resolution): readonly Unwanted[] {
   return moves.flatMap(({ package: name, from, to }) =>
     copiesNamed(after, name).some(({ version }) => version === to)
       ? []
-      : [`Nothing would take ${name} ${to}: ${whoAsks(name, from, after)}`],
+      : [{ name, version: from, says: `Nothing would take ${name} ${to}` }],
   );
+}
+
+function isAnsweredBy(answer: Copy['requirements'][number]['answer'], version: string): boolean {
+  return answer.kind === 'copy' && answer.version === version;
 }

@@ -6,16 +6,27 @@ import { NONE, type Demand } from '../model/demand.js';
 import { byKindAndName } from '../model/resolution.js';
 import type { PeerSource, Provider } from './peer-source.js';
 
+/** The demands on one package. */
+interface DemandsByOwner {
+  readonly ofReleases: ReadonlyMap<number, Demand>;
+  readonly ofProjects: ReadonlyMap<number, Demand | 'several'>;
+}
+
 /** The answers of a settlement as they stand. Copies are numbered as releases are. */
 export class SettledPeers implements PeerSource<Demand> {
   private readonly askers = new Map<number, Demand[]>();
+  private readonly byOwner = new Map<number, DemandsByOwner>();
   private readonly projectByFolder: ReadonlyMap<string, Project>;
+  /** Names under which projects require others of the workspace. */
+  private readonly namesOfProjects = new Set<string>();
 
   constructor(
     private readonly settlement: Settlement,
     private readonly projects: readonly Project[],
   ) {
     this.projectByFolder = new Map(projects.map((project) => [project.folder, project]));
+    for (const project of projects)
+      for (const name of projectsRequiredBy(project)) this.namesOfProjects.add(name);
   }
 
   copiesWithPeers(): readonly number[] {
@@ -44,8 +55,35 @@ export class SettledPeers implements PeerSource<Demand> {
   providersNamed(name: string): (owner: number) => Provider<Demand> | null {
     // Numbers are compared in place of names: a tenth of the time at 1,000 projects.
     const target = this.settlement.catalog.numberOf.get(name) ?? NONE;
-    return (owner) =>
-      owner >= 0 ? this.releaseDemand(owner, target) : this.projectProvider(~owner, name, target);
+    const { ofReleases, ofProjects } = this.demandsByOwner(target);
+    const isProject = this.namesOfProjects.has(name);
+    return (owner) => {
+      if (owner >= 0) {
+        const link = ofReleases.get(owner);
+        return link === undefined ? null : { kind: 'release', link };
+      }
+      const own = ofProjects.get(owner);
+      if (isProject || own === 'several') return this.projectProvider(~owner, name, target);
+      return own === undefined ? { kind: 'none', project: ~owner } : { kind: 'release', link: own };
+    };
+  }
+
+  /** What owners ask of a package; of a project that asks in several ways, or in vain, it has to be looked into which counts. */
+  private demandsByOwner(target: number): DemandsByOwner {
+    const known = this.byOwner.get(target);
+    if (known !== undefined) return known;
+    const ofReleases = new Map<number, Demand>();
+    const ofProjects = new Map<number, Demand | 'several'>();
+    for (const demand of target === NONE ? [] : this.settlement.demandsOn[target]!) {
+      const { owner, answer } = demand;
+      if (owner < 0)
+        ofProjects.set(owner, ofProjects.has(owner) || answer === NONE ? 'several' : demand);
+      else if (answer !== NONE)
+        ofReleases.set(owner, ofReleases.has(owner) ? this.firstOfRelease(owner, target)! : demand);
+    }
+    const found = { ofReleases, ofProjects };
+    this.byOwner.set(target, found);
+    return found;
   }
 
   supplyOf(link: Demand): string | null {
@@ -89,13 +127,22 @@ export class SettledPeers implements PeerSource<Demand> {
     return { kind: 'project', version: version === null ? null : requireVersion(version) };
   }
 
-  private releaseDemand(release: number, target: number): Provider<Demand> | null {
-    const { firstNeed, neededPackage } = this.settlement.catalog;
-    for (let need = firstNeed[release]!; need < firstNeed[release + 1]!; need++) {
-      if (neededPackage[need] !== target) continue;
-      const demand = this.settlement.needDemands(release)[need - firstNeed[release]!];
-      if (demand && demand.answer !== NONE) return { kind: 'release', link: demand };
-    }
-    return null;
+  private firstOfRelease(release: number, target: number): Demand | undefined {
+    const isMeant = (one: Demand | null): one is Demand =>
+      one !== null && one.pool.package === target && one.answer !== NONE;
+    return this.settlement.needDemands(release).find(isMeant);
   }
+}
+
+const required = new WeakMap<Project, readonly string[]>();
+
+/** Under which names a project requires others of the workspace; mostly under none. */
+function projectsRequiredBy(project: Project): readonly string[] {
+  const known = required.get(project);
+  if (known !== undefined) return known;
+  const names = project.requirements
+    .filter(({ meaning }) => meaning.kind === 'project')
+    .map(({ name }) => name);
+  required.set(project, names);
+  return names;
 }
