@@ -4,6 +4,8 @@ import {
   draftBase,
   distancesFrom,
   Engine,
+  KeptTrials,
+  offersUpTo,
   findAll,
   retainedSizes,
   LOCK_FILE,
@@ -20,6 +22,7 @@ import {
   standOfBase,
   strongComponents,
   traceOf,
+  upgradeBatch,
   upgradeRows,
   UpgradeTrials,
   type PackageRecord,
@@ -31,6 +34,8 @@ import {
 import { generatedWorld, type WorldSize } from './generated-world.js';
 
 const asOf = '2026-11-01';
+/** Upgrades that are tried as one. */
+const BATCH = 300;
 
 export interface Row {
   readonly work: string;
@@ -132,7 +137,19 @@ export function rowsFor(world: Prepared): readonly Row[] {
   const trials = new UpgradeTrials(base);
   const offers = upgradeRows(base).flatMap((row) => row.offers);
   let tried = 0;
+  const choices = offersUpTo(upgradeRows(base), 'major').slice(0, BATCH);
+  const alone = new KeptTrials(base);
   return [
+    {
+      work: `the largest part of ${choices.length} upgrades, each tried before`,
+      run: () => {
+        for (const [offer] of choices) alone.watched(offer!.moves);
+        return upgradeBatch(trials, choices, undefined, (moves) => alone.watched(moves));
+      },
+      ...resolveFresh,
+      atMost: 15,
+      isLong: true,
+    },
     {
       work: 'try an upgrade on the whole workspace',
       run: () => trials.try(offers[tried++ % offers.length]!.moves),

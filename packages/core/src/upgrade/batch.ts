@@ -7,7 +7,7 @@ import type { UpgradePrice, UpgradeTrials, WatchedTrial } from './upgrade-trials
 /** An offer that cannot be taken with the others. */
 export interface LeftOut {
   readonly offer: Offer;
-  /** What stands against it beside those that are taken, each a sentence. */
+  /** What stood against it when it was last tried, by itself or beside others that are taken, each a sentence. */
   readonly against: readonly string[];
 }
 
@@ -36,7 +36,7 @@ export function offersUpTo(
  * @param choices for each row at least one offer
  * @param best hears of each better part as it is found
  * @param tryAlone what becomes of one offer by itself, where that is known already
- * Cost: see `largestPart`, and for each left out as many trials as it has offers.
+ * Cost: see `largestPart`, and for each left out as many trials as it has smaller offers.
  */
 export function upgradeBatch(
   trials: UpgradeTrials,
@@ -51,26 +51,30 @@ export function upgradeBatch(
     isGood: against.length === 0,
     touched,
   });
-  const tried = new Map<string, readonly string[]>();
+  const tried: { readonly numbers: readonly number[]; readonly against: readonly string[] }[] = [];
   const part = largestPart(
     first.length,
     (numbers) => {
       const trial = trials.try(movesOf(pick(numbers)));
-      tried.set(numbers.join(), trial.against);
+      tried.push({ numbers, against: trial.against });
       return outcome(trial);
     },
     (numbers) => best(pick(numbers)),
-    (one) => outcome(tryAlone(first[one]!.moves)),
+    (one) => {
+      const trial = tryAlone(first[one]!.moves);
+      tried.push({ numbers: [one], against: trial.against });
+      return outcome(trial);
+    },
   );
+  const taken = new Set(part);
+  const reasonFor = (i: number): readonly string[] =>
+    tried.findLast(
+      ({ numbers }) => numbers.includes(i) && numbers.every((one) => one === i || taken.has(one)),
+    )!.against;
   let offers = pick(part);
   const left: LeftOut[] = [];
   for (const [i, offer] of first.entries()) {
-    if (part.includes(i)) continue;
-    // Where nothing smaller came to it yet, this was tried already.
-    const isOfPart = offers.length === part.length;
-    const key = [...part, i].sort((a, b) => a - b).join();
-    const known = isOfPart ? tried.get(key) : undefined;
-    const against = known ?? trials.try(movesOf([...offers, offer])).against;
+    if (taken.has(i)) continue;
     const smaller = choices[i]!.slice(1).find(
       (one) => trials.try(movesOf([...offers, one])).against.length === 0,
     );
@@ -78,7 +82,7 @@ export function upgradeBatch(
       offers = [...offers, smaller];
       best(offers);
     }
-    left.push({ offer, against });
+    left.push({ offer, against: reasonFor(i) });
   }
   const price = offers.length === 0 ? null : trials.try(movesOf(offers)).price;
   return { offers: [...offers].sort((a, b) => (a.name < b.name ? -1 : 1)), left, price };
