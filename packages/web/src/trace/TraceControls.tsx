@@ -148,7 +148,7 @@ function SubjectField({ subject, projects, packages, onChoose }: SubjectProps) {
     }
   };
   return (
-    <form onSubmit={submit} className="flex flex-wrap items-center gap-2">
+    <form onSubmit={submit} className="flex flex-col gap-0.5">
       <input
         type="search"
         aria-label="Trace a package or a project"
