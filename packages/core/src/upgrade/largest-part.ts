@@ -49,10 +49,10 @@ export function largestPart(
   let [taken, waiting]: [number, (readonly number[])[]] = [0, []];
   const groups = groupsOf(alone.map(({ touched }) => touched));
   for (const [i, group] of groups.entries()) {
-    waiting.push(
-      group.length <= MOST_EXACT ? exactly(group, isGood) : nearly(group, badAlone, isGood),
-    );
-    if (waiting.length < taken && i < groups.length - 1) continue;
+    const part =
+      group.length <= MOST_EXACT ? exactly(group, isGood) : nearly(group, badAlone, isGood);
+    if (part.length > 0) waiting.push(part);
+    if (waiting.length === 0 || (waiting.length < taken && i < groups.length - 1)) continue;
     join(waiting);
     taken += waiting.length;
     waiting = [];

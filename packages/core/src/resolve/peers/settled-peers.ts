@@ -134,15 +134,15 @@ export class SettledPeers implements PeerSource<Demand> {
   }
 }
 
-const required = new WeakMap<Project, readonly string[]>();
+const projectsRequired = new WeakMap<Project, readonly string[]>();
 
 /** Under which names a project requires others of the workspace; mostly under none. */
 function projectsRequiredBy(project: Project): readonly string[] {
-  const known = required.get(project);
+  const known = projectsRequired.get(project);
   if (known !== undefined) return known;
   const names = project.requirements
     .filter(({ meaning }) => meaning.kind === 'project')
     .map(({ name }) => name);
-  required.set(project, names);
+  projectsRequired.set(project, names);
   return names;
 }
