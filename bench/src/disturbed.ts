@@ -16,9 +16,11 @@ const READERS = 10;
 const CLIENTS = 30;
 const SECONDS = 15;
 const PROBE_MS = 10;
+/** What the page Alignment asks for first. */
+const FIRST_ROWS = '/alignment?scope=shared&cells=false';
 const PAGES = [
   '',
-  '/alignment',
+  FIRST_ROWS,
   '/names',
   '/lock',
   '/journal',
@@ -88,7 +90,7 @@ async function onDemo(stack: Stack, session: Session, at: string): Promise<void>
 /** The longest time for which the server answers nobody while a commit arrives, and what Alignment weighs. */
 async function onGenerated(stack: Stack, session: Session, at: string): Promise<void> {
   for (const page of PAGES) await (await ask(session, `${at}${page}`)).arrayBuffer();
-  for (const page of ['/alignment', '/names']) {
+  for (const page of [FIRST_ROWS, '/alignment', '/names']) {
     const answer = await fetch(`${at}${page}`, { headers: { cookie: session.cookie } });
     const packed = Number(answer.headers.get('content-length'));
     const whole = await answer.arrayBuffer();

@@ -15,7 +15,7 @@ export async function firstRows(): Promise<{ readonly ms: number; readonly bytes
   const seen = performance.now();
   const answer = await until(() =>
     (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).find((one) =>
-      /\/alignment$/.test(one.name),
+      /\/alignment\?/.test(one.name),
     ),
   );
   return { ms: seen - answer.responseEnd, bytes: answer.decodedBodySize };

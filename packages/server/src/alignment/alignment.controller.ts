@@ -1,4 +1,4 @@
-import { Controller, Get, Param, Res } from '@nestjs/common';
+import { Controller, Get, Param, Query, Res } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { KeptAnswers } from '../kept-answers.js';
@@ -6,7 +6,7 @@ import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
-import { AlignmentDto, NamesDto, PackagePanelDto } from './alignment.dto.js';
+import { AlignmentDto, AlignmentQuery, NamesDto, PackagePanelDto } from './alignment.dto.js';
 import { AlignmentService } from './alignment.service.js';
 
 @ApiTags('alignment')
@@ -25,13 +25,18 @@ export class AlignmentController {
   @Get('alignment')
   @ApiOperation({
     operationId: 'readAlignment',
-    summary: 'Every package that a project requires or that has a copy',
+    summary: 'Every package that a project requires or that has a copy, or those of a scope',
   })
   @ApiOkResponse({ type: AlignmentDto })
-  async whole(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
+  async rows(
+    @Param('slug') slug: string,
+    @Query() query: AlignmentQuery,
+    @Res() response: Response,
+  ): Promise<void> {
     const snapshot = await this.snapshots.read(await this.workspaces.lookedAt(slug));
-    await this.answers.send(response, snapshot.base, 'alignment', () =>
-      this.alignment.whole(snapshot),
+    const key = `alignment ${query.scope} ${query.cells}`;
+    await this.answers.send(response, snapshot.base, key, () =>
+      this.alignment.rows(snapshot, query),
     );
   }
 

@@ -1,10 +1,11 @@
-import { ApiProperty } from '@nestjs/swagger';
+import { ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
 import {
   REQUIREMENT_KINDS,
   VERSION_STEPS,
   type RequirementKind,
   type VersionStep,
 } from '@deep-ledger/core';
+import { IsIn, IsOptional } from 'class-validator';
 import { PlaceDto } from '../problems/problem.dto.js';
 
 export const STANDINGS = ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'] as const;
@@ -74,7 +75,8 @@ export class AlignmentRowDto {
     description: 'How far the lowest in use is behind',
   })
   behind: BehindDto | null;
-  @ApiProperty({ type: [AlignmentCellDto] }) cells: AlignmentCellDto[];
+  @ApiProperty({ type: [AlignmentCellDto], description: 'Empty where they are left out' })
+  cells: AlignmentCellDto[];
 }
 
 export class ProjectNameDto {
@@ -82,8 +84,36 @@ export class ProjectNameDto {
   @ApiProperty({ type: String }) name: string;
 }
 
+export const SCOPES = ['shared', 'direct', 'all'] as const;
+export type Scope = (typeof SCOPES)[number];
+const YES_OR_NO = ['true', 'false'] as const;
+
+export class AlignmentQuery {
+  @ApiPropertyOptional({
+    enum: SCOPES,
+    default: 'all',
+    description:
+      'Packages that two or more projects require, that any does, or every one with a copy',
+  })
+  @IsOptional()
+  @IsIn(SCOPES)
+  scope: Scope = 'all';
+
+  @ApiPropertyOptional({
+    enum: YES_OR_NO,
+    default: 'true',
+    description: 'Whether rows have a cell for each project that requires the package',
+  })
+  @IsOptional()
+  @IsIn(YES_OR_NO)
+  cells: (typeof YES_OR_NO)[number] = 'true';
+}
+
 export class AlignmentDto {
   @ApiProperty({ type: String }) commit: string;
+  @ApiProperty({ enum: SCOPES }) scope: Scope;
+  @ApiProperty({ type: Boolean }) hasCells: boolean;
+  @ApiProperty({ type: Number, description: 'In all scopes' }) packages: number;
   @ApiProperty({ type: [ProjectNameDto] }) projects: ProjectNameDto[];
   @ApiProperty({ type: [AlignmentRowDto] }) rows: AlignmentRowDto[];
 }

@@ -11,18 +11,33 @@ import {
 } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
-import type { AlignmentDto, NamesDto, PackagePanelDto } from './alignment.dto.js';
+import type {
+  AlignmentDto,
+  AlignmentQuery,
+  NamesDto,
+  PackagePanelDto,
+  Scope,
+} from './alignment.dto.js';
 import { toPanelDemand, toPanelRequirement, toRow } from './alignment.mapper.js';
+
+/** By so many projects a package of a scope is required. */
+const LEAST_USED: Readonly<Record<Scope, number>> = { shared: 2, direct: 1, all: 0 };
 
 @Injectable()
 export class AlignmentService {
-  whole(snapshot: Snapshot): AlignmentDto {
+  /** The packages of a scope; without cells it is a fraction of the size. */
+  rows(snapshot: Snapshot, { scope, cells }: AlignmentQuery): AlignmentDto {
     const { head, base } = snapshot;
     const indices = projectIndices(snapshot);
+    const hasCells = cells === 'true';
+    const shown = base.rows.filter(({ usedBy }) => usedBy >= LEAST_USED[scope]);
     return {
       commit: head.commit,
+      scope,
+      hasCells,
+      packages: base.rows.length,
       projects: (base.workspace?.projects ?? []).map(({ folder, name }) => ({ folder, name })),
-      rows: base.rows.map((row) => toRow(row, indices)),
+      rows: shown.map((row) => toRow(hasCells ? row : { ...row, cells: [] }, indices)),
     };
   }
 

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useRef, useState } from 'react';
 import { useLocation, useNavigationType, useOutletContext, useSearchParams } from 'react-router';
-import type { ProjectName, AlignmentRow } from '../api/client';
+import type { AlignmentRow, ProjectName } from '../api/client';
 import { useDraft } from '../draft/useDraft';
 import { isTyping } from '../frame/is-typing';
 import { PageHead } from '../frame/PageHead';
@@ -19,6 +19,7 @@ import {
   groupRows,
   isInScope,
   alignmentView,
+  viewOn,
   viewRows,
   type AlignmentView,
   type Sort,
@@ -51,13 +52,14 @@ function AlignmentFrom() {
   const { slug, state, draftId } = useOutletContext<FrameContext>();
   const [params] = useSearchParams();
   const change = useChangeAddress();
-  const alignment = useAlignment(slug, state?.head.commit);
   const draft = useDraft(slug, draftId, state?.head.commit);
   const search = useRef<HTMLInputElement>(null);
   const inAddress = alignmentView(params);
   // Field and selection are ahead of the address: keys come faster than it changes.
   const [query, setQuery] = useState(inAddress.query);
-  const view = { ...inAddress, query };
+  const needsCells = inAddress.view === 'grid' || inAddress.project !== '';
+  const alignment = useAlignment(slug, state?.head.commit, inAddress.scope, needsCells);
+  const view = viewOn(alignment.data, { ...inAddress, query });
   const rows = alignment.data?.rows ?? NO_ROWS;
   const projects = alignment.data?.projects ?? NO_PROJECTS;
   const [chosen, setChosen] = useState<ReadonlySet<string> | 'all'>(() =>
@@ -117,7 +119,7 @@ function AlignmentFrom() {
           aria-label="Find a package"
           className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
         />
-        <Choices rows={rows} view={view} onChange={change} />
+        <Choices rows={rows} view={view} chosen={inAddress} onChange={change} />
         <span className="ml-auto text-sm max-fold:hidden">
           <SaveLink name={`${slug}-alignment.csv`} text={() => alignmentCsv(shown)}>
             save as CSV
@@ -125,7 +127,7 @@ function AlignmentFrom() {
         </span>
       </div>
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5 pb-2.5">
-        <Filters rows={rows} projects={projects} view={view} onChange={change} />
+        <Filters rows={rows} projects={projects} view={inAddress} onChange={change} />
       </div>
       {alignment.isError && (
         <ErrorNotice error={alignment.error} onRetry={() => void alignment.refetch()} />
@@ -140,7 +142,7 @@ function AlignmentFrom() {
             projects={projects}
             only={view.project}
             draft={draft.data}
-            isFiltered={rows.length > 0}
+            isFiltered={(alignment.data?.packages ?? 0) > 0}
             onClear={clear}
           />
         </Suspense>
@@ -151,7 +153,7 @@ function AlignmentFrom() {
           open={params.get('open')}
           selected={selected}
           isLoading={alignment.isPending && !alignment.isError}
-          isFiltered={rows.length > 0}
+          isFiltered={(alignment.data?.packages ?? 0) > 0}
           onOpen={(name) => change({ open: name, at: null })}
           onSelect={select}
           onClear={clear}
@@ -196,7 +198,12 @@ interface ControlProps {
   readonly onChange: (values: Readonly<Record<string, string | null>>) => void;
 }
 
-function Choices({ rows, view, onChange }: ControlProps) {
+function Choices({
+  rows,
+  view,
+  chosen,
+  onChange,
+}: ControlProps & { readonly chosen: AlignmentView }) {
   const scoped = rows.filter((row) => isInScope(row, view.scope));
   const out = scoped.filter(({ off }) => off > 0).length;
   return (
@@ -213,7 +220,7 @@ function Choices({ rows, view, onChange }: ControlProps) {
       />
       <Choice
         label="Rails or grid"
-        value={view.view}
+        value={chosen.view}
         onChange={(value) => onChange({ view: value === 'rails' ? null : value, open: null })}
         options={[
           { value: 'rails', text: 'Rails' },

@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import type { AlignmentRow } from '../api/client';
-import { groupRows, alignmentView, viewRows } from './alignment-view';
+import { groupRows, alignmentView, viewOn, viewRows } from './alignment-view';
 import { railWords } from './rail-words';
 import { alignmentCsv } from './alignment-csv';
 
@@ -126,4 +126,17 @@ test('rows are saved as CSV, with what needs quoting quoted', () => {
   );
   expect(line).toBe(`scree-log,,'=1.0.0,,,2,0,1,,"'=1.0.0, ^2.0.0",`);
   expect(end).toBe('');
+});
+
+test('until what is asked for is there, what was there is shown as what it is', () => {
+  const asked = alignmentView(new URLSearchParams('scope=all&view=grid&project=apps/web&q=log'));
+  expect(viewOn(undefined, asked)).toEqual(asked);
+  expect(viewOn({ scope: 'shared', hasCells: false }, asked)).toEqual({
+    ...asked,
+    scope: 'shared',
+    view: 'rails',
+    project: '',
+  });
+  expect(viewOn({ scope: 'direct', hasCells: true }, asked)).toEqual({ ...asked, scope: 'direct' });
+  expect(viewOn({ scope: 'all', hasCells: true }, asked)).toEqual(asked);
 });

@@ -1,4 +1,4 @@
-import type { ProjectName, AlignmentRow } from '../api/client';
+import type { Alignment, AlignmentRow, ProjectName } from '../api/client';
 import { STEP_RANKS } from '../parts/version-steps';
 
 export const SCOPES = ['shared', 'direct', 'all'] as const;
@@ -38,6 +38,16 @@ export function alignmentView(params: URLSearchParams): AlignmentView {
 
 function oneOf<T extends string>(all: readonly [T, ...T[]], text: string | null): T {
   return all.find((one) => one === text) ?? all[0];
+}
+
+/** What can be shown of what is asked for while the answer before still stands: its scope, and without cells no grid. */
+export function viewOn(
+  data: Pick<Alignment, 'scope' | 'hasCells'> | undefined,
+  asked: AlignmentView,
+): AlignmentView {
+  if (data === undefined) return asked;
+  const { scope, hasCells } = data;
+  return hasCells ? { ...asked, scope } : { ...asked, scope, view: 'rails', project: '' };
 }
 
 export function isInScope({ usedBy }: AlignmentRow, scope: Scope): boolean {

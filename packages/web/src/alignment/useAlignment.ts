@@ -1,13 +1,28 @@
 import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
 import { keys } from '../api/keys';
+import type { Scope } from './alignment-view';
 
-/** Alignment at a commit; the one before stays visible while the next is read. */
-export function useAlignment(slug: string, commit: string | undefined) {
+/**
+ * Alignment at a commit; the one before stays visible while the next is read.
+ * @param needsCells of a large workspace they are most of the answer
+ */
+export function useAlignment(
+  slug: string,
+  commit: string | undefined,
+  scope: Scope,
+  needsCells: boolean,
+) {
+  const query = { scope, cells: needsCells ? 'true' : 'false' } as const;
   return useQuery({
-    queryKey: keys.alignment(slug, commit),
+    queryKey: keys.alignment(slug, commit, query),
     queryFn: ({ signal }) =>
-      answer(api.GET('/api/workspaces/{slug}/alignment', { params: { path: { slug } }, signal })),
+      answer(
+        api.GET('/api/workspaces/{slug}/alignment', {
+          params: { path: { slug }, query },
+          signal,
+        }),
+      ),
     enabled: commit !== undefined,
     placeholderData: keepPreviousData,
   });

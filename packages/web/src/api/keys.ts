@@ -22,7 +22,7 @@ export const keys = {
   findingCount: of<[slug: string, commit: Commit]>('finding-count'),
   clearing: of<[slug: string, commit: Commit, ticked: readonly string[]]>('clearing'),
 
-  alignment: of<[slug: string, commit: Commit]>('alignment'),
+  alignment: of<[slug: string, commit: Commit, asked: object]>('alignment'),
   names: of<[slug: string, commit: Commit]>('names'),
   panel: of<[slug: string, name: string | undefined, commit: Commit]>('panel'),
   shared: of<[slug: string, commit: Commit]>('shared'),

@@ -132,7 +132,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every package that a project requires or that has a copy */
+        /** Every package that a project requires or that has a copy, or those of a scope */
         get: operations["readAlignment"];
         put?: never;
         post?: never;
@@ -1802,10 +1802,16 @@ export interface components {
             exceptions: number;
             /** @description How far the lowest in use is behind */
             behind: components["schemas"]["BehindDto"] | null;
+            /** @description Empty where they are left out */
             cells: components["schemas"]["AlignmentCellDto"][];
         };
         AlignmentDto: {
             commit: string;
+            /** @enum {string} */
+            scope: "shared" | "direct" | "all";
+            hasCells: boolean;
+            /** @description In all scopes */
+            packages: number;
             projects: components["schemas"]["ProjectNameDto"][];
             rows: components["schemas"]["AlignmentRowDto"][];
         };
@@ -4481,7 +4487,12 @@ export interface operations {
     };
     readAlignment: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Packages that two or more projects require, that any does, or every one with a copy */
+                scope?: "shared" | "direct" | "all";
+                /** @description Whether rows have a cell for each project that requires the package */
+                cells?: "true" | "false";
+            };
             header?: never;
             path: {
                 slug: string;
