@@ -14,8 +14,8 @@ import { startStack } from './stack.js';
 const TODAY = '2026-11-16';
 /** How often `--deep` tries each random property. */
 const DEEP_RUNS = '5000';
-/** Steps that run at the same time, on two cores: most of them wait often, for a browser, a database, git or a process. */
-const SIDE_BY_SIDE = 3;
+/** Steps that run at the same time; some of them mostly wait, for a browser, a database or git. Three take as long on two cores. */
+const SIDE_BY_SIDE = 2;
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local/test');
