@@ -28,7 +28,7 @@ export class KeptTrials {
 
   /** The same, with what it has to do with. */
   watched(moves: readonly Move[]): WatchedTrial {
-    const key = JSON.stringify(moves);
+    const key = JSON.stringify(moves.map(({ package: name, from, to }) => [name, from, to]));
     let trial = this.known.get(key);
     if (trial === undefined) {
       this.trials ??= new UpgradeTrials(this.base);
