@@ -17,7 +17,6 @@ import { AlignmentTable } from './AlignmentTable';
 import { alignmentCsv } from './alignment-csv';
 import {
   groupRows,
-  isInScope,
   alignmentView,
   viewOn,
   viewRows,
@@ -119,7 +118,7 @@ function AlignmentFrom() {
           aria-label="Find a package"
           className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
         />
-        <Choices rows={rows} view={view} chosen={inAddress} onChange={change} />
+        <Choices rows={rows} view={inAddress} onChange={change} />
         <span className="ml-auto text-sm max-fold:hidden">
           <SaveLink name={`${slug}-alignment.csv`} text={() => alignmentCsv(shown)}>
             save as CSV
@@ -176,11 +175,10 @@ function Heading({
   readonly rows: readonly AlignmentRow[];
   readonly view: AlignmentView;
 }) {
-  const scoped = rows.filter((row) => isInScope(row, view.scope));
-  const out = scoped.filter(({ off }) => off > 0).length;
+  const out = rows.filter(({ off }) => off > 0).length;
   return (
     <>
-      {count(scoped.length, 'package')} {scoped.length === 1 ? 'is' : 'are'} {SUBJECTS[view.scope]}.{' '}
+      {count(rows.length, 'package')} {rows.length === 1 ? 'is' : 'are'} {SUBJECTS[view.scope]}.{' '}
       {out === 0 ? (
         <span className="level text-agreed">All are level.</span>
       ) : (
@@ -198,14 +196,8 @@ interface ControlProps {
   readonly onChange: (values: Readonly<Record<string, string | null>>) => void;
 }
 
-function Choices({
-  rows,
-  view,
-  chosen,
-  onChange,
-}: ControlProps & { readonly chosen: AlignmentView }) {
-  const scoped = rows.filter((row) => isInScope(row, view.scope));
-  const out = scoped.filter(({ off }) => off > 0).length;
+function Choices({ rows, view, onChange }: ControlProps) {
+  const out = rows.filter(({ off }) => off > 0).length;
   return (
     <>
       <Choice
@@ -213,14 +205,14 @@ function Choices({
         value={view.show}
         onChange={(value) => onChange({ show: value === 'all' ? null : value })}
         options={[
-          { value: 'all', text: `All ${scoped.length}` },
+          { value: 'all', text: `All ${rows.length}` },
           { value: 'out', text: `Out of line ${out}` },
-          { value: 'level', text: `In line ${scoped.length - out}` },
+          { value: 'level', text: `In line ${rows.length - out}` },
         ]}
       />
       <Choice
         label="Rails or grid"
-        value={chosen.view}
+        value={view.view}
         onChange={(value) => onChange({ view: value === 'rails' ? null : value, open: null })}
         options={[
           { value: 'rails', text: 'Rails' },

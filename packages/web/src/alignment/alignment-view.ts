@@ -50,20 +50,15 @@ export function viewOn(
   return hasCells ? { ...asked, scope } : { ...asked, scope, view: 'rails', project: '' };
 }
 
-export function isInScope({ usedBy }: AlignmentRow, scope: Scope): boolean {
-  return usedBy >= { shared: 2, direct: 1, all: 0 }[scope];
-}
-
-/** Rows that a view leaves, in its order: by every word in name, set or summary. */
+/** Rows that a view leaves of those of its scope, in its order: by every word in name, set or summary. */
 export function viewRows(
   rows: readonly AlignmentRow[],
   projects: readonly ProjectName[],
-  { scope, show, sort, query, project, set }: AlignmentView,
+  { show, sort, query, project, set }: AlignmentView,
 ): readonly AlignmentRow[] {
   const words = query.toLowerCase().split(/\s+/).filter(Boolean);
   const index = project === '' ? -1 : projects.findIndex(({ folder }) => folder === project);
   const left = rows.filter((row) => {
-    if (!isInScope(row, scope)) return false;
     if (show === 'out' && row.off === 0) return false;
     if (show === 'level' && row.off > 0) return false;
     if (project !== '' && !row.cells.some((cell) => cell.project === index)) return false;
