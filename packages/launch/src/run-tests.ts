@@ -9,6 +9,7 @@ import { PostgresCluster } from './postgres-cluster.js';
 import { runMain } from './run-main.js';
 import { say, Trouble } from './say.js';
 import { startStack } from './stack.js';
+import { countOfPlaywright, countOfVitest, type Count } from './test-reports.js';
 
 /** The day on which the tests take place, so that ages and exceptions come out the same on every other. */
 const TODAY = '2026-11-16';
@@ -19,14 +20,6 @@ const SIDE_BY_SIDE = 2;
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local/test');
-
-interface Count {
-  readonly passed: number;
-  readonly failed: number;
-  readonly skipped: number;
-  /** Those that failed, as far as they have names. */
-  readonly names?: readonly string[];
-}
 
 /** Runs a program in a folder; what it says is kept until its step is over. */
 type Run = (
@@ -45,12 +38,12 @@ const STEPS: Readonly<Record<string, Step>> = {
   core: (run) => vitest('packages/core', run),
   launch: (run) => vitest('packages/launch', run),
   cli: (run) => vitest('packages/cli', run),
+  demo: (run) => vitest('demo', run),
   install: (run) => vitest('packages/install', run),
   web: (run) => vitest('packages/web', run),
   lint: (run) => check('eslint', ['.', '--max-warnings', '0'], run),
   types: (run) => check('tsc', ['-b', 'tsconfig.tests.json'], run),
   format: (run) => check('prettier', ['--check', '--log-level', 'warn', '.'], run),
-  demo: (run) => vitest('demo', run),
   'registry-client': (run) => vitest('packages/registry-client', run),
   registry: (run) => vitest('packages/registry', run),
   api: apiIsCurrent,
@@ -84,7 +77,7 @@ async function main(): Promise<void> {
       );
       if (said.length > 0) say(said.join('\n'));
       say(`== ${name}: ${wordsOf(count)}, ${((performance.now() - began) / 1000).toFixed(0)} s`);
-      if (count.failed > 0) red.push([name, ...(count.names ?? [])].join('\n  '));
+      if (count.failed > 0) red.push([name, ...count.failures].join('\n').replaceAll('\n', '\n  '));
       total.passed += count.passed;
       total.failed += count.failed;
       total.skipped += count.skipped;
@@ -97,9 +90,12 @@ async function main(): Promise<void> {
   process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
 }
 
-function wordsOf({ passed, failed, skipped }: Count): string {
+function wordsOf({ passed, failed, skipped }: Omit<Count, 'failures'>): string {
   return `${passed} passed, ${failed} failed${skipped > 0 ? `, ${skipped} skipped` : ''}`;
 }
+
+const GREEN: Count = { passed: 1, failed: 0, skipped: 0, failures: [] };
+const RED: Count = { passed: 0, failed: 1, skipped: 0, failures: [] };
 
 const HOW = { preferLocal: true, localDir: root, reject: false, stdin: 'ignore' } as const;
 
@@ -116,9 +112,7 @@ async function runKeeping(said: string[], ...[program, args, cwd, env = {}]: Par
 /** A tool that only says yes or no. */
 async function check(program: string, args: readonly string[], run: Run): Promise<Count> {
   const { exitCode } = await run(program, args, root);
-  return exitCode === 0
-    ? { passed: 1, failed: 0, skipped: 0 }
-    : { passed: 0, failed: 1, skipped: 0 };
+  return exitCode === 0 ? GREEN : RED;
 }
 
 /** The web application's types must come from the server's interface as it is now. */
@@ -131,7 +125,7 @@ async function apiIsCurrent(run: Run): Promise<Count> {
     (await parse(fresh)) ===
     (await parse(join(root, 'packages/web/src/api/generated/openapi.json')));
   if (!isCurrent) say('packages/web/src/api is not what the server says. Run: npm run api');
-  return isCurrent ? { passed: 1, failed: 0, skipped: 0 } : { passed: 0, failed: 1, skipped: 0 };
+  return isCurrent ? GREEN : RED;
 }
 
 async function vitest(
@@ -147,21 +141,8 @@ async function vitest(
     join(root, path),
     env,
   );
-  if (!existsSync(report)) return { passed: 0, failed: 1, skipped: 0 };
-  const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(
-    await readFile(report, 'utf8'),
-  ) as {
-    numPassedTests: number;
-    numFailedTests: number;
-    numPendingTests: number;
-    testResults: { assertionResults: { status: string; fullName: string }[] }[];
-  };
-  const names = testResults
-    .flatMap(({ assertionResults }) => assertionResults)
-    .flatMap(({ status, fullName }) => (status === 'failed' ? [fullName] : []));
-  // A file that fails to load has no tests to fail.
-  const failed = exitCode === 0 ? numFailedTests : Math.max(1, numFailedTests);
-  return { passed: numPassedTests, failed, skipped: numPendingTests, names };
+  if (!existsSync(report)) return RED;
+  return countOfVitest(await readFile(report, 'utf8'), exitCode);
 }
 
 async function serverTests(run: Run): Promise<Count> {
@@ -190,8 +171,9 @@ async function playwright(project: string, run: Run): Promise<Count> {
   });
   const report = join(folder, `${project}.json`);
   await rm(report, { force: true });
+  let exitCode: number | undefined;
   try {
-    await run('playwright', ['test', '--project', project], join(root, 'e2e'), {
+    ({ exitCode } = await run('playwright', ['test', '--project', project], join(root, 'e2e'), {
       DEEP_LEDGER_URL: stack.url,
       DEEP_LEDGER_REGISTRY: stack.registryUrl,
       DEEP_LEDGER_REPOSITORY: stack.repository,
@@ -202,15 +184,12 @@ async function playwright(project: string, run: Run): Promise<Count> {
             DEEP_LEDGER_HOUSE: stack.ferries.houseUrl,
           }),
       PLAYWRIGHT_JSON_OUTPUT_FILE: report,
-    });
+    }));
   } finally {
     await stack.stop();
   }
-  if (!existsSync(report)) return { passed: 0, failed: 1, skipped: 0 };
-  const { stats } = JSON.parse(await readFile(report, 'utf8')) as {
-    stats: { expected: number; unexpected: number; flaky: number; skipped: number };
-  };
-  return { passed: stats.expected, failed: stats.unexpected + stats.flaky, skipped: stats.skipped };
+  if (!existsSync(report)) return RED;
+  return countOfPlaywright(await readFile(report, 'utf8'), exitCode);
 }
 
 async function emptyFolder(home: string): Promise<void> {

@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { access, mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import pLimit from 'p-limit';
 import { SETTINGS, type Settings } from '../settings.js';
-import { endAllGit, runGit, type GitAnswer, type GitCall } from './run-git.js';
+import { GitProcesses } from './git-processes.js';
+import type { GitAnswer, GitCall } from './run-git.js';
 
 /** Whatever git does in a clone on this machine is done within this. */
 const LOCAL_MS = 60_000;
@@ -23,15 +24,14 @@ export class GitFailed extends Error {
 
 /** The bare clones, one for each workspace by its id, and `git` run in them. Nothing ever has a work tree. */
 @Injectable()
-export class GitClones implements OnModuleDestroy {
+export class GitClones {
   private readonly limit = pLimit(AT_ONCE);
   private readonly moves = new Map<string, number>();
 
-  constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
-
-  onModuleDestroy(): void {
-    endAllGit();
-  }
+  constructor(
+    @Inject(SETTINGS) private readonly settings: Settings,
+    private readonly processes: GitProcesses,
+  ) {}
 
   /** Where a workspace's clone lies. */
   folder(id: string): string {
@@ -87,7 +87,7 @@ export class GitClones implements OnModuleDestroy {
     options: Pick<GitCall, 'env' | 'input'> = {},
   ): Promise<GitAnswer> {
     const cwd = id === null ? {} : { cwd: this.folder(id) };
-    return this.limit(() => runGit(args, { ...cwd, ...options, limitMs: LOCAL_MS }));
+    return this.limit(() => this.processes.run(args, { ...cwd, ...options, limitMs: LOCAL_MS }));
   }
 
   /** Runs git in a clone. @returns what it printed @throws GitFailed */

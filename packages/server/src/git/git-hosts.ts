@@ -11,7 +11,8 @@ import type { Credentials } from '@deep-ledger/registry-client';
 import pLimit, { type LimitFunction } from 'p-limit';
 import { Problem } from '../problems/problem.js';
 import { GitFailed } from './git-clones.js';
-import { GitEnded, runGit, type GitAnswer } from './run-git.js';
+import { GitProcesses } from './git-processes.js';
+import { GitEnded, type GitAnswer } from './run-git.js';
 
 /** Calls to one host at once: one that says nothing takes no more places than these. */
 const AT_ONCE = 4;
@@ -40,6 +41,8 @@ export interface HostCall {
 export class GitHosts {
   private readonly hosts = new LRUCache<string, Host>({ max: 1000 });
 
+  constructor(private readonly processes: GitProcesses) {}
+
   /** @throws GitFailed, GitEnded, Problem REPOSITORY_UNREADABLE while the host is left alone */
   async call(
     address: string,
@@ -50,7 +53,10 @@ export class GitHosts {
     try {
       const answer = await limit(() =>
         breaker.execute(() =>
-          runGit([...helperFor(credentials), ...args], { ...call, env: surroundings(credentials) }),
+          this.processes.run([...helperFor(credentials), ...args], {
+            ...call,
+            env: surroundings(credentials),
+          }),
         ),
       );
       if (answer.exitCode !== 0) throw new GitFailed(args[0]!, answer);

@@ -3,11 +3,12 @@ import { CredentialsModule } from '../credentials/credentials.module.js';
 import { GitClones } from './git-clones.js';
 import { GitHistory } from './git-history.js';
 import { GitHosts } from './git-hosts.js';
+import { GitProcesses } from './git-processes.js';
 import { GitService } from './git.service.js';
 
 @Module({
   imports: [CredentialsModule],
-  providers: [GitClones, GitHosts, GitHistory, GitService],
+  providers: [GitProcesses, GitClones, GitHosts, GitHistory, GitService],
   exports: [GitHistory, GitService],
 })
 export class GitModule {}

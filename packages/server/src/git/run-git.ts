@@ -31,9 +31,6 @@ export class GitEnded extends Error {
 /** How much git may say. */
 const MOST_SAID = 1 << 30;
 
-/** Process groups of calls that go on. */
-const groups = new Set<number>();
-
 /**
  * Runs git in a process group of its own, so that whatever it has started ends with it: a helper for a transport would
  * else live on, hold the connection and the pipes. It never asks anybody anything.
@@ -56,7 +53,6 @@ export async function runGit(
     ...(input === undefined ? { stdin: 'ignore' as const } : { input }),
   });
   const { pid } = child;
-  if (pid !== undefined) groups.add(pid);
   let ended: GitEnded | null = null;
   const end = (isStopped: boolean): void => {
     ended ??= new GitEnded(isStopped, limitMs);
@@ -77,13 +73,7 @@ export async function runGit(
   } finally {
     clearTimeout(limit);
     signal?.removeEventListener('abort', stop);
-    if (pid !== undefined) groups.delete(pid);
   }
-}
-
-/** Ends all calls that go on, as the program ends. */
-export function endAllGit(): void {
-  for (const pid of groups) killGroup(pid);
 }
 
 function killGroup(pid: number): void {

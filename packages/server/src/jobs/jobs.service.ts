@@ -230,19 +230,24 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
     await this.live.tell(workspaceId, 'jobs');
   }
 
-  /** In a worker process. Work that fails is told and left; work that is stopped frees its place at once. */
+  /**
+   * In a worker process. Work that fails is told and left; work that is stopped frees its place at once. What a process that
+   * closes has begun another begins anew.
+   */
   private async run(id: string): Promise<void> {
-    const job = await this.claim(id);
+    const job = this.ended.signal.aborted ? null : await this.claim(id);
     if (job === null) return;
     const entity = await this.workspaces.findOneByOrFail({ id: job.workspaceId });
     const work = this.works.get(job.kind);
     if (work === undefined)
       return this.end(job, { state: 'failed', trouble: 'This kind of work is no longer known.' });
     const over = new AbortController();
+    const giveUp = (): void => over.abort(new JobStopped());
+    this.ended.signal.addEventListener('abort', giveUp, { once: true });
     const beat = setInterval(() => {
       this.renew(id).then(
         (isOurs) => {
-          if (!isOurs) over.abort(new JobStopped());
+          if (!isOurs) giveUp();
         },
         // The database may be back before the lease is over.
         (error: unknown) => this.log.warn({ err: error, job: id }, 'a lease cannot be renewed'),
@@ -263,6 +268,7 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
       await this.end(job, { state: 'failed', trouble });
     } finally {
       clearInterval(beat);
+      this.ended.signal.removeEventListener('abort', giveUp);
     }
   }
 

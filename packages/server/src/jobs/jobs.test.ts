@@ -67,3 +67,20 @@ test('a job that hangs frees its place when somebody stops it', async () => {
   await vi.waitFor(async () => expect(await state('behind it')).toBe('done'), 20_000);
   expect(await state('hangs')).toBe('stopped');
 });
+
+test('what a process that closes has begun has not failed: it is left to others', async () => {
+  const begun: string[] = [];
+  jobs.register('scan', (_entity, key) => {
+    begun.push(key);
+    return new Promise(() => undefined);
+  });
+  await jobs.begin(entity, 'scan', 'left');
+  await vi.waitFor(() => expect(begun).toContain('left'), 20_000);
+  await world.server.halt();
+  const settings = { ...world.server.settings, works: false };
+  const other = await createApp(settings, pino({ level: 'silent' }));
+  const left = await other.get(JobsService, { strict: false }).latest(entity, 'scan', 'left');
+  await other.close();
+  await world.server.boot();
+  expect(left).toMatchObject({ state: 'running', trouble: null });
+});

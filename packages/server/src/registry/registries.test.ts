@@ -3,6 +3,8 @@ import { FILES } from '../test/small-world.js';
 import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
 
 const ROOT = FILES['ledger.toml'].replace(
   'registry = "main"',
@@ -82,6 +84,22 @@ describe('a workspace with two registries', () => {
     const created = await server.http.post(`/api/workspaces/${slug}/drafts`).send({}).expect(201);
     expect(created.body).toMatchObject({ evaluation: { kind: 'unanswered' } });
     expect(main.asked.filter((path) => decodeURIComponent(path).includes('@lifts'))).toEqual([]);
+  });
+
+  test('what was read at an address from before is not served once it is another', async () => {
+    const { body } = await open(both()).expect(201);
+    const { slug } = body as { slug: string };
+    const before = await server.nest.get(WorkspaceService, { strict: false }).bySlug(slug);
+    const empty = await TestRegistry.with({});
+    await server.http
+      .put(`/api/workspaces/${slug}/registries/house`)
+      .send({ address: empty.url })
+      .expect(200);
+    // Somebody who had the workspace in hand before ends reading it only now.
+    await server.nest.get(SnapshotService, { strict: false }).read(before, 'now');
+    const created = await server.http.post(`/api/workspaces/${slug}/drafts`).send({}).expect(201);
+    expect(created.body).toMatchObject({ evaluation: { kind: 'unanswered' } });
+    await empty.stop();
   });
 
   test.each([

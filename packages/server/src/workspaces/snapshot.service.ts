@@ -13,6 +13,7 @@ import {
   type DraftBase,
   type PackageRecords,
   type Resolution,
+  type Workspace,
   type WorkspaceReading,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -23,6 +24,7 @@ import { Problem } from '../problems/problem.js';
 import {
   registryIncomplete,
   RegistryService,
+  sourceOf,
   type RegistryReading,
 } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
@@ -93,7 +95,9 @@ export class SnapshotService implements OnModuleDestroy {
   async read(entity: WorkspaceEntity, freshness: 'kept' | 'now' = 'kept'): Promise<Snapshot> {
     const { id } = entity;
     const kept = this.kept.get(id);
-    const isOf = kept?.point === pointOf(entity, kept?.head.commit);
+    const isOf =
+      kept?.point === pointOf(entity, kept?.head.commit) &&
+      kept.places === placesOf(entity, kept.base.workspace);
     if (freshness === 'now' || kept === undefined || !isOf) return this.lookNow(entity, freshness);
     const age = this.clock.now().getTime() - kept.askedAt.getTime();
     if (age >= FRESH_MS) {
@@ -241,7 +245,8 @@ export class SnapshotService implements OnModuleDestroy {
     const registry = await this.documents(entity, reading, names);
     // The same records stay the same object, so that what was worked out from them need not be worked out again.
     const isSameRecords = kept !== undefined && hasSame(kept.base.records, registry.records);
-    if (isSame && isSameRecords && kept.base.today === today) return { ...kept, registry };
+    const places = placesOf(entity, reading.workspace);
+    if (isSame && isSameRecords && kept.base.today === today) return { ...kept, places, registry };
     // Others are answered between one long step and the next.
     await setImmediate();
     const [records, engine] = isSameRecords
@@ -254,6 +259,7 @@ export class SnapshotService implements OnModuleDestroy {
     return {
       head,
       point,
+      places,
       base,
       problems: placeProblems(files, reading.problems),
       lockSum: isSameLock ? kept.lockSum : sumOf(resolution),
@@ -286,6 +292,16 @@ export class SnapshotService implements OnModuleDestroy {
 /** What files are read from: a commit, with the files that are added to it. */
 function pointOf({ bringIn }: WorkspaceEntity, commit = ''): string {
   return bringIn === null ? commit : `${commit} ${bringIn.root} ${bringIn.shapes}`;
+}
+
+/** Where the registries of a workspace as it was read are, and what lets one in. */
+function placesOf(entity: WorkspaceEntity, workspace: Workspace | null): string {
+  const sources = sourcesOf(entity, workspace);
+  const places = sources.registries.map(({ name }) => {
+    const source = sourceOf(sources, name);
+    return [name, source?.url, source?.credentials];
+  });
+  return JSON.stringify(places);
 }
 
 /** Measured at sizes M and L: what is read of a text, and of a release with what the engine makes of it. */

@@ -7,6 +7,8 @@ export interface Snapshot {
   readonly head: CommitInfo;
   /** Whether the same would be read again: the head's commit with the files that it was read with. */
   readonly point: string;
+  /** Where its registries were. */
+  readonly places: string;
   /** When the repository was last read. */
   readonly readAt: Date;
   /** When it was last asked, with or without an answer. */

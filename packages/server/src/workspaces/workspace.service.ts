@@ -166,7 +166,6 @@ export class WorkspaceService {
     const places = Object.fromEntries(all.filter(([name]) => named.has(name)));
     const changed = { name: workspace.name, registries: namedPlaces(workspace, places), bringIn };
     await this.probeGiven(changed, workspace, given);
-    this.snapshots.expire(entity.id);
     return this.change(entity, changed);
   }
 
@@ -215,7 +214,6 @@ export class WorkspaceService {
     const { '': unnamed, ...named } = entity.registries;
     const isOnly = workspace.registries.length === 1;
     const known = unnamed === undefined || isOnly ? named : { ...named, '': unnamed };
-    this.snapshots.expire(entity.id);
     return this.change(entity, { registries: { ...known, [name]: place } });
   }
 
@@ -287,8 +285,9 @@ export class WorkspaceService {
     entity: WorkspaceEntity,
     values: Partial<Pick<WorkspaceEntity, 'name' | 'needsApproval' | 'registries' | 'bringIn'>>,
   ): Promise<WorkspaceEntity> {
+    const changed = await this.workspaces.save(Object.assign(entity, values));
     this.lately.delete(entity.slug);
-    return this.workspaces.save(Object.assign(entity, values));
+    return changed;
   }
 
   /** Closes a workspace. Its drafts and posts are kept, the clone is not; the repository itself is left alone. */
