@@ -1,20 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import {
-  createReadStream,
-  createWriteStream,
-  mkdirSync,
-  readFileSync,
-  statSync,
-  writeFileSync,
-} from 'node:fs';
-import { readdir, rename, rm, stat, utimes } from 'node:fs/promises';
+import { createReadStream, createWriteStream, readFileSync, statSync } from 'node:fs';
+import { mkdir, readdir, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { createHash } from 'node:crypto';
+import type { Arrived } from './arrival.js';
 import { InstallTrouble } from './install-trouble.js';
-import { digestName, digestOf, hashFile, type Digest } from './integrity.js';
+import { digestName, digestOf, hashArchive, hashFile, type Digest } from './integrity.js';
 import { readArchive, USUAL_LIMITS, type ArchiveFile, type ArchiveLimits } from './read-archive.js';
 
 /** A file of an unpacked archive. */
@@ -53,16 +47,16 @@ export interface Wanted {
 
 const LIST = 'list.json';
 const FILES = 'files';
-/** What is up to this size is read or written in one go, and at once: there are very many, and each takes no time. */
+/** A file up to this size is written in one go. */
 const WHOLE_BYTES = 4 * 1024 ** 2;
 const HOUR_MS = 60 * 60_000;
-/** So long what a process that went away has left is let alone. */
+/** How long files of a process that has gone are left alone. */
 const LEFT_MS = 24 * 60 * 60_000;
 
 /**
- * Archives, checked and unpacked, by their integrity, for all work trees of a user. Safe for many processes at once: everything is
- * written under a name of its own and then renamed, so that what is there is whole, also after a kill. What a power cut leaves
- * short is found by its size, a list by its end.
+ * Archives, checked and unpacked, by their integrity, for all work trees of a user. Safe for many processes at once:
+ * everything is written under a name of its own and then renamed, so that what is there is whole, also after a kill.
+ * After a power cut a file that is short is found by its size, and a list by its end.
  */
 export class Cache {
   constructor(
@@ -90,24 +84,24 @@ export class Cache {
   /**
    * Takes an archive in: its bytes are checked before the first of them is unpacked. Where another process was faster, what
    * that one has put there stays.
-   * @param archive a file whose bytes nobody changes
+   * @param archive nobody else changes its bytes
    * @param isAnew put it in the place of what is there
    * @throws InstallTrouble where it is not what it must be, or is refused
    */
-  async take(wanted: Wanted, archive: string, isAnew = false): Promise<KeptTree> {
+  async take(wanted: Wanted, archive: Arrived, isAnew = false): Promise<KeptTree> {
     const digest = digestOf(wanted.integrity);
-    const whole = statSync(archive).size <= WHOLE_BYTES ? readFileSync(archive) : null;
-    const packed = await this.check(digest, wanted, whole ?? archive);
+    const packed = await this.check(digest, wanted, archive);
     const scratch = await this.scratch();
     try {
-      mkdirSync(scratch);
-      const content = whole === null ? createReadStream(archive) : Readable.from([whole]);
+      await mkdir(scratch);
+      const content =
+        typeof archive === 'string' ? createReadStream(archive) : Readable.from([archive]);
       const files = await this.unpack(content, packed, join(scratch, FILES));
       const { name, version, integrity } = wanted;
       const list: KeptList = { name, version, integrity, packed, files };
-      writeFileSync(join(scratch, LIST), JSON.stringify(list), { flag: 'wx' });
+      await writeFile(join(scratch, LIST), JSON.stringify(list), { flag: 'wx' });
       const place = this.place(digest);
-      mkdirSync(dirname(place), { recursive: true });
+      await mkdir(dirname(place), { recursive: true });
       if (isAnew) await this.clear(place);
       await this.put(scratch, place);
       return this.at(place)!;
@@ -119,7 +113,7 @@ export class Cache {
   /** A path of this process's own, for what nobody is to take for something that is there. */
   async scratch(): Promise<string> {
     const folder = join(this.folder, 'tmp');
-    mkdirSync(folder, { recursive: true });
+    await mkdir(folder, { recursive: true });
     return join(folder, randomUUID());
   }
 
@@ -209,7 +203,7 @@ export class Cache {
     await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
       if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(error.code ?? '')) throw error;
       if (this.at(place) !== null) return;
-      // What a power cut has left there has no list.
+      // A power cut has left a tree without a list there.
       await this.clear(place);
       await rename(scratch, place);
     });
@@ -232,16 +226,12 @@ export class Cache {
     }
   }
 
-  /** @param archive its bytes, or a file of them */
   private async check(
     { algorithm, hex }: Digest,
     { name, version }: Wanted,
-    archive: Buffer | string,
+    archive: Arrived,
   ): Promise<number> {
-    const { hex: found, bytes } =
-      typeof archive === 'string'
-        ? (await hashFile(archive, algorithm))!
-        : { hex: createHash(algorithm).update(archive).digest('hex'), bytes: archive.length };
+    const { hex: found, bytes } = (await hashArchive(archive, algorithm))!;
     if (found === hex) return bytes;
     throw new InstallTrouble(
       `The archive of ${name} ${version} is not what the lockfile has: its ${algorithm} is ${found.slice(0, 16)}…, not ${hex.slice(0, 16)}…. Nothing of it was unpacked.`,
@@ -254,21 +244,21 @@ export class Cache {
     folder: string,
   ): Promise<readonly KeptFile[]> {
     const files: KeptFile[] = [];
-    const made = new Set<string>();
-    mkdirSync(folder);
+    const made = new Set<string>([folder]);
+    await mkdir(folder);
     const take = async (file: ArchiveFile, content: Readable): Promise<void> => {
       const { path, isExecutable, bytes } = file;
       const target = `${folder}/${path}`;
       const parent = dirname(target);
-      if (!made.has(parent)) mkdirSync(parent, { recursive: true });
+      if (!made.has(parent)) await mkdir(parent, { recursive: true });
       made.add(parent);
-      // Nobody writes into what several work trees share.
+      // Several work trees share the file, so nobody may write into it.
       const mode = isExecutable ? 0o555 : 0o444;
       const hash = createHash('sha256');
       if (bytes <= WHOLE_BYTES) {
         const whole = await buffer(content);
         hash.update(whole);
-        writeFileSync(target, whole, { mode, flag: 'wx' });
+        await writeFile(target, whole, { mode, flag: 'wx' });
       } else {
         const hashed = new Transform({
           transform(chunk: Buffer, _, done) {

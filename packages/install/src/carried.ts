@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { copyFile, mkdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import pLimit from 'p-limit';
+import { arrivedFrom, type Arrived } from './arrival.js';
 import type { FetchArchive } from './fetch-archive.js';
 import { failureWords, type FetchProgress, type WantedArchive } from './install.js';
 import { InstallTrouble } from './install-trouble.js';
-import { digestName, digestOf, hashFile } from './integrity.js';
+import { digestName, digestOf, hashArchive } from './integrity.js';
 
 const AT_ONCE = 16;
 
@@ -18,14 +19,13 @@ export function carriedFile(folder: string, integrity: string): string {
 export function carriedArchive(folder: string, { integrity }: WantedArchive): FetchArchive {
   return async (_, into, tell) => {
     const file = carriedFile(folder, integrity);
-    await copyFile(file, into).catch((error: NodeJS.ErrnoException) => {
+    return arrivedFrom(file, into, tell).catch((error: NodeJS.ErrnoException) => {
       throw new InstallTrouble(
         error.code === 'ENOENT'
           ? `${folder} does not have it.`
           : `${file} cannot be read (${error.code ?? error.message}).`,
       );
     });
-    tell((await stat(into)).size);
   };
 }
 
@@ -44,13 +44,15 @@ export async function carry(
   if (await isWhole(file, integrity)) return false;
   const scratch = join(folder, `.${randomUUID()}`);
   try {
-    await from(archive, scratch, tell);
-    if (!(await isWhole(scratch, integrity)))
+    const arrived = await from(archive, scratch, tell);
+    if (!(await isWhole(arrived, integrity)))
       throw new InstallTrouble('The archive is not what the lockfile has.');
+    if (typeof arrived !== 'string') await writeFile(scratch, arrived, { flag: 'wx' });
     await rename(scratch, file);
     return true;
-  } finally {
+  } catch (error) {
     await rm(scratch, { force: true });
+    throw error;
   }
 }
 
@@ -89,7 +91,7 @@ export async function fillCarried(
 }
 
 /** Is there the archive of an integrity, as it should be? O(its bytes). */
-export async function isWhole(file: string, integrity: string): Promise<boolean> {
+export async function isWhole(archive: Arrived, integrity: string): Promise<boolean> {
   const { algorithm, hex } = digestOf(integrity);
-  return (await hashFile(file, algorithm))?.hex === hex;
+  return (await hashArchive(archive, algorithm))?.hex === hex;
 }

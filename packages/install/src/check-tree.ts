@@ -14,7 +14,7 @@ import {
   type TreeState,
 } from './tree-state.js';
 
-/** What of a work tree is not as the lockfile has it. */
+/** A part of a work tree that is not as the lockfile has it. */
 export interface TreeFault {
   readonly kind: 'not-installed' | 'other-release' | 'altered' | 'left-over';
   /** Of a project or a copy; null: of the tree as a whole. */

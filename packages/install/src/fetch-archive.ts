@@ -1,9 +1,8 @@
-import { closeSync, openSync, statSync, writeSync } from 'node:fs';
-import { copyFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import pRetry, { AbortError } from 'p-retry';
 import { RegistryError, type RegistryPlace } from '@deep-ledger/core';
 import { addressOf, archiveRequests, type ArchiveAnswer } from '@deep-ledger/registry-client';
+import { Arrival, arrivedFrom, type Arrived } from './arrival.js';
 import { InstallTrouble, NotLetIn } from './install-trouble.js';
 
 export interface FetchSettings {
@@ -24,18 +23,19 @@ export const USUAL_FETCHING: FetchSettings = {
 };
 
 /**
- * Where the archives of a registry come from. @param tell hears of bytes as they come
+ * Where the archives of a registry come from. @param into a file of the caller's, written where an archive is large
+ * @param tell hears of bytes as they come
  * @throws InstallTrouble, RegistryError
  */
 export type FetchArchive = (
   archive: string,
   into: string,
   tell: (bytes: number) => void,
-) => Promise<void>;
+) => Promise<Arrived>;
 
 /**
- * Fetches archives of the registry at an address, or copies them from a folder. What breaks off is tried again after a while
- * that doubles, and goes on where it broke off.
+ * Fetches archives of the registry at an address, or copies them from a folder. An archive that breaks off is asked for
+ * again, after a wait that doubles each time, from where it broke off.
  */
 export function archivesOf(
   place: RegistryPlace,
@@ -44,21 +44,21 @@ export function archivesOf(
   if (addressOf(place.address) === null)
     return async (archive, into, tell) => {
       const file = join(place.address, archive);
-      await copyFile(file, into).catch((error: NodeJS.ErrnoException) => {
+      return arrivedFrom(file, into, tell).catch((error: NodeJS.ErrnoException) => {
         throw new InstallTrouble(`${file} cannot be read (${error.code ?? error.message}).`);
       });
-      tell((await stat(into)).size);
     };
   const requests = archiveRequests(place);
   const { retries, firstWaitMs: minTimeout } = settings;
-  return (archive, into, tell) =>
-    pRetry(
+  return (archive, into, tell) => {
+    const arrival = new Arrival(into);
+    return pRetry(
       async () => {
-        const have = sizeOf(into);
         const silence = new Silence(settings.silenceMs);
         try {
-          const response = await requests.ask(archive, have, silence.signal);
-          await store(response, requests.address(archive), into, have, silence, settings, tell);
+          const response = await requests.ask(archive, arrival.bytes, silence.signal);
+          await take(response, requests.address(archive), arrival, silence, settings, tell);
+          return arrival.whole();
         } catch (error) {
           if (silence.signal.aborted)
             throw new RegistryError(
@@ -72,24 +72,24 @@ export function archivesOf(
       },
       { retries, minTimeout, factor: 2 },
     );
+  };
 }
 
-async function store(
+async function take(
   { status, body }: ArchiveAnswer,
   address: string,
-  into: string,
-  have: number,
+  arrival: Arrival,
   silence: Silence,
   { mostBytes }: FetchSettings,
   tell: (bytes: number) => void,
 ): Promise<void> {
-  // What nobody reads would hold its connection.
+  // A body that nobody reads would hold its connection.
   if (status !== 200 && status !== 206) body.resume();
   if (status === 429 || status >= 500)
     throw new RegistryError('REGISTRY_DOWN', `${address} answers with status ${status}.`);
   if (status === 416) {
-    // What is there is no beginning of what the registry has now.
-    await rm(into, { force: true });
+    // The part that has come is not the beginning of the archive that the registry has now.
+    arrival.restart();
     throw new RegistryError('REGISTRY_NONSENSE', `${address} answers with status ${status}.`);
   }
   if (status !== 200 && status !== 206)
@@ -98,28 +98,23 @@ async function store(
         ? new NotLetIn(`${address} does not let this in (status ${status}). Set a token for it.`)
         : new InstallTrouble(`${address} has no archive (status ${status}).`),
     );
-  const isRest = status === 206 && have > 0;
-  let bytes = isRest ? have : 0;
-  const file = attempt(() => openSync(into, isRest ? 'a' : 'w'));
+  if (status === 200) arrival.restart();
   try {
     for await (const chunk of body as AsyncIterable<Buffer>) {
       silence.heard();
-      bytes += chunk.length;
-      if (bytes > mostBytes)
+      if (arrival.bytes + chunk.length > mostBytes)
         throw new AbortError(new InstallTrouble(`${address} is larger than ${mostBytes} bytes.`));
-      // Whatever has arrived is there when the rest does not.
-      attempt(() => writeWhole(file, chunk));
+      // When the rest does not come, this part is there.
+      attempt(() => arrival.add(chunk));
       tell(chunk.length);
     }
   } catch (error) {
     if (error instanceof AbortError) throw error;
     throw new RegistryError('REGISTRY_DOWN', `${address} broke off (${(error as Error).message}).`);
-  } finally {
-    closeSync(file);
   }
 }
 
-/** What the disk says no to is not asked for again. Synchronous: there are very many chunks, and each takes no time. */
+/** A refusal of the disk is no reason to ask the registry again. */
 function attempt<T>(work: () => T): T {
   try {
     return work();
@@ -128,34 +123,21 @@ function attempt<T>(work: () => T): T {
   }
 }
 
-function writeWhole(file: number, chunk: Buffer): void {
-  for (let at = 0; at < chunk.length;) at += writeSync(file, chunk, at);
-}
-
-function sizeOf(file: string): number {
-  return statSync(file, { throwIfNoEntry: false })?.size ?? 0;
-}
-
 /** Ends a request whose other side says nothing. */
 class Silence {
   private readonly controller = new AbortController();
-  private timer: NodeJS.Timeout;
+  private readonly timer: NodeJS.Timeout;
   readonly signal = this.controller.signal;
 
-  constructor(private readonly ms: number) {
-    this.timer = this.begin();
+  constructor(ms: number) {
+    this.timer = setTimeout(() => this.controller.abort(), ms);
   }
 
   heard(): void {
-    clearTimeout(this.timer);
-    this.timer = this.begin();
+    this.timer.refresh();
   }
 
   end(): void {
     clearTimeout(this.timer);
-  }
-
-  private begin(): NodeJS.Timeout {
-    return setTimeout(() => this.controller.abort(), this.ms);
   }
 }

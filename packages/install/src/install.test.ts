@@ -1,4 +1,5 @@
 import { execFile } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import {
@@ -18,6 +19,7 @@ import { promisify } from 'node:util';
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import type { InstallPlan, RegistryPlace } from '@deep-ledger/core';
+import { IN_MEMORY_BYTES } from './arrival.js';
 import { Cache, unpackedBytes } from './cache.js';
 import { checkTree } from './check-tree.js';
 import { archivesOf, USUAL_FETCHING, type FetchArchive } from './fetch-archive.js';
@@ -309,33 +311,41 @@ describe('archives', () => {
     expect(await readdir(join(root, 'apps/web/packages'))).toEqual(['log']);
   });
 
-  test('are asked for again where the registry stumbles, and go on where they broke off', async () => {
-    const plan = await planOn(
-      server,
-      { log: { files: { 'big.bin': 'abcdefgh'.repeat(40_000) } } },
-      { 'apps/web': ['log'] },
-    );
-    let breakOff = (): void => undefined;
-    server.faults.set(path, (_, response, bytes, times) => {
-      if (times <= 2) response.writeHead(500).end();
-      else if (times === 3) {
-        response.writeHead(200, { 'content-length': bytes.length });
-        response.write(bytes.subarray(0, bytes.length >> 1));
-        breakOff = () => response.destroy();
-      } else return false;
-      return true;
-    });
-    const source = from()();
-    await lay(plan, TERMS, () => (archive, into, tell) => {
-      return source(archive, into, (bytes) => {
-        tell(bytes);
-        breakOff();
+  test.each([
+    ['in memory', IN_MEMORY_BYTES / 4],
+    ['in a file', IN_MEMORY_BYTES * 3],
+  ])(
+    'are asked for again where the registry stumbles, and go on where they broke off, %s',
+    async (_, size) => {
+      const big = randomBytes(size).toString('base64');
+      const plan = await planOn(
+        server,
+        { log: { files: { 'big.bin': big } } },
+        { 'apps/web': ['log'] },
+      );
+      let breakOff = (): void => undefined;
+      server.faults.set(path, (_, response, bytes, times) => {
+        if (times <= 2) response.writeHead(500).end();
+        else if (times === 3) {
+          response.writeHead(200, { 'content-length': bytes.length });
+          response.write(bytes.subarray(0, bytes.length >> 1));
+          breakOff = () => response.destroy();
+        } else return false;
+        return true;
       });
-    });
-    expect(server.timesAsked(path)).toBe(4);
-    expect(server.requests.at(-1)!.headers.range).toMatch(/^bytes=\d+-$/);
-    expect(await text('apps/web/packages/log/index.js')).toContain('log 1.0.0');
-  });
+      const source = from()();
+      await lay(plan, TERMS, () => (archive, into, tell) => {
+        return source(archive, into, (bytes) => {
+          tell(bytes);
+          breakOff();
+        });
+      });
+      expect(server.timesAsked(path)).toBe(4);
+      expect(server.requests.at(-1)!.headers.range).toMatch(/^bytes=\d+-$/);
+      expect(await text('apps/web/packages/log/big.bin')).toBe(big);
+      expect(await readdir(join(cache.folder, 'tmp'))).toEqual([]);
+    },
+  );
 
   test('of a registry that stays silent fail after a while', async () => {
     const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });

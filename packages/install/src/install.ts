@@ -1,6 +1,7 @@
 import { rm } from 'node:fs/promises';
 import pLimit from 'p-limit';
 import { RegistryError, type InstallPlan, type PlannedCopy } from '@deep-ledger/core';
+import type { Arrived } from './arrival.js';
 import type { Cache, KeptTree } from './cache.js';
 import type { FetchArchive } from './fetch-archive.js';
 import { InstallTrouble } from './install-trouble.js';
@@ -35,7 +36,7 @@ const AT_ONCE = 16;
 const UNPACKED_AT_ONCE = 8;
 /** Archives that are under way at once: so many may lie on the disk, fetched and not unpacked yet. */
 const UNDER_WAY = 64;
-/** So often an installation begins anew whose archives another process takes out of the cache. */
+/** How often an installation begins anew when another process takes its archives out of the cache. */
 const MOST_TRIES = 3;
 
 /**
@@ -72,18 +73,19 @@ export async function fetchAll(
       }
       if (from === null) throw new InstallTrouble('The cache does not have it.');
       const file = await cache.scratch();
+      let arrived: Arrived = file;
       try {
-        await fetching!(() =>
+        arrived = await fetching!(() =>
           from(copy)(archive, file, (more) => {
             bytes += more;
             tell({ done, total: archives.size, bytes });
           }),
         );
         const wanted = { name, version, integrity };
-        trees.set(integrity, await unpacking!(() => cache.take(wanted, file, isAnew)));
+        trees.set(integrity, await unpacking!(() => cache.take(wanted, arrived, isAnew)));
         fetched++;
       } finally {
-        await rm(file, { force: true });
+        if (arrived === file) await rm(file, { force: true });
       }
     } catch (error) {
       const why = failureWords(error);

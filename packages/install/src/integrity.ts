@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { createReadStream, readFileSync, statSync } from 'node:fs';
+import type { Arrived } from './arrival.js';
 import { InstallTrouble } from './install-trouble.js';
 
 /** The hash that an archive is checked by. */
@@ -8,7 +9,7 @@ export interface Digest {
   readonly hex: string;
 }
 
-/** So much of a file is read at once; what is no larger is read in one go. */
+/** The bytes of a file that are read at once; a smaller file is read in one go. */
 const CHUNK_BYTES = 1 << 20;
 
 const STRENGTH = ['sha256', 'sha384', 'sha512'] as const;
@@ -41,7 +42,9 @@ export async function hashFile(
   const hash = createHash(algorithm);
   let bytes = 0;
   try {
-    if (statSync(path).size <= CHUNK_BYTES) {
+    const size = statSync(path, { throwIfNoEntry: false })?.size;
+    if (size === undefined) return null;
+    if (size <= CHUNK_BYTES) {
       const whole = readFileSync(path);
       return { hex: hash.update(whole).digest('hex'), bytes: whole.length };
     }
@@ -54,6 +57,16 @@ export async function hashFile(
     if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
     throw error;
   }
+}
+
+/** The same of an archive; null: its file is not there. */
+export function hashArchive(
+  archive: Arrived,
+  algorithm: Digest['algorithm'],
+): Promise<{ readonly hex: string; readonly bytes: number } | null> {
+  if (typeof archive === 'string') return hashFile(archive, algorithm);
+  const hex = createHash(algorithm).update(archive).digest('hex');
+  return Promise.resolve({ hex, bytes: archive.length });
 }
 
 /** A digest as part of a path. */

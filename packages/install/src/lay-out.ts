@@ -43,8 +43,8 @@ export interface Laid {
 }
 
 /**
- * Lays out a work tree. Whatever is new is made beside what is there; then one link is moved, and the new tree is there, whole;
- * then what is left over goes. A kill at any point leaves the old tree or the new one.
+ * Lays out a work tree. It makes new folders beside those that are there, then moves one link, so that the new tree is
+ * there at once and whole, and then removes what is left over. A kill at any point leaves the old tree or the new one.
  * The calls are synchronous: there are very many short ones.
  * @param root of the work tree
  * @param treeOf an unpacked archive

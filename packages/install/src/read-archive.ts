@@ -90,7 +90,7 @@ export async function readArchive(
 
 function broken(error: unknown): unknown {
   const { code, message } = error as NodeJS.ErrnoException;
-  // What the disk says is no fault of the archive.
+  // An error of the disk is no fault of the archive.
   if (code !== undefined && /^E[A-Z]+$/.test(code) && !code.startsWith('ERR_')) return error;
   return new InstallTrouble(`The archive cannot be read: ${message}.`);
 }

@@ -29,8 +29,8 @@ export function mirror(address: string, token: string | null): ArchiveSource {
 }
 
 /**
- * Asks one source after another for each archive. What arrives from one that is not the last is checked, so that the next is asked
- * where it does not hold; a source that does not answer at all is left out from then on.
+ * Asks one source after another for each archive. It checks an archive that comes from any source but the last, and
+ * asks the next source where the sum does not hold. It leaves out a source that does not answer at all from then on.
  * @param tell hears once of each that is left out
  */
 export function fromSeveral(
@@ -44,8 +44,8 @@ export function fromSeveral(
     const reasons: string[] = [];
     for (const source of asked)
       try {
-        await source.of(copy)(archive, into, heard);
-        if (source === asked.at(-1) || (await isWhole(into, copy.integrity))) return;
+        const arrived = await source.of(copy)(archive, into, heard);
+        if (source === asked.at(-1) || (await isWhole(arrived, copy.integrity))) return arrived;
         throw new InstallTrouble('The archive is not what the lockfile has.');
       } catch (error) {
         const why = `${source.name}: ${failureWords(error)}`;

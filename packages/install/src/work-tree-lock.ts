@@ -11,7 +11,7 @@ const ASK_MS = 100;
 const PATIENCE_MS = 60_000;
 
 /**
- * Does something while no other process lays out the same work tree. What a process holds that is gone is free.
+ * Does something while no other process lays out the same work tree. A lock whose process is gone is free.
  * @throws InstallTrouble where another one does not end
  */
 export async function alone<T>(
