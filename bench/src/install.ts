@@ -113,7 +113,7 @@ async function hashing(): Promise<void> {
   await writeFile(file, randomBytes(HASHED_BYTES));
   const hash = (): Promise<unknown> => hashFile(file, 'sha512');
   const rival = (): Promise<unknown> => run('openssl', ['dgst', '-sha512', file]);
-  // What was just written is still on its way to the disk at first.
+  // At first the file that was just written is still on its way to the disk.
   await rival();
   const [times, floors] = [[await timed(hash)], [await timed(rival)]];
   times.push(await timed(hash));

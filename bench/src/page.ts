@@ -194,7 +194,7 @@ async function dragFigures(
   ];
 }
 
-/** Of the package with the most owners and of many others; the first request of each kind is not counted. */
+/** For the package with the most owners and for many others; the first request of each kind is not counted. */
 async function traceFigures(
   page: Page,
   session: Session,

@@ -106,7 +106,7 @@ async function filesIn(
     if (size > MOST_BYTES) left += 1;
     else {
       const bytes = await readFile(join(folder, path));
-      // What holds the character zero is no text.
+      // A file with the character zero is no text.
       if (!bytes.subarray(0, 8000).includes(0)) files.set(path, bytes.toString('utf8'));
     }
     if (seen % 500 === 0) output.progress(`looking at the files: ${seen}`);

@@ -25,7 +25,7 @@ export interface InitOptions {
   readonly registryName: string;
 }
 
-/** Begins a workspace, or a project in one. What is there already is left alone. @returns the exit code */
+/** Begins a workspace, or a project in one. It leaves alone what is there already. @returns the exit code */
 export async function initCommand(options: InitOptions, output: Output): Promise<number> {
   const folder = options.project === undefined ? options.in : join(options.in, options.project);
   const name = composed(options.name ?? basename(resolve(folder)));

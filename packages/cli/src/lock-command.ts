@@ -150,8 +150,9 @@ function disputes(
 }
 
 /**
- * What the lockfile has for the resolution to hold on to. Of one that cannot be read these are the blocks that can be,
- * of one with the marks of a merge both sides; one in a newer format, or of which nothing can be read, is left alone.
+ * What the lockfile has for the resolution to hold on to. From a lockfile that cannot be read it takes the blocks that
+ * can; from one with the marks of a merge it takes both sides. It leaves alone a lockfile in a newer format, and one of
+ * which nothing can be read.
  */
 function heldAnswers(
   workspace: Workspace,

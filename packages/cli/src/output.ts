@@ -36,7 +36,7 @@ export function quietWhenNobodyReads(): void {
 /** Standard output and error; colour and progress only where a person looks at them. */
 export function terminalOutput(): Output {
   const isColoured = process.stdout.isTTY && process.env['NO_COLOR'] === undefined;
-  // Nobody can write into a file what stands for a style in this run.
+  // No file can hold the marks that stand for styles in this run.
   const token = randomUUID();
   const marks = new Map<string, string>();
   const written = (line: string): string => {

@@ -2,8 +2,8 @@ import type { Batch, Offer } from '@deep-ledger/core';
 import { shown } from './output.js';
 
 /**
- * Lets a person choose on the terminal: arrows move, space takes or leaves, enter is the end. What can be taken together is
- * chosen at first; what was left out stands there with its reason.
+ * Lets a person choose on the terminal: arrows move, space takes or leaves, enter is the end. At first it has chosen
+ * all offers that can be taken together; the others stand there with their reasons.
  * @returns null: the person went away
  */
 export async function pickOffers(batch: Batch): Promise<readonly Offer[] | null> {

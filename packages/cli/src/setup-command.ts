@@ -21,8 +21,9 @@ const FILES = [LOCK_FILE, ROOT_FILE, SHARED_FILE, SHAPES_FILE, PROJECT_FILE];
 const MARK = '# written by deep-ledger setup-git';
 
 /**
- * Configures one clone: merge driver, mergetool, and the checks before a commit and a push. What is set up
- * already is left as it is; a hook that was there is kept beside ours and runs first. @param command that runs this program
+ * Configures one clone: merge driver, mergetool, and the checks before a commit and a push. It leaves alone what is set
+ * up already; a hook that was there is kept beside ours and runs first.
+ * @param command that runs this program
  */
 export async function setupCommand(
   { in: folder, registry = [], hooks }: SetupOptions,
@@ -104,7 +105,7 @@ async function writeHook(
   return true;
 }
 
-/** What git tells a hook on standard input is read once and told to both. */
+/** The standard input that git gives a hook is read once and passed to both. */
 function hookScript(name: string, line: string): string {
   const before = `"$(dirname "$0")/${name}.before-deep-ledger"`;
   return `#!/bin/sh

@@ -1,6 +1,6 @@
 import { expect } from 'vitest';
 
-/** Milliseconds of processor time; least of three runs. What else the machine does counts little. */
+/** Milliseconds of processor time; least of three runs. Other work of the machine counts little. */
 function cost(run: () => unknown): number {
   const times = [1, 2, 3].map(() => {
     const start = process.cpuUsage();

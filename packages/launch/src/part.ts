@@ -27,7 +27,7 @@ export async function startPart(
   probe: string | null,
   signal?: AbortSignal,
 ): Promise<Part> {
-  // What is logged is for whoever runs the server alone.
+  // Only the person who runs the server may read the log.
   const log = openSync(logFile, 'w', 0o600);
   fchmodSync(log, 0o600);
   const child = execa(process.execPath, script, {

@@ -56,7 +56,7 @@ export function addressOf(text: string): RegistryAddress | null {
   };
 }
 
-/** An address as it may be shown: without credentials. What is no address is shown as it is. */
+/** An address as it may be shown: without credentials. A text that is no address is shown as it is. */
 export function shownAddress(text: string): string {
   return addressOf(text)?.url ?? text;
 }
@@ -66,7 +66,7 @@ function httpUrl(text: string): URL | null {
   return new URL(text);
 }
 
-/** What was not written in percent signs stands for itself. */
+/** Text without percent signs stands for itself. */
 function decoded(part: string): string {
   try {
     return decodeURIComponent(part);

@@ -17,8 +17,8 @@ export interface ArchiveRequests {
   /** The address of an archive; may be shown. */
   readonly address: (archive: string) => string;
   /**
-   * Asks for an archive from a byte on, as it is stored. What lets one in goes along to the registry's own origin alone, also
-   * where that leads elsewhere.
+   * Asks for an archive from a byte on, as it is stored. The credentials go to the registry's own origin alone, also
+   * where it redirects elsewhere.
    * @throws RegistryError when nobody answers
    */
   readonly ask: (archive: string, from: number, signal: AbortSignal) => Promise<ArchiveAnswer>;
@@ -62,7 +62,7 @@ export function archiveRequests(place: RegistryPlace): ArchiveRequests {
   };
 }
 
-/** What was packed on the way all the same is unpacked. @throws RegistryError */
+/** Unpacks a body that was packed on the way all the same. @throws RegistryError */
 function decoded(body: Readable, coding: string | string[] | undefined, address: string): Readable {
   if (coding === undefined || coding === 'identity') return body;
   const decoder = typeof coding === 'string' ? DECODERS[coding.toLowerCase()] : undefined;

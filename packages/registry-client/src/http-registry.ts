@@ -41,9 +41,9 @@ const USUAL: HttpSettings = {
 };
 
 /**
- * One registry over HTTP. What fails for a moment (no connection, a status of 500 and above, 429) is tried again after
- * a while that doubles; what is no answer of a registry is not. Credentials go along in a header, to this origin alone,
- * and never into a message.
+ * One registry over HTTP. It repeats a request that fails for a moment (no connection, a status of 500 and above, 429),
+ * after a wait that doubles each time; it does not repeat one that gets no answer of a registry. Credentials go along
+ * in a header, to this origin alone, and never into a message.
  */
 export class HttpRegistry {
   private readonly settings: HttpSettings;
@@ -77,7 +77,7 @@ export class HttpRegistry {
     return { ...answer, body: documentOfForeign(this.shape, name, answer.body, this.versions) };
   }
 
-  /** What stands at a path below the registry's address, whoever it is for; null: nothing. @throws RegistryError */
+  /** The JSON at a path below the registry's address; null: there is none. @throws RegistryError */
   async raw(path: string): Promise<unknown> {
     const answer = await this.get(`${this.address.url}${path}`, null);
     return answer.kind === 'found' ? answer.body : null;

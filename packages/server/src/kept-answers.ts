@@ -56,7 +56,7 @@ export class KeptAnswers {
       new LRUCache<string, KeptAnswer>({
         max: MOST_KEPT,
         maxSize: MOST_BYTES,
-        // What is packed takes a fraction of it.
+        // A packed answer takes a fraction of it.
         sizeCalculation: ({ body }) => body.length + 1,
       });
     this.kept.set(owner, answers);

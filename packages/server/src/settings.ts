@@ -9,7 +9,7 @@ export interface Settings {
   readonly dataFolder: string;
   /** Folder of the archives that the mirror keeps. Servers and workers on one database share it. */
   readonly archivesFolder: string;
-  /** So much they may take together; 0: none are kept. */
+  /** The bytes that they may take together; 0: none are kept. */
   readonly archivesBytes: number;
   readonly host: string;
   readonly port: number;
@@ -21,7 +21,7 @@ export interface Settings {
   readonly today: string | null;
   /** Does this process take long work from the queue? Where worker processes do, a server need not. */
   readonly works: boolean;
-  /** What is asked about a workspace with more copies than this is worked out by worker processes. */
+  /** Worker processes answer questions about a workspace with more copies than this. */
   readonly copiesAtOnce: number;
   /** More source files than this, if they were never scanned, are scanned by a worker process. */
   readonly filesAtOnce: number;
@@ -35,11 +35,14 @@ export interface Settings {
   readonly logLevel: string;
   /** About so much memory workspaces that were read may take together. */
   readonly memoryBytes: number;
-  /** So long a repository elsewhere may take to hand over what is new, or to take a commit. */
+  /** How long a repository elsewhere may take to hand over new commits, or to take one. */
   readonly hostMs: number;
   /** How many proxies stand before the server, each of which says whom it speaks for. */
   readonly trustedHops: number;
-  /** From which the key for kept credentials is made; null: a key in the data folder. Servers on one database share it. */
+  /**
+   * The text from which the key for kept credentials is made; null: a key in the data folder. Servers on one database
+   * share it.
+   */
   readonly secret: string | null;
 }
 

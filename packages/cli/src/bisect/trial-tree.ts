@@ -36,7 +36,10 @@ export interface Trial {
   readonly printed: string;
 }
 
-/** A scratch tree in which lockfiles are tried one after another. What is laid out alike in two of them is laid out once. */
+/**
+ * A scratch tree in which lockfiles are tried one after another. A copy that two lockfiles lay out alike is laid out
+ * once.
+ */
 export class TrialTree {
   private readonly known = new Map<string, Trial>();
 

@@ -208,8 +208,8 @@ export function alignmentRow(
 }
 
 /**
- * Rows of all packages that a project requires or that have a copy, most off first, then most copies, then by
- * name. Those of packages that only copies ask for have no cells.
+ * Rows of all packages that a project requires or that have a copy, most off first, then most copies, then by name.
+ * Rows of packages that only copies ask for have no cells.
  */
 export function alignmentRows(
   workspace: Workspace,

@@ -4,7 +4,7 @@ import type { Resolution } from '../resolve/index.js';
 export interface CopyDemand {
   readonly owner: { readonly name: string; readonly version: string };
   readonly range: string;
-  /** What the release itself asks for, where that is answered otherwise; null: it is answered as it asks. */
+  /** The range that the release itself asks for, where another range answers it; null: its own range answers it. */
   readonly asked: string | null;
   /** The version that answers it; null: it was skipped. */
   readonly answer: string | null;

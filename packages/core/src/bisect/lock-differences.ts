@@ -69,7 +69,7 @@ export class LockDifferences {
     return paired(before?.requirements ?? [], project.requirements);
   }
 
-  /** What a project is supplied with under a name in both; undefined: nothing is asked for. */
+  /** The copy that a project is supplied with under a name in both; undefined: neither asks for one. */
   suppliesOf(
     folder: string,
     name: string,
@@ -139,7 +139,7 @@ export function paired(
   return [...pairs, ...[...left.values()].flat().map((one): Pair => [one, null])];
 }
 
-/** What a requirement is answered; null: nothing. */
+/** The copy that answers a requirement; null: none. */
 export function said(one: AnsweredRequirement | null): string | null {
   if (one === null || one.answer.kind === 'skipped') return null;
   return one.answer.kind === 'copy' ? one.answer.version : one.answer.folder;

@@ -18,7 +18,7 @@ export interface MixedLock {
  */
 export class LockMix {
   private readonly of: LockDifferences;
-  /** Of the ends; what does not hold in them need not hold between them. */
+  /** Faults of the ends; a mixture of them need not be better than they are. */
   private readonly knownFaults: ReadonlySet<string>;
 
   /** @param workspace whose settings count. O(size of both) */
@@ -69,7 +69,7 @@ export class LockMix {
     return resolution === null ? null : { resolution, has: mixing.used };
   }
 
-  /** What does not hold, and holds at the ends. */
+  /** A rule that the mixture breaks, though both ends keep it. */
   private faultsOf({ resolution }: MixedLock): readonly LockReason[] {
     return lockFaults(resolution, this.workspace).filter(
       (fault) => !this.knownFaults.has(faultKey(fault)),

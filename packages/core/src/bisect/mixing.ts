@@ -12,7 +12,7 @@ import {
 import { compareVersions, rangeContains, requireVersion } from '../version/index.js';
 import { alteredOf, paired, said, type LockDifferences, type Pair } from './lock-differences.js';
 
-/** What is supplied may ask for more; beyond so many rounds a mixture is given up. */
+/** A supplied copy may ask for more copies; after so many rounds a mixture is given up. */
 const MOST_ROUNDS = 20;
 
 /** One mixture while it is put together. */
@@ -35,7 +35,7 @@ export class Mixing {
       this.used.clear();
       const { size } = this.wanted;
       const resolution = this.reached();
-      // What is brought along may let others be answered otherwise.
+      // A copy that comes along may change the answers of others.
       const isSettled = this.supply(resolution) && this.wanted.size === size;
       if (isSettled) return resolution;
     }
@@ -146,7 +146,7 @@ export class Mixing {
     return one;
   }
 
-  /** What a project is supplied with for these ranges; null: nothing that any of them admits. */
+  /** The copy that a project is supplied with for these ranges; null: none that any of them admits. */
   private supplied(folder: string, name: string, ranges: readonly string[]): string | null {
     const [before, after] = this.differences.suppliesOf(folder, name);
     const [from, to] = [before?.version ?? null, after?.version ?? null];

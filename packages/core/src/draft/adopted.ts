@@ -29,7 +29,7 @@ export interface AdoptedOutcome {
 }
 
 /**
- * What a first resolution holds on to of the versions that are installed; null: there are none. It is no lockfile by itself.
+ * The installed versions that a first resolution holds on to; null: there are none. It is no lockfile by itself.
  * O(requirements of projects and of adopted releases).
  */
 export function adoptedBefore(workspace: Workspace, records: PackageRecords): Resolution | null {
@@ -98,7 +98,7 @@ function releasesOf(
   );
 }
 
-/** What a first lockfile has of the versions that were installed; null: there were none to start from. O(requirements). */
+/** The installed versions that a first lockfile has kept; null: there were none to start from. O(requirements). */
 export function adoptedOutcome(
   { adopted, registries }: Workspace,
   records: PackageRecords,

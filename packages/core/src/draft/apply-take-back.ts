@@ -6,8 +6,8 @@ import type { Edit } from '../edit/index.js';
 import type { EditedFiles } from './edited-files.js';
 
 /**
- * Puts units of manifests back as they were. What has been changed since by someone else is not
- * overwritten: the edit is refused and names it.
+ * Puts units of manifests back as they were. A unit that someone else has changed since is not overwritten: the edit is
+ * refused and names it.
  */
 export function applyTakeBack(
   files: EditedFiles,

@@ -18,7 +18,7 @@ export type LeftReason =
   | { readonly kind: 'no-remedy' }
   /** Its remedy changes what the team allows or believes. */
   | { readonly kind: 'decision'; readonly says: string }
-  /** Nobody can know from the source alone: its remedy is taken when a person ticks it. */
+  /** The source alone cannot tell, so its remedy is taken only when a person ticks it. */
   | { readonly kind: 'perhaps'; readonly says: string }
   | { readonly kind: 'major-step'; readonly says: string; readonly packages: readonly string[] }
   | { readonly kind: 'no-answer'; readonly says: string }
@@ -101,7 +101,7 @@ class ClearingRun {
     private readonly ticked: ReadonlySet<string>,
   ) {
     this.muted = new Set(mutesOf(base.workspace, base.today).keys());
-    // What is needless is looked for once a round: looking resolves, and every attempt would pay for it.
+    // Needless copies are looked for once a round: looking for them resolves, and every attempt would pay for it.
     this.plain = { ...known, needless: null };
     const findings = findAll(standOfBase(base, this.plain));
     this.start = {
@@ -136,7 +136,7 @@ class ClearingRun {
     if (before !== null) this.rejected = before.rejected;
     for (;;) {
       const { points } = this.state;
-      // What takes a major step does so whatever else is done.
+      // A remedy that takes a major step takes it whatever else is done.
       this.rejected = new Map(
         [...this.rejected].filter(([, { kind }]) => kind === 'major-step' || kind === 'no-answer'),
       );
@@ -166,7 +166,7 @@ class ClearingRun {
     };
   }
 
-  /** What the edits say, said shortly, where the result is the same. */
+  /** The same edits in fewer, where the result is the same. */
   private shortest(edits: readonly Edit[]): readonly Edit[] {
     const short = joined(edits);
     const evaluation = evaluateDraft(this.base, short);

@@ -34,8 +34,8 @@ function eachAnswer(resolution: Resolution, see: (answer: EarlierAnswer) => void
 }
 
 /**
- * What a resolution is to hold on to when earlier answers are wanted back: theirs first, else what it has.
- * It is no lockfile by itself. O(requirements).
+ * The answers that a resolution holds on to when earlier ones are wanted back: the earlier ones first, else its own. It
+ * is no lockfile by itself. O(requirements).
  */
 export function withEarlierAnswers(
   resolution: Resolution | null,

@@ -256,12 +256,12 @@ export function termsOf(base: DraftBase, edits: readonly Edit[]): Omit<Question,
   return { ...terms, refresh: isAll ? 'all' : new Set(renewed.flat()) };
 }
 
-/** Of a workspace without a lockfile, what is installed by other means. */
+/** Without a lockfile: the versions that are installed by other means. */
 function installed({ workspace, records, lock }: DraftBase): readonly EarlierAnswer[] {
   return workspace === null || lock?.resolution != null ? [] : adoptedAnswers(workspace, records);
 }
 
-/** Of a lockfile that carries the marks of an unfinished merge, what either side has. */
+/** With a lockfile that has the marks of an unfinished merge: the answers of both sides. */
 function bothSides({ files }: DraftBase): Resolution | null {
   const ours = files.get(LOCK_FILE);
   if (ours === undefined) return null;
@@ -335,7 +335,7 @@ function offNames(
   return rows.flatMap(({ name, off }) => (off > 0 && !still.has(name) ? [name] : [])).sort();
 }
 
-/** Of the peers those that are not among the others. */
+/** The unmet peers of the first list that are not in the second. */
 export function peersWithout(
   peers: readonly UnmetPeer[],
   others: readonly UnmetPeer[],

@@ -17,7 +17,7 @@ export interface TriedRemedy extends RankedRemedy {
   readonly raises: readonly string[];
 }
 
-/** So many are tried out, those first that by what they say of themselves are worth most. */
+/** How many remedies are tried out; first those that claim the most. */
 const MOST_TRIED = 24;
 
 /**

@@ -24,7 +24,7 @@ export const behind: FindingRule = {
       const isMajor = ({ version }: Release): boolean => versionStep(at, version) === 'major';
       const within = newer.filter((one) => !isMajor(one));
       const beyond = newer.filter(isMajor);
-      // What moves within its line takes nobody along who is in another one.
+      // A copy that moves within its own line takes along no copy of another line.
       const near = standing.filter(
         ({ answer }) => answer === null || versionStep(requireVersion(answer), at) !== 'major',
       );

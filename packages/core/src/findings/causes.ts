@@ -12,10 +12,9 @@ export interface Cause {
 }
 
 /**
- * Gathers findings under what causes them: those on copies under the copy without which none of them would
- * be there, those on a member of a lockstep set under the set, those on a stale lockfile under the
- * lockfile, others under their package. What stands alone is its own cause. Heaviest first, then largest.
- * O(findings + links).
+ * Gathers findings under what causes them: those on copies under the copy without which none of them would be there,
+ * those on a member of a lockstep set under the set, those on a stale lockfile under the lockfile, others under their
+ * package. A finding that stands alone is its own cause. Heaviest first, then largest. O(findings + links).
  */
 export function causesOf(stand: Stand, findings: readonly Finding[]): readonly Cause[] {
   const { workspace } = stand;

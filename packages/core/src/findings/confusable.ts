@@ -4,7 +4,7 @@ import type { Grounds } from './grounds.js';
 
 /** A name as short as this is often within one edit of another. */
 const SHORTEST = 5;
-/** So many times as many projects require the other name. */
+/** The other name must be required by so many times as many projects. */
 const MANY_TIMES = 3;
 const MANY_PROJECTS = 3;
 

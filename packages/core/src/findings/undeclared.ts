@@ -54,7 +54,7 @@ function raise(
   const own = workspace.projects.find(({ name }) => name === wanted);
   const brought = own === undefined ? broughtBy(grounds, folder, wanted) : null;
   const isKnown = own !== undefined || brought !== null || stand.records.get(wanted) != null;
-  // What no registry and no chain knows, and only a comment or a pattern names, is a word and no package.
+  // A name that no registry and no chain knows, and that only a comment or a pattern has, is a word and no package.
   if (!isKnown && !places.some(({ isSure }) => isSure)) return [];
   const range =
     own !== undefined

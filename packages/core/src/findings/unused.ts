@@ -4,7 +4,9 @@ import { decision, remedy, type FindingDraft, type FindingRule } from './finding
 import type { Grounds } from './grounds.js';
 import type { Requirement } from '../workspace/index.js';
 
-/** Nothing in a project's source refers to what it requires. What is named under `implicit` is believed. */
+/**
+ * Nothing in a project's source refers to a package that it requires. Packages named under `implicit` count as used.
+ */
 export const unused: FindingRule = {
   kind: 'unused',
   severity: 'warning',

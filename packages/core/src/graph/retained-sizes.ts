@@ -1,7 +1,7 @@
 import { dominators, START } from './dominators.js';
 import { nodeCount, type NeedGraph } from './need-graph.js';
 
-/** What goes when something goes: that which nothing else brings. */
+/** The nodes that leave when a node leaves: nothing else brings them. */
 export interface RetainedSizes {
   /** By node: copies that leave with it, itself included. */
   readonly copies: Uint32Array;

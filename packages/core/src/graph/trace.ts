@@ -7,7 +7,7 @@ export interface TraceTerms {
   readonly ends: readonly number[];
   /** Only chains from these; without it, from all projects. */
   readonly from?: readonly number[];
-  /** What lies on a chain through this node is never gathered, and is marked. */
+  /** Nodes on a chain through this one are never gathered, and are marked. */
   readonly through?: number;
   /** Nodes of a column that stand by themselves; the rest is gathered. */
   readonly most: number;
@@ -260,7 +260,7 @@ class Tracer {
         (this.isEnd[node] === 1 && this.terms.direction === 'up') || through?.[node] === 1 ? 1 : 0;
       members.sort((a, b) => rank(b) - rank(a) || this.chainsOf(b) - this.chainsOf(a) || a - b);
       const kept = members.filter((node) => rank(node) === 1).length;
-      // One that would be gathered alone may as well stand by itself.
+      // A node that would be gathered alone stands by itself.
       const isWhole = open?.has(column) === true || members.length <= most + 1;
       const limit = isWhole ? members.length : Math.max(most, Math.min(kept, 4 * most));
       for (const node of members.slice(0, limit)) {
@@ -354,7 +354,7 @@ function arrange(
   }
   const nameOf = (i: number): string => {
     const { node } = nodes[i]!;
-    // What was gathered comes last.
+    // Gathered nodes come last.
     return node === null ? '\uffff' : nodeName(graph, node);
   };
   const rows: number[][] = Array.from({ length: columns }, () => []);

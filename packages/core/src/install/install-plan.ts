@@ -167,7 +167,7 @@ class Planner {
       if (!reached.has(i)) return;
       const { name, version, registry, archive, integrity } = copy;
       const folder = folders[i]!;
-      // What comes out the same in two places is one.
+      // Two places with the same result are one.
       const wasOptional = copies.get(folder)?.isOptional ?? true;
       copies.set(folder, {
         ...{ folder, name, version, registry, archive, integrity },
@@ -218,7 +218,7 @@ class Planner {
     return copy === undefined || !this.isFor(copy.targets) ? null : copy;
   }
 
-  /** What an owner has by its own requirements, in front of what is around it. */
+  /** The copies that an owner's own requirements give it, before those around it. */
   private around(requirements: readonly Wanted[], above: Around, chain: Chain | null): Around {
     const around = new Map(above);
     for (const { name, answer } of requirements)
@@ -357,7 +357,7 @@ class Planner {
     return reached;
   }
 
-  /** What is reached without an optional requirement cannot be done without. */
+  /** A copy that is reached without an optional requirement cannot be left out. */
   private markNeeded(roots: readonly (readonly [provider: Provider, isOptional: boolean])[]): void {
     const open = roots.flatMap(([provider, isOptional]) =>
       'node' in provider && !isOptional ? [provider.node] : [],
@@ -393,7 +393,7 @@ class Planner {
         if (now === classes || nodes.length === 1) break;
         classes = now;
       }
-      // What is far away in a large cycle counts as well.
+      // In a large cycle copies far away count as well.
       const whole = nodes
         .map((node) => sums[node]!)
         .sort()

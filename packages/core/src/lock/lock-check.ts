@@ -306,7 +306,7 @@ export class LockCheck {
     }
   }
 
-  /** What a release asks for is answered by its own range, or by that of the line that holds. */
+  /** A release's requirement is answered by its own range, or by the range of the line that holds. */
   private checkOtherwise(copy: Copy): void {
     const lines = this.otherwise.get(copy.name);
     for (const { name, written, range } of copy.requirements) {

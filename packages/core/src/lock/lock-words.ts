@@ -79,7 +79,7 @@ function isSpace(unit: number): boolean {
   return unit === 32 || unit === 9;
 }
 
-/** What cannot stand in a bare word: blanks, control characters, a double quote. */
+/** Characters that cannot stand in a bare word: blanks, control characters, a double quote. */
 // eslint-disable-next-line no-control-regex -- control characters are what is looked for
 const NOT_BARE = /["\u0000-\u0020]/;
 

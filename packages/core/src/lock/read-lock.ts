@@ -139,7 +139,7 @@ class LockReader {
   private problemsBefore = 0;
   /** Lines below a head that could not be read say nothing new. */
   private isSkipping = false;
-  /** Of the block that begins, where known blocks are used. */
+  /** The text of the block that begins, if known blocks are used. */
   private nextText = '';
   private line: Span = [0, 0];
 

@@ -35,7 +35,7 @@ export function schemeOfRegistry(registries: Registries, registry: string): Vers
   return registries.find(({ name }) => name === registry)?.versions ?? 'semver';
 }
 
-/** Of what a registry offers, the packages that it alone is asked for: whatever it has under other names is not believed. */
+/** Those of the packages that a registry offers which belong to it; the others are not believed. */
 export function believedOf<T extends { readonly name: string }>(
   registries: Registries,
   registry: string,

@@ -8,7 +8,7 @@ export interface ManifestUnit {
    * those of a muted finding `muted` and its name.
    */
   readonly path: readonly string[];
-  /** As JSON with sorted keys, so that spelling does not count. */
+  /** The value as JSON with sorted keys, so that its spelling does not count. */
   readonly value: string;
   /** Its texts, where it is a list of strings: those are merged one by one. */
   readonly list: readonly string[] | null;

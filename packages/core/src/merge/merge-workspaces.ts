@@ -67,7 +67,7 @@ export type ManifestsMerge =
       readonly kind: 'merged';
       readonly files: WorkspaceFiles;
       readonly workspace: Workspace;
-      /** What the lockfiles of both sides have, for the resolution to hold on to. */
+      /** The answers of both sides' lockfiles, for the resolution to hold on to. */
       readonly before: Resolution;
     }
   | Extract<MergeOutcome, { kind: 'conflicts' | 'unreadable' }>;

@@ -5,9 +5,8 @@ const HIGH_SURROGATE = [0xd800, 0xdbff] as const;
 const LOW_SURROGATE = [0xdc00, 0xdfff] as const;
 
 /**
- * What in a JSON text cannot be kept or printed again: nesting without end, the character zero, half a character
- * (RFC 8259, section 8.2, leaves both open). Null: nothing. What is no JSON is left to the parser.
- * O(length).
+ * What in a JSON text cannot be kept or printed again: nesting without end, the character zero, half a character (RFC
+ * 8259, section 8.2, leaves both open). Null: nothing. Text that is no JSON is left to the parser. O(length).
  */
 export function jsonFault(text: string): string | null {
   let depth = 0;

@@ -17,7 +17,7 @@ export interface ReleasePeer {
   readonly isOptional: boolean;
 }
 
-/** What must be accepted before a release is used. Two are the same where all three texts are. */
+/** Terms that must be accepted before a release is used. Two terms are the same where all three texts are. */
 export interface TermsOfUse {
   readonly id: string;
   readonly title: string;
@@ -25,7 +25,7 @@ export interface TermsOfUse {
   readonly url: string;
 }
 
-/** What of a release cannot be read, and where in the document. */
+/** The part of a release that cannot be read, and where it stands in the document. */
 export interface ReleaseFault {
   /** JSON Pointer (RFC 6901). */
   readonly pointer: string;

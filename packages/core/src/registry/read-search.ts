@@ -21,7 +21,7 @@ export interface SearchPage {
 const LONGEST_SUMMARY = 500;
 
 /**
- * Reads a registry's answer to a search. What names no package is left out. O(size).
+ * Reads a registry's answer to a search. Entries that name no package are left out. O(size).
  * @param place that was asked, for messages
  * @throws RegistryError if it is no answer to a search
  */

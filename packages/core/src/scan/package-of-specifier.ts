@@ -25,7 +25,7 @@ export function knownPackage(specifier: string, isKnown: (name: string) => boole
   return null;
 }
 
-/** What stands before the last exclamation mark names how to load, and what follows a question mark is no path. */
+/** Text before the last exclamation mark names how to load, and text after a question mark is no path. */
 function pathOfSpecifier(specifier: string): string {
   return specifier.slice(specifier.lastIndexOf('!') + 1).split('?', 1)[0]!;
 }

@@ -36,8 +36,8 @@ export function frontedScripts(text: string): readonly ScriptBlock[] {
 }
 
 /**
- * The scripts of a text with marks: its script elements, and paragraphs that begin with `import` or `export`.
- * What stands between fences, or indented, is an example and not a script.
+ * The scripts of a text with marks: its script elements, and paragraphs that begin with `import` or `export`. Text
+ * between fences, or indented, is an example and not a script.
  */
 export function markedScripts(text: string): readonly ScriptBlock[] {
   const blocks: ScriptBlock[] = [];

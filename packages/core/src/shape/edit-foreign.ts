@@ -76,7 +76,7 @@ function edited(
   return told === null ? { ok: true, text: after } : { ok: false, message: told };
 }
 
-/** What a text says other than is wanted once it is read again; null: it says what is wanted and nothing else changed. */
+/** How a text, read again, differs from what is wanted; null: it says what is wanted, and nothing else changed. */
 function otherwise(
   shape: ManifestShape,
   before: ForeignManifest,

@@ -16,7 +16,7 @@ function isBracketed({ text, whole }: Row): boolean {
   return /[[{]/.test(text[whole[0]] ?? '');
 }
 
-/** What stands before a thing in its line, where that is nothing but blanks and the bullet of an item; else null. */
+/** The text before a value in its line, if it is only blanks and the bullet of an item; else null. */
 function ownPrefix({ text, syntax }: Row, at: number): string | null {
   const prefix = text.slice(lineStart(text, at), at);
   const rest = syntax.bullet === '' ? prefix : prefix.replace(/- +/g, '');

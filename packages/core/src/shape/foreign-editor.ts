@@ -183,7 +183,7 @@ export class ForeignEditor {
       : { edits };
   }
 
-  /** What a new value is, as those beside it are: a text, or a table with the range where theirs have it. */
+  /** The form of a new value, after those beside it: a text, or a table with the range where theirs have it. */
   private valueLike(
     { range: query }: RequirementShape,
     others: readonly ForeignRequirement[],
@@ -273,7 +273,7 @@ export class ForeignEditor {
   private model(others: readonly ForeignRequirement[]): ForeignRequirement | null {
     const usable = others.filter(
       ({ place, when }) =>
-        // What is for some targets alone would make the new one so, too.
+        // An entry for some targets alone would make the new one for those alone, too.
         when.length === 0 &&
         place.range !== null &&
         [place.range, ...place.names].every((path) => obstacleOn(this.root, path) === null),
@@ -337,7 +337,7 @@ function tomlPath(path: SourcePath): readonly string[] | null {
   return path.every((step) => typeof step === 'string') ? (path as readonly string[]) : null;
 }
 
-/** What lines are indented by, going by the first that is. */
+/** The indentation of lines, taken from the first that has one. */
 function indentUnit(text: string): string {
   return /^( +|\t)\S/m.exec(text)?.[1] ?? '  ';
 }

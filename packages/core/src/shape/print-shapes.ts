@@ -8,7 +8,7 @@ import type {
   SharedForm,
 } from './shapes-form.js';
 
-/** The text of `ledger.shapes.toml` that says this. What is as it would be without being said is left out. */
+/** The text of `ledger.shapes.toml` that says this. A setting that has its usual value is left out. */
 export function printShapes({ manifests, shared, adopt, registries }: ShapesForm): string {
   return [
     'format = 1\n',

@@ -8,7 +8,7 @@ type Step = { readonly key: string } | { readonly index: number } | 'all';
 export interface Query {
   readonly text: string;
   readonly compiled: JSONPathQuery;
-  /** What it is made of where it is a row of keys, indices and stars; null: it is more than that. */
+  /** Its parts, if it is a row of keys, indices and stars; null: it is more than that. */
   readonly steps: readonly Step[] | null;
   /** The same where it is nothing but keys: `$.app.id`. */
   readonly names: readonly string[] | null;

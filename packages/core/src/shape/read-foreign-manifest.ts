@@ -56,7 +56,7 @@ export interface ForeignReading {
   readonly problems: readonly ManifestProblem[];
 }
 
-/** Reads a foreign manifest by its shape. What cannot be read in it is reported, the rest stays. O(length + found). */
+/** Reads a foreign manifest by its shape. Parts that cannot be read are reported, the rest stays. O(length + found). */
 export function readForeignManifest(text: string, shape: ManifestShape): ForeignReading {
   const parsed = shape.syntax.parse(text);
   if (!parsed.ok) {

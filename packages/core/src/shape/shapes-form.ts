@@ -56,7 +56,7 @@ export interface AdoptForm {
   readonly version: string | null;
 }
 
-/** One `[registry.NAME]`. What is empty is left out. */
+/** One `[registry.NAME]`. Empty fields are left out. */
 export interface RegistryForm {
   readonly registry: string;
   readonly document: string;

@@ -1,2 +1,2 @@
-/** What some editors put before the first character of a file. None of our formats has it. */
+/** The mark that some editors put before the first character of a file. None of our formats has it. */
 export const BYTE_ORDER_MARK = '\uFEFF';

@@ -85,7 +85,7 @@ class PatternReader {
     fork.to.push(at + 1, this.made.length);
   }
 
-  /** What is made may be left out. */
+  /** The part that `make` adds may be missing in a path. */
   private maybe(make: () => void): void {
     const fork: { readonly kind: 'fork'; readonly to: number[] } = { kind: 'fork', to: [] };
     const at = this.made.push(fork) - 1;

@@ -1,4 +1,4 @@
-/** What a part of a name, between `/`, is made of; a part is neither `.` nor `..`. */
+/** The characters of a part of a name, between `/`; a part is neither `.` nor `..`. */
 const PART = String.raw`(?!\.{1,2}(?:\/|$))[\p{L}\p{Nd}._~+:@-][\p{L}\p{M}\p{Nd}._~+:@-]*`;
 
 /**

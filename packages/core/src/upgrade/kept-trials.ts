@@ -6,8 +6,9 @@ import { ROOT_FILE, SHAPES_FILE, type Project, type Requirement } from '../works
 import { UpgradeTrials, type UpgradeTrial, type WatchedTrial } from './upgrade-trials.js';
 
 /**
- * Trials that are kept over posts: after one only those are tried again that have to do with a package in which something has
- * changed. Nobody else's outcome hangs on it, as offers that share no package are looked at apart in a batch.
+ * Trials that are kept over posts: after one only those are tried again that have to do with a package in which
+ * something has changed. No other outcome depends on it, as offers that share no package are looked at apart in a
+ * batch.
  */
 export class KeptTrials {
   private trials: UpgradeTrials | null = null;
@@ -20,7 +21,7 @@ export class KeptTrials {
     return this.known.size;
   }
 
-  /** As `UpgradeTrials.try`; what was tried already costs nothing. */
+  /** As `UpgradeTrials.try`; a trial that was made already costs nothing. */
   try(moves: readonly Move[]): UpgradeTrial {
     const { against, price } = this.watched(moves);
     return { against, price };

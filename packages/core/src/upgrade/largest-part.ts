@@ -3,7 +3,7 @@ import { minimumHittingSet } from '../resolve/index.js';
 /** How a part of all comes out when it is tried. */
 export interface PartTrial {
   readonly isGood: boolean;
-  /** Whatever the part has to do with. Parts that share nothing come out together as each by itself. */
+  /** All that the part touches. Parts that touch nothing in common have the same result together as each by itself. */
   readonly touched: ReadonlySet<string>;
 }
 

@@ -39,7 +39,7 @@ export function releaseFrom({ major, minor, patch, further }: Version): Version 
   return { major, minor, patch, further, prerelease: NONE, build: NONE };
 }
 
-/** What lies right below a release's own prereleases, as the open end of an interval. */
+/** The point right below a release's own prereleases, as the open end of an interval. */
 export function firstPrerelease(version: Version): Version {
   return { ...releaseFrom(version), prerelease: [0] };
 }

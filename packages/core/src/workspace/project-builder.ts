@@ -204,7 +204,7 @@ export class ProjectBuilder {
     refuse(ROOT_FILE, this.root.policyProjects);
   }
 
-  /** What the team says of a package is written as its registry writes versions. */
+  /** The team writes the versions of a package as its registry does. */
   private refuseOtherVersions(): void {
     const { shared, lockstep, everywhere, pins, exceptions, otherwise } = this.shared;
     const refuse = (name: string, text: string, span: Span): void => {

@@ -56,10 +56,9 @@ export interface WorkspaceReading {
 }
 
 /**
- * Reads a workspace from its files. What cannot be read is reported and left out, the rest stays usable.
- * @param before an earlier reading: files with the same text are not parsed again, and projects
- *   that nothing has touched are the same objects as then
- * Cost: O(length of the files parsed + requirements of all projects).
+ * Reads a workspace from its files. Parts that cannot be read are reported and left out, the rest stays usable.
+ * @param before an earlier reading: files with the same text are not parsed again, and projects that nothing has
+ * touched are the same objects as then Cost: O(length of the files parsed + requirements of all projects).
  */
 export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading): WorkspaceReading {
   const readings = new Map<string, ManifestReading>();
@@ -218,7 +217,7 @@ function withForeignShared(
   return { ...shared, shared: new Map([...agreed, ...shared.shared]) };
 }
 
-/** What is installed today, which counts until there is a lockfile. */
+/** The versions that are installed today; they count until there is a lockfile. */
 function adoptedIn(
   files: WorkspaceFiles,
   { adopt }: Shapes,

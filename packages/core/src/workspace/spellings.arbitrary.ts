@@ -23,7 +23,10 @@ shared = "@agreed"
 workspace = "here"
 `;
 
-/** The same workspace with manifests in a layout of its own. Those that name implicit uses, for which a shape has no word, stay. */
+/**
+ * The same workspace with manifests in a layout of its own. Manifests that name implicit uses, for which a shape has no
+ * word, stay as they are.
+ */
 function inShapes(files: WorkspaceFiles): WorkspaceFiles {
   const spelt = new Map(files);
   const kept: string[] = [];

@@ -20,7 +20,7 @@ import type {
 } from './alignment.dto.js';
 import { toPanelDemand, toPanelRequirement, toRow } from './alignment.mapper.js';
 
-/** By so many projects a package of a scope is required. */
+/** How many projects must require a package of a scope. */
 const LEAST_USED: Readonly<Record<Scope, number>> = { shared: 2, direct: 1, all: 0 };
 
 @Injectable()

@@ -50,8 +50,8 @@ const JOB_KINDS = new Set(Object.values(JOBS));
 type AnyAnswer = Answers[WorkspaceQuestion['kind']];
 
 /**
- * Works out what is asked about a workspace: at once where that is quick, else as a job that a worker process
- * takes from the queue. What one server had worked out, others have too.
+ * Works out what is asked about a workspace: at once where that is quick, else as a job that a worker process takes
+ * from the queue. Other servers have an answer that one server has worked out.
  */
 @Injectable()
 export class AnswersService {
@@ -180,7 +180,7 @@ export class AnswersService {
     }
   }
 
-  /** What source refers to, kept for as long as the commit is the one that is worked on. */
+  /** The packages that source refers to; kept while work is on the same commit. */
   private async use(
     entity: WorkspaceEntity,
     { commit, point, reading: { workspace } }: Material,

@@ -18,7 +18,7 @@ export interface About extends Pick<DraftBase, 'files' | 'unwritten' | 'today'> 
   readonly use: SourceUse | null;
 }
 
-/** A question for the thread. What it is about is sent along only where the thread does not have it yet. */
+/** A question for the thread. Its subject is sent along only where the thread does not have it yet. */
 export interface BaseTask {
   readonly key: string;
   readonly about: About | null;
@@ -38,7 +38,7 @@ const MOST_KEPT = 2;
 const TELL_MS = 200;
 
 const kept = new LRUCache<string, AskedWorkspace>({ max: MOST_KEPT });
-/** By the key of their records: those made last, from which others go on. */
+/** The workspaces made last, by the key of their records; the next ones go on from them. */
 const latest = new LRUCache<string, KeptTrials>({ max: MOST_KEPT });
 
 /** Answers from workspaces that stay in the thread, so that one draft after another goes on from where its engine stands. */

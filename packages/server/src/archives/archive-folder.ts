@@ -4,7 +4,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { carriedFile, carry, isWhole, type FetchArchive } from '@deep-ledger/install';
 import { SETTINGS, type Settings } from '../settings.js';
 
-/** So long what a process has left behind that went away is let alone. */
+/** How long files of a process that has gone are left alone. */
 const LEFT_MS = 24 * 60 * 60_000;
 
 /**

@@ -24,8 +24,9 @@ const CONDITIONS = {
 } as const;
 
 /**
- * What the workspace's lockfiles name, kept or not, and what is kept though no lockfile of any workspace names it. $1: the
- * workspace; $2: whether the latter is told, which was another workspace's once.
+ * The archives that the workspace's lockfiles name, kept or not, and the archives that are kept though no lockfile of
+ * any workspace names them. $1: the workspace; $2: whether to include the latter, which may have been another
+ * workspace's.
  */
 const LINES_OF = `
   SELECT COALESCE("archive"."name", "own"."name") AS "name", COALESCE("archive"."version", "own"."version") AS "version",

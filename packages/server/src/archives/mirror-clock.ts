@@ -14,7 +14,7 @@ import { WorkspaceService } from '../workspaces/workspace.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { ArchivesService } from './archives.service.js';
 
-/** So often lockfiles are looked at that nobody else looks at. */
+/** How often lockfiles are looked at when nobody else looks at them. */
 const LOOK_MS = 10 * 60_000;
 
 /** Begins rounds of the mirror: as soon as a head is seen to have moved, and now and then in a worker process. */

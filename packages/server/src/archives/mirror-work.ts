@@ -17,7 +17,7 @@ import { NamedArchives, type NamedArchive } from './named-archives.js';
 
 /** Archives that are fetched or hashed at once. */
 const AT_ONCE = 8;
-/** What was hashed longer ago is hashed again. */
+/** An archive that was hashed longer ago is hashed again. */
 const CHECKED_FOR_MS = 7 * 24 * 60 * 60_000;
 /** Rows that are written or asked for at once. */
 const ROWS = 500;
@@ -69,7 +69,10 @@ export class MirrorWork {
     );
   }
 
-  /** From now on these are what the workspace's lockfiles name; what that leaves unused is unused from now. */
+  /**
+   * Notes that the workspace's lockfiles name these archives from now on; archives that no lockfile names any more are
+   * unused from now on.
+   */
   private async noteUses(
     { id }: WorkspaceEntity,
     named: readonly NamedArchive[],
@@ -107,7 +110,7 @@ export class MirrorWork {
   ): Promise<number> {
     const since = new Date(this.clock.now().getTime() - (isAll ? 0 : CHECKED_FOR_MS));
     const own = new Set(named.map(({ digest }) => digest));
-    // What no lockfile names is looked after by whoever comes first.
+    // The first round that comes looks after the archives that no lockfile names.
     const due = (await this.archives.findBy({ checkedAt: LessThan(since) })).filter(
       ({ digest, unusedSince }) => own.has(digest) || unusedSince !== null,
     );

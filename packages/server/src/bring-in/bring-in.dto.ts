@@ -313,7 +313,7 @@ export class TryDto extends ShapesTextDto {
   versions: VersionScheme;
 }
 
-/** How a registry speaks. What is not found is empty. */
+/** How a registry speaks. A part that is not found is empty. */
 export class RegistryFormDto {
   @ApiProperty({ type: String }) registry: string;
   @ApiProperty({ type: String }) document: string;

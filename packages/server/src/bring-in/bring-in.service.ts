@@ -103,7 +103,7 @@ export class BringInService {
         );
       }
       const changed = await this.workspaces.prepare(now, { root, shapes }, workspace, registries);
-      // Whoever has looked at a draft has seen it with other files.
+      // People who have looked at a draft have seen it with other files.
       await this.drafts.touchAll(now);
       return changed;
     });

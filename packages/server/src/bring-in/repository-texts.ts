@@ -15,7 +15,7 @@ const MOST_FILES = 100_000;
 const MEBIBYTE = 1 << 20;
 const MOST_BYTES = 2 * MEBIBYTE;
 const MOST_TOGETHER = 256 * MEBIBYTE;
-/** What holds the character zero this near to its start is no text. */
+/** A file with the character zero this near to its start is no text. */
 const LOOKED_AT = 8000;
 
 /** The texts of all files at a commit, within limits. Two processes. */

@@ -17,7 +17,7 @@ export interface ChangedDraft {
   readonly evaluated: Evaluated;
 }
 
-/** So often additions that cross are tried again. */
+/** How often additions that cross are tried again. */
 const MOST_TRIES = 10;
 
 /** Changes drafts. Nothing is kept that was not evaluated first, so that no draft ends in a state that cannot be shown. */

@@ -40,7 +40,7 @@ export function toDraftSummary(draft: DraftEntity, reader: Actor): DraftSummaryD
   };
 }
 
-/** Those who had a part in it stand in order; whoever began it first. */
+/** The people who had a part in it, in order: first the one who began it. */
 function isOf({ contributors }: DraftEntity, reader: Actor): boolean {
   return contributors[0] === accountOf(reader);
 }
@@ -94,7 +94,7 @@ function problemsByEntry(
   return entries.map((entry) => messages[counting.indexOf(entry)] ?? null);
 }
 
-/** An edit as it was sent. Of a taking back the commit alone counts: the rest is worked out from the repository. */
+/** An edit as it was sent. Of a reversal only the commit counts: the rest is worked out from the repository. */
 export function editFrom(edit: EditDto): Edit {
   switch (edit.kind) {
     case 'take-back':

@@ -171,9 +171,9 @@ export class DraftService {
   }
 
   /**
-   * A draft was written into the repository as it stood at a revision. What was added to it since stays in it, as the
-   * first state that can be undone to; else it is posted and gone.
-   * @param commit on which what stays is carried on
+   * A draft was written into the repository as it stood at a revision. Edits that were added since then stay in it, as
+   * the first state that undo can reach; without any the draft is posted and gone.
+   * @param commit on which the edits that stay are carried on
    */
   async posted(
     manager: EntityManager,

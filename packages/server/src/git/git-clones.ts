@@ -7,7 +7,7 @@ import { SETTINGS, type Settings } from '../settings.js';
 import { GitProcesses } from './git-processes.js';
 import type { GitAnswer, GitCall } from './run-git.js';
 
-/** Whatever git does in a clone on this machine is done within this. */
+/** The longest that git may work in a clone on this machine. */
 const LOCAL_MS = 60_000;
 /** Processes at once, so that many questions do not crowd each other out. */
 const AT_ONCE = 8;
@@ -65,8 +65,8 @@ export class GitClones {
   }
 
   /**
-   * Takes a clone away, also while git is at work in it: it is out of sight at once, and goes in its own time. What is written into
-   * it to the last is left to housekeeping.
+   * Takes a clone away, also while git is at work in it: it is out of sight at once, and goes in its own time.
+   * Housekeeping removes files that git writes into it at the last moment.
    */
   async remove(id: string): Promise<void> {
     this.noteMove(id);

@@ -391,7 +391,7 @@ export class GitHistory {
     });
   }
 
-  /** The texts of files, in their order. What is no UTF-8 is read as well as can be. */
+  /** The texts of files, in their order. Bytes that are no UTF-8 are read as well as can be. */
   async readBlobs(id: string, files: readonly TreeFile[]): Promise<readonly string[]> {
     return contentsOfBatch(await this.batch(id, files), files.length).map((content) =>
       content.toString('utf8'),

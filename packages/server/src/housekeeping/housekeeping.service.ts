@@ -37,7 +37,7 @@ export class Housekeeping implements OnApplicationBootstrap, OnModuleDestroy {
     this.over.abort();
   }
 
-  /** Does all of it once. What another process is doing at this moment is left to it. */
+  /** Does all of it once, except for the part that another process is doing at this moment. */
   async tidy(): Promise<void> {
     await this.tidyClones();
     await this.exclusive

@@ -34,14 +34,14 @@ export type JobWork = (entity: WorkspaceEntity, key: string, watch: JobWatch) =>
 export class JobStopped extends Error {}
 
 const TELL_MS = 300;
-/** What has failed is left alone for so long before it is begun again by itself. */
+/** A job that has failed rests for so long before it is begun again by itself. */
 const REST_MS = 30_000;
 /** A process that works on a job says so this often; one that has not for so long is taken for gone. */
 const BEAT_MS = 2_000;
 const LEASE_MS = 8_000;
 /** A job that has waited for so long and is not in the queue is sent again: its sender may be gone. */
 const UNTAKEN_MS = 15_000;
-/** So long somebody waits for a worker to take a job up, and this often it is asked how far it is. */
+/** How long a caller waits for a worker to take a job up, and how often it asks how far the job is. */
 const PATIENCE_MS = 30_000;
 const ASK_MS = 100;
 /** Work that is over is shown for so long, and kept for so long. */
@@ -231,8 +231,8 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   /**
-   * In a worker process. Work that fails is told and left; work that is stopped frees its place at once. What a process that
-   * closes has begun another begins anew.
+   * In a worker process. Tells of work that fails, and leaves it. Work that is stopped frees its place at once. When
+   * this process closes, its jobs are left to another one.
    */
   private async run(id: string): Promise<void> {
     const job = this.ended.signal.aborted ? null : await this.claim(id);

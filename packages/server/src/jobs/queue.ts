@@ -10,7 +10,7 @@ import type { Logger } from 'pino';
 import { LOGGER } from '../logging/nest-logger.js';
 import { SETTINGS, type Settings } from '../settings.js';
 
-/** What somebody waits for does not wait behind what nobody does. */
+/** Work that somebody waits for does not wait behind other work. */
 export const LANES = ['work', 'waited-for'] as const;
 export type Lane = (typeof LANES)[number];
 const SCHEMA = 'queue';

@@ -135,7 +135,7 @@ export class DraftPosting {
   }
 
   /**
-   * What edits lead to, as a commit on the head that no branch has yet.
+   * The result of edits, as a commit on the head that no branch has yet.
    * @throws Problem as `patch` does
    */
   async commitOf(

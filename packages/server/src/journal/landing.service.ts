@@ -14,12 +14,12 @@ import { Problem } from '../problems/problem.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { PostEntity } from './post.entity.js';
 
-/** So long after a post was given up, it may still turn out to have reached its branch. */
+/** How long after a post was given up it may still turn out to have reached its branch. */
 const LATE_MS = 10 * 60_000;
 const CUT_SHORT_MS = 5_000;
-/** So long a post waits for another one to the same workspace. */
+/** How long a post waits for another one to the same workspace. */
 const PATIENCE_MS = 5_000;
-/** So long a reader, or a start, waits while it is found out what became of a post. */
+/** How long a reader, or a start, waits for the outcome of a post that was cut short. */
 const LOOK_MS = 1_000;
 
 /**

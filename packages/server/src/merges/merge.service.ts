@@ -336,7 +336,7 @@ export class MergeService {
       const today = this.clock.today();
       const outcome = await this.workers.run('mergeOf', { files, decisions, records, today });
       if (outcome.kind !== 'ask') return outcome;
-      // What the other side requires beside what is known already.
+      // The packages that the other side requires beside those that are known already.
       const names = [...records.keys(), ...outcome.names];
       ({ records } = await this.registries.read(sources, names));
       if (!outcome.names.every((name) => records.has(name))) return outcome;

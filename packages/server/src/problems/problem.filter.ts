@@ -11,7 +11,10 @@ import { LOGGER } from '../logging/nest-logger.js';
 import { isDatabaseAway } from '../database/is-database-away.js';
 import { Problem } from './problem.js';
 
-/** Turns everything that is thrown into a problem document. What was not expected is logged and named by no detail. */
+/**
+ * Turns everything that is thrown into a problem document. An unexpected error is logged, and the document says nothing
+ * of it.
+ */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
   constructor(@Inject(LOGGER) private readonly log: Logger) {}

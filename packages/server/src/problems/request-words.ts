@@ -33,7 +33,7 @@ const RULES_OWN = /^(each value in |property |nested property )?\S+ (must|should
 /** A request that cannot be taken, each value that is wrong with its place and what is asked for. */
 export function requestProblem(errors: readonly ValidationError[]): Problem {
   const all = errors.flatMap((error) => sentencesOf(error, []));
-  // What is wrong with a value that is known says more than that others are not.
+  // A fault of a value that is known says more than values that are not known.
   const known = all.filter(({ rule }) => rule !== 'whitelistValidation');
   const shown = known.length > 0 ? known : all;
   const sentences = [...new Set(shown.map(({ says }) => says))];

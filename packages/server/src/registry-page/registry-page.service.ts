@@ -54,7 +54,7 @@ export class RegistryPageService {
             throw new RegistryError('REGISTRY_DOWN', 'Nobody has said where it is.');
           const { total, packages } = await this.registries.search(source, words);
           isCut ||= total > packages.length;
-          // What it offers under a name that belongs to another is not told of.
+          // A registry's packages under names that belong to another registry are left out.
           return believedOf(workspace.registries, registry, packages).map(
             (one) => [registry, one] as const,
           );

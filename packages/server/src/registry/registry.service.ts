@@ -51,7 +51,7 @@ export interface RegistrySource extends KnownRegistry {
   readonly versions: VersionScheme;
 }
 
-/** What a registry without a list of changes said is asked for again after so long. */
+/** A document of a registry that has no list of changes is asked for again after so long. */
 const OUTDATED_AFTER = '10 minutes';
 
 /** The registries of a workspace: which names belong to which, and where each is. */
@@ -259,7 +259,7 @@ export class RegistryService {
     return recordOfDocument(client.documentAddress(name), name, answer.body, source.versions);
   }
 
-  /** What stands at a path, and what is read of it as the document of a package; kept nowhere. @throws RegistryError */
+  /** The JSON at a path, and the record of the package that is read from it; neither is kept. @throws RegistryError */
   async readRaw(source: RegistrySource, path: string, name: string): Promise<RawReading> {
     const client = await this.client(source);
     const raw = await client.raw(path);
@@ -320,8 +320,8 @@ export class RegistryService {
   }
 
   /**
-   * What the database has, without the documents themselves: those that are not parsed yet, or that another server has
-   * fetched since, are read into the cache.
+   * The rows of the database, without the documents themselves. Documents that are not parsed yet, or that another
+   * server has fetched since, are read into the cache.
    */
   private async stored(
     source: RegistrySource,
@@ -362,7 +362,7 @@ export class RegistryService {
     );
     if (known !== null && known.cursor === cursor && names.length === 0) return cursor;
     await this.database.transaction(async (manager) => {
-      // Whoever keeps a document meanwhile waits, and then sees that it may be an old one.
+      // A process that keeps a document meanwhile waits, and then sees that it may be an old one.
       await manager.query(
         `INSERT INTO "registry" ("url", "cursor") VALUES ($1, $2)
          ON CONFLICT ("url") DO UPDATE SET "cursor" = $2`,
@@ -378,7 +378,7 @@ export class RegistryService {
     return cursor;
   }
 
-  /** Of a registry that does not say what has changed, what was asked long ago counts as changed. */
+  /** Where a registry does not say what has changed, documents that were asked for long ago count as changed. */
   private async noteAge(url: string): Promise<string> {
     await this.documents.query(
       `UPDATE "package_document" SET "is_outdated" = true
@@ -411,7 +411,7 @@ export class RegistryService {
     const client = await this.client(source);
     const answer = await client.document(name, stored?.etag ?? null);
     const isMissing = answer.kind === 'missing';
-    // Names that somebody tries out are without number; of what was there once it is kept that it is not any more.
+    // People may try out any number of names, so those are not kept. A package that was there once is kept as gone.
     if (isMissing && stored === undefined && isPassing.has(name)) return 'lacking';
     if (answer.kind === 'unchanged') {
       await this.keep(source, name, cursor, null);
@@ -425,7 +425,7 @@ export class RegistryService {
     const sum = body === null ? '' : sumOf(JSON.stringify(body));
     const etag = isMissing ? null : answer.etag;
     await this.keep(source, name, cursor, { body, etag, sum });
-    // What says the same stays the same object, so that nothing that was made from it is made again.
+    // A document that says the same stays the same object, so that everything that was made from it stays too.
     if (cache.get(name)?.sum !== sum) cache.set(name, { record, sum });
     return 'kept';
   }
@@ -441,7 +441,7 @@ export class RegistryService {
     document: { readonly body: unknown; readonly etag: string | null; readonly sum: string } | null,
   ): Promise<void> {
     const url = keyOf(source);
-    // Whoever notes changes at this moment has the row first, or waits for this statement.
+    // A process that notes changes at this moment has the row first, or waits for this statement.
     const known = `WITH "known" AS (SELECT "cursor" FROM "registry" WHERE "url" = $1 FOR SHARE)`;
     const isOutdated = `(SELECT "cursor" FROM "known") IS DISTINCT FROM $3::text`;
     if (document === null)
@@ -514,7 +514,7 @@ function httpAddress(url: string): RegistryAddress {
   );
 }
 
-/** What a registry says is kept under its address and how it was read. */
+/** The key of a registry's documents: its address and the way in which they are read. */
 function keyOf({ url, shape, versions }: RegistrySource): string {
   const place = versions === 'semver' ? url : `${url}#${versions}`;
   if (shape === undefined) return place;

@@ -133,7 +133,7 @@ export class ReviewService {
   }
 
   /**
-   * Those who approved a draft as it stands.
+   * The people who approved a draft as it stands.
    * @throws Problem APPROVAL_MISSING where the workspace asks for a second person and none has spoken
    */
   async demand(

@@ -14,7 +14,7 @@ import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { StandingOrders } from './standing-orders.service.js';
 
 const DUE_MS = 60_000;
-/** So often each repository is looked at for orders, whoever else looks at it. */
+/** After so many rounds each repository is looked at for orders, even if nobody else looks at it. */
 const LOOK_EVERY = 60;
 
 /** In a worker process: begins standing orders on their day. */

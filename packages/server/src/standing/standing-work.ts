@@ -69,7 +69,7 @@ export class StandingWork {
           : await this.ontoBranch(entity, snapshot, order, edits);
       return [order.to, { ...figures, ...outcome }];
     } catch (error) {
-      // What else goes wrong is a failure of the job, which is told as such.
+      // Any other error is a failure of the job, which is told as such.
       if (!(error instanceof Problem)) throw error;
       return ['failed', { says: error.detail }];
     }

@@ -5,7 +5,7 @@ import type { DataSource } from 'typeorm';
 import { Problem } from '../problems/problem.js';
 
 const WINDOW_S = 15 * 60;
-/** Of one name from one address: a stranger elsewhere locks nobody out. */
+/** Attempts are counted by name and address together, so that a stranger elsewhere locks nobody out. */
 const OF_A_NAME = 5;
 const OF_AN_ADDRESS = 30;
 

@@ -99,7 +99,7 @@ export class TraceService {
     const through = this.optional(traced, query.through);
     const skip = query.skip ?? 0;
     const wanted = query.count ?? CHAINS_AT_ONCE;
-    // What a project brings is reached by chains that begin there.
+    // Chains that begin at a project reach what it brings.
     const isUp = direction === 'up';
     const chains = isUp ? this.chainsFrom(traced, from) : new Chains(graph, ends);
     const to = isUp ? ends : whatTheyBring(graph, ends).map(({ node }) => node);
@@ -137,7 +137,7 @@ export class TraceService {
   }
 
   /**
-   * What nothing brings any more once links are struck out.
+   * The copies that nothing brings any more once links are struck out.
    * @throws Problem NOTHING_TO_TRACE
    */
   without(base: DraftBase, links: readonly NamedLink[]): Omit<WithoutAnswerDto, 'commit'> {

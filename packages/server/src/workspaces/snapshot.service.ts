@@ -35,7 +35,7 @@ import type { WorkspaceEntity } from './workspace.entity.js';
 
 /** A snapshot this young is served as it is; an older one is served too, and looked after meanwhile. */
 const FRESH_MS = 10_000;
-/** So long whoever asks waits for a look at the repository: most answer within it, and one that hangs holds up nobody. */
+/** How long a caller waits for a look at the repository: most answer within it, and one that hangs holds up nobody. */
 const PATIENCE_MS = 300;
 /** The same where it is known that the branch has moved. */
 const PATIENCE_FOR_MOVED_MS = 5_000;
@@ -71,7 +71,7 @@ export class SnapshotService implements OnModuleDestroy {
   ) {
     this.kept = new LRUCache({
       maxSize: memoryBytes,
-      // One that is larger than all there is stays alone.
+      // A snapshot that is larger than the whole limit is kept alone.
       sizeCalculation: (snapshot) => Math.min(bytesOf(snapshot), memoryBytes),
     });
   }
@@ -86,9 +86,9 @@ export class SnapshotService implements OnModuleDestroy {
   }
 
   /**
-   * The workspace at the head of its branch. What was read before is served at once; where it is old, whoever asks waits
-   * a moment for a look at the repository, which then goes on by itself. A repository that does not answer leaves what
-   * was read before, with a word about it.
+   * The workspace at the head of its branch. Serves at once what was read before. Where that is old, a caller waits a
+   * moment for a look at the repository, which then goes on by itself. Where the repository does not answer, what was
+   * read before stays, with a word about it.
    * @param freshness `now` asks repository and registry whatever the age of what is kept, and insists on an answer
    * @throws Problem REPOSITORY_UNREADABLE, BRANCH_UNKNOWN, FILE_NOT_UTF8, FILE_TOO_LARGE
    */
@@ -166,7 +166,7 @@ export class SnapshotService implements OnModuleDestroy {
       if (registry.unknown.length > 0) throw registryIncomplete(registry);
       const isKnown = kept !== undefined && hasSame(kept.records, registry.records);
       const today = this.clock.today();
-      // What is the same stays the same object, so that a thread that has it is not sent it again.
+      // Equal parts stay the same objects, so that a thread that has them is not sent them again.
       if (isSame && isKnown && kept.today === today) return kept;
       const records = isKnown ? kept.records : registry.records;
       const material = { commit, point, files, unwritten, reading, records, registry, today };
@@ -175,7 +175,10 @@ export class SnapshotService implements OnModuleDestroy {
     });
   }
 
-  /** From now on the records of these packages are read too, such as a draft adds. Of many names the last are kept. */
+  /**
+   * From now on the records of these packages, such as a draft adds, are read too. Of many names the last ones are
+   * kept.
+   */
   alsoRead({ id }: WorkspaceEntity, names: readonly string[]): void {
     const more = this.more.get(id) ?? new LRUCache<string, true>({ max: MOST_NAMES });
     for (const name of names) more.set(name, true);
@@ -208,7 +211,7 @@ export class SnapshotService implements OnModuleDestroy {
     return turn(work);
   }
 
-  /** What is kept is compared with the repository before it is served again. */
+  /** From now on the kept snapshot is compared with the repository before it is served again. */
   expire(id: string): void {
     const kept = this.kept.get(id);
     if (kept !== undefined) this.kept.set(id, { ...kept, askedAt: new Date(0) });
@@ -283,7 +286,7 @@ export class SnapshotService implements OnModuleDestroy {
     const more = workspace === null ? [] : [...(this.more.get(id)?.keys() ?? []), ...names];
     const sources = sourcesOf(source, workspace);
     const found = await this.registries.read(sources, required, more);
-    // What cannot be read of packages that drafts alone ask for stands against those drafts and nothing else.
+    // A package that only drafts ask for, and that cannot be read, stands against those drafts and nothing else.
     const isHeldUp = found.unknown.length > 0 && more.length > 0;
     return isHeldUp ? this.registries.read(sources, required) : found;
   }

@@ -42,7 +42,7 @@ function speechOf(
   };
 }
 
-/** So long a workspace that is only looked at is taken for what it was. */
+/** How long a reader may be given a workspace as it was. */
 const LATELY_MS = 1000;
 
 @Injectable()
@@ -182,7 +182,8 @@ export class WorkspaceService {
   }
 
   /**
-   * What a registry at an address has at a path, and what is read of it by a shape, or as ours are read.
+   * The JSON that a registry at an address has at a path, and the record that is read from it, by a shape or as ours
+   * are read.
    * @throws Problem where it does not answer
    */
   async tryDocument(
@@ -367,7 +368,8 @@ function isOtherThan(
 }
 
 /**
- * Places under the names of the workspace's registries. One that was given without a name belongs to the only one.
+ * Places under the names of the workspace's registries. A place that was given without a name belongs to the only
+ * registry.
  * @throws Problem REGISTRY_UNNAMED, REGISTRY_UNKNOWN, REGISTRY_ADDRESS_MISSING
  */
 function namedPlaces(

@@ -37,7 +37,7 @@ export function AlignmentPage() {
   const location = useLocation();
   const way = useNavigationType();
   const [arrival, setArrival] = useState(location.key);
-  // What is typed and selected here is written to the address in place; whoever arrives brings an address to begin from.
+  // The page writes what is typed and selected into its address, and begins from the address that it is opened with.
   if (way !== 'REPLACE' && location.key !== arrival) setArrival(location.key);
   return <AlignmentFrom key={arrival} />;
 }

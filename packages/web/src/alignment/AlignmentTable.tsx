@@ -55,7 +55,7 @@ type Item =
       readonly row: AlignmentRow;
       /** In its group. */
       readonly place: number;
-      /** Of the table's rows, the head being the first. */
+      /** Its place among the table's rows; the head is the first. */
       readonly index: number;
     }
   | { readonly kind: 'panel'; readonly key: string; readonly name: string };

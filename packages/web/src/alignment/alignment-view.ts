@@ -40,7 +40,7 @@ function oneOf<T extends string>(all: readonly [T, ...T[]], text: string | null)
   return all.find((one) => one === text) ?? all[0];
 }
 
-/** What can be shown of what is asked for while the answer before still stands: its scope, and without cells no grid. */
+/** The view as far as the answer at hand can show it: the scope of that answer, and no grid without cells. */
 export function viewOn(
   data: Pick<Alignment, 'scope' | 'hasCells'> | undefined,
   asked: AlignmentView,

@@ -37,8 +37,8 @@ export interface Placed {
 }
 
 /**
- * Moves things apart along a line as little as a walk from both ends needs, in their order, within
- * [0, length]. Where they do not all fit they are spread evenly.
+ * Moves things apart along a line, within [0, length], as little as two walks from its ends need; their order stays.
+ * Things that do not all fit are spread evenly.
  */
 export function spreadApart(things: readonly Placed[], length: number): readonly number[] {
   const gap = 1;

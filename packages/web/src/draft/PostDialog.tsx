@@ -29,7 +29,7 @@ const OVERTAKEN = new Set(['BRANCH_MOVED', 'DRAFT_CHANGED', 'DRAFT_DIFFERS']);
 
 /** The last look before ink: branch and message of the commit. */
 export function PostDialog({ slug, branch, draft, onClose, onPosted }: Props) {
-  // What is posted is what was on the page when the dialog opened, whatever others do meanwhile.
+  // The dialog posts the draft as it stood when the dialog opened, whatever others do meanwhile.
   const [seen] = useState(draft);
   const [message, setMessage] = useState(draft.message);
   const account = useAccount();

@@ -16,7 +16,7 @@ interface Props {
   readonly onMute: (finding: Finding) => void;
 }
 
-/** So many causes stand in each section until more are asked for; two more than that are not worth folding. */
+/** The causes in each section until more are asked for; two more than that are not worth folding. */
 const MOST_CAUSES = 8;
 const SPARE = 2;
 

@@ -48,7 +48,7 @@ function open(slug: string, take: (event: LiveEvent) => void): () => void {
   stream.onerror = () => {
     wasLost = true;
   };
-  // What happened before the stream was there, or while it was down, is not told afterwards.
+  // The stream does not repeat what happened before it was there, or while it was down.
   stream.onopen = () => {
     take({ topic: wasLost ? 'missed' : 'jobs' });
     wasLost = false;

@@ -4,7 +4,7 @@ import type { Job } from '../api/client';
 import { keys, type WorkspaceKey } from '../api/keys';
 import { listen, type LiveEvent } from './stream';
 
-/** What is asked again is asked at most this often. */
+/** A page asks for the same again at most this often. */
 const GATHER_MS = 500;
 
 /** What is asked again when something of a topic happens; a topic that is not here concerns the whole workspace. */
@@ -31,7 +31,10 @@ const ALL: readonly WorkspaceKey[] = [
   'jobs',
 ];
 
-/** What is asked again once work of a kind is over. Whoever waits for an answer itself gets it without asking. */
+/**
+ * The answers that are asked for again once work of a kind is over. A page that waits for its own answer gets it
+ * without asking.
+ */
 const OF_WORK: Readonly<Record<Job['kind'], readonly WorkspaceKey[]>> = {
   'findings-history': ['overview'],
   'lock-history': ['lock', 'overview', 'machines'],

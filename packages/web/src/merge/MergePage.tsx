@@ -156,7 +156,7 @@ export function MergePage() {
   );
 }
 
-/** What was decided, as the address has it; what is none of ours counts for nothing. */
+/** The decisions, as the address has them; anything else in the address is ignored. */
 function decisionsIn(text: string | null): readonly Decision[] {
   if (text === null) return [];
   try {

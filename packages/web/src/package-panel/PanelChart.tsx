@@ -183,7 +183,7 @@ export function PanelChart(props: Props) {
   );
 }
 
-/** Those out of line and those with an exception first, the rest as far as it is not folded. */
+/** First the projects that are out of line or have an exception, then the rest, as far as it is not folded. */
 function chartLines(
   requirements: readonly PanelRequirement[],
   demands: readonly PanelDemand[],

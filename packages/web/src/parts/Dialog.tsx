@@ -9,7 +9,7 @@ interface Props {
   readonly children: ReactNode;
 }
 
-/** Something that is asked or told before all else. What had the focus gets it back. */
+/** A question or a message that comes before all else. The focus goes back to where it was. */
 export function Dialog({ open, onClose, title, about, children }: Props) {
   const opener = useRef<Element | null>(null);
   return (

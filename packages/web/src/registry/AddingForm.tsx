@@ -143,7 +143,7 @@ function Brings({
     ...entered.map(({ name, version }) => `${name} ${version}`),
     ...moved.map(({ name, to }) => `${name} ${to}`),
   ]);
-  // Those that are there already are told by a finding.
+  // A finding tells of the copies that were there before.
   const refused = consequences.refusedLicences.filter(({ name, version }) =>
     come.has(`${name} ${version}`),
   );

@@ -19,7 +19,7 @@ const STATE = {
 /** An answer of the server, or what it says against the request. */
 export type Answer = object | { readonly status: number; readonly problem: object };
 
-/** What the server is asked, by method and path, with what it answers. Whatever is not named is answered by nobody. */
+/** What the server is asked, by method and path, with what it answers. Any other request gets no answer. */
 export function serverAnswers(answers: Readonly<Record<string, Answer>>) {
   const asked: { readonly what: string; readonly init: unknown }[] = [];
   for (const method of ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] as const)

@@ -27,7 +27,7 @@ interface Props {
 const HEIGHT = 560;
 const STEP = 60;
 
-/** The chains in columns. What lies on the chosen node's chains stays dark, the rest grows faint. */
+/** The chains in columns. The chains through the chosen node stay dark, the rest grows faint. */
 export function TraceDrawing(props: Props) {
   const { trace, title, pencilled, chosen, onChoose, onOpen, onOpenColumn, onStrike } = props;
   const frame = useRef<HTMLDivElement>(null);

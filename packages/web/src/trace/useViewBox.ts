@@ -92,7 +92,7 @@ export function useViewBox(content: Size, frame: Size, side: 'left' | 'right') {
         if (!begun.isMoving) {
           if (Math.hypot(event.clientX - begun.x, event.clientY - begun.y) < MOVES_FROM) return;
           begun.isMoving = true;
-          // From here on it is no click any more on what lies below.
+          // From now on it is a drag, and no click on the box below.
           event.currentTarget.setPointerCapture(event.pointerId);
         }
         set({

@@ -107,7 +107,7 @@ export class Settlement {
     return this;
   }
 
-  /** Takes the requirements of a project. Those that are asked for as before keep their demands. */
+  /** Takes the requirements of a project. Requirements that ask for the same as before keep their demands. */
   private setProject(index: number, project: Project): void {
     const old = this.states[index];
     if (old?.project === project) return;
@@ -172,7 +172,7 @@ export class Settlement {
     const demand = { pool, owner: ownerOfProject(index), held, answer: NONE, place: NONE };
     this.add(demand);
     (this.supplies[index] ??= new Map()).set(name, { name, texts, demand });
-    // One that nothing answers is told too, and no answer of it changes.
+    // A demand without an answer is told too, and its answer does not change.
     this.touchedSupplies.add(index);
   }
 
@@ -213,7 +213,7 @@ export class Settlement {
     this.queue.add(this.turnOf(demand.pool.package));
   }
 
-  /** What the lockfile before holds for a package is another; every demand on it is asked for anew. */
+  /** The lockfile before now holds another version of a package; every demand on it is asked for anew. */
   rehold(packageNumber: number): void {
     for (const demand of this.demandsOn[packageNumber]!) {
       const held = this.heldFor(demand);
@@ -236,7 +236,7 @@ export class Settlement {
       : NONE;
   }
 
-  /** From now on every demand that is answered keeps its answer. */
+  /** From now on every answered demand keeps its answer. */
   keepAnswers(): void {
     this.doAnswersStay = true;
     for (const demands of this.demandsOn)

@@ -63,7 +63,7 @@ function bySearch(
   return { sentences, cites };
 }
 
-/** What peers are not met where nothing but they is given up. */
+/** The peers that are not met when nothing else is given up. */
 function nearest({ usable, held, watch }: PolicyTerms, part: Workspace): readonly string[] {
   const fresh = (): Settlement => new Settlement(usable, held).setProjects(part.projects);
   const { settlement, unmet } = supplyPeers(fresh(), part.projects, fresh, watch);

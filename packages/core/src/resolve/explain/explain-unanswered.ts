@@ -21,8 +21,8 @@ export interface Unanswered {
 }
 
 /**
- * Why no release answers these requirements. Those that ask for the same are told together. O(releases
- * passed on the way), each range of a package once.
+ * Why no release answers these requirements. Requirements that ask for the same are told together. O(releases passed on
+ * the way), each range of a package once.
  */
 export function explainUnanswered(
   open: readonly Requirement[],
@@ -49,7 +49,7 @@ export function explainUnanswered(
 interface Step {
   readonly name: string;
   readonly text: string;
-  /** What it is to answer is left out by the package's pin. */
+  /** The package's pin leaves out the versions that could answer it. */
   readonly isLeftOut: boolean;
 }
 

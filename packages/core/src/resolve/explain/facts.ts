@@ -15,7 +15,7 @@ export interface Fact {
         readonly parent: Fact;
         readonly ranges: readonly string[];
       };
-  /** One of its releases, taken to see where it leads; null: it is no case. */
+  /** The one release that this case assumes; null: it is no case. */
   readonly supposed: number | null;
   /** Shrinks while conclusions are drawn. */
   releases: readonly number[];

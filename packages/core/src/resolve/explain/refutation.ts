@@ -33,7 +33,7 @@ export class Refutation {
   private facts: Fact[] = [];
   private byKey = new Map<string, Fact>();
   private cases: ReadonlyMap<string, number> = new Map();
-  /** What all releases of a list need; a fact gets another list when some are taken out. */
+  /** The needs that all releases of a list share; a fact gets another list when some are taken out. */
   private readonly needsOf = new WeakMap<readonly number[], CommonNeeds>();
 
   /** @param part the workspace with the requirements that clash alone */
@@ -170,7 +170,7 @@ export class Refutation {
     });
   }
 
-  /** What is left of the fact above may need less than it did when this one was concluded. */
+  /** The releases that are left of the fact above may need less than when this fact was concluded. */
   private cutByParent(fact: Fact): boolean {
     if (fact.source.kind !== 'need') return false;
     const { parent } = fact.source;
@@ -251,7 +251,10 @@ export class Refutation {
       .releases.filter((one) => rangeContains(range, this.usable.catalog.releases[one]!.version));
   }
 
-  /** What gives all releases left of a fact their peer, along the chain that the fact stands for; null: that is open. */
+  /**
+   * The node that gives all releases left of a fact their peer, along the chain that the fact stands for; null: that is
+   * open.
+   */
   private above(fact: Fact, name: string): Above | null {
     const { source } = fact;
     switch (source.kind) {

@@ -98,7 +98,7 @@ function together(
   return null;
 }
 
-/** One of each list, those nearest to the first ones first, up to a limit. */
+/** Combinations of one from each list, up to a limit; first those nearest to the first of each. */
 function firstCombinations<T>(lists: readonly (readonly T[])[]): readonly (readonly T[])[] {
   let picked: { readonly items: readonly T[]; readonly rank: number }[] = [{ items: [], rank: 0 }];
   for (const list of lists)
@@ -156,7 +156,7 @@ class FixSearch {
     return this.engine.resolve({ ...this.question, workspace }, this.watch).kind === 'answered';
   }
 
-  /** Of the settings, those that open it alone: of several values for one, the smallest step. */
+  /** The settings that open it by themselves; of several values for one setting, the smallest step. */
   private smallest(settings: readonly Change[]): readonly Change[] {
     const done: Change[] = [];
     const kept: Change[] = [];

@@ -49,7 +49,7 @@ export class HeldAnswers implements Held {
   }
 
   /**
-   * What a copy of before answered is answered by another one from now on. In place of earlier picks.
+   * From now on another copy answers what a copy of before answered. This replaces earlier picks.
    * @returns the packages whose answers may be held otherwise now
    */
   pick(rePicks: readonly RePick[]): ReadonlySet<string> {

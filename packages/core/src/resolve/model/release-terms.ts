@@ -66,7 +66,7 @@ export class ReleaseTerms {
   /** All reasons why a release is not let in. */
   reasons(name: string, release: Release): readonly Unusable[] {
     const published = release.published.slice(0, 10);
-    // What is not there yet has nothing else that matters.
+    // Nothing else matters of a release that is not there yet.
     if (published > this.asOf) return [{ kind: 'not-yet-published', published }];
     const reasons: Unusable[] = [];
     if (release.fault !== null) reasons.push({ kind: 'unreadable', ...release.fault });

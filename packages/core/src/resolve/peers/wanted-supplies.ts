@@ -18,8 +18,8 @@ interface Provided<L extends PeerLink> extends PeerGroup {
 }
 
 /**
- * What the copies of a set of answers want their projects to be supplied with, and which peers are not met.
- * The one home of these rules: a resolution supplies by them, and a lockfile is checked by them.
+ * The copies that a set of answers wants its projects to be supplied with, and the peers that are not met. The one home
+ * of these rules: a resolution supplies by them, and a lockfile is checked by them.
  */
 export class WantedSupplies<L extends PeerLink> {
   private readonly groups: readonly Provided<L>[];
@@ -38,14 +38,14 @@ export class WantedSupplies<L extends PeerLink> {
     }));
   }
 
-  /** What is asked for as things stand, by whatever chain. */
+  /** The copies that any chain asks for as things stand. */
   asked(): Wants {
     return this.wantsOf(this.groups);
   }
 
   /**
-   * What is asked by chains from requirements alone, or through supplies whose release is itself asked for so: a
-   * supply, or its release, that only what it brings in asks for has no reason.
+   * The copies that chains from requirements ask for, without supplies or through supplies whose release such a chain
+   * asks for. A supply that only its own dependencies ask for has no reason.
    */
   grounded(): Wants {
     if (!this.isThroughSupplies) return this.asked();

@@ -19,7 +19,7 @@ interface Settled {
 /** With what cannot all be met, nothing of which can be left out for that. */
 export type PolicyOutcome = Settled | { readonly kind: 'clash'; readonly roots: Clash };
 
-/** What stays the same while parts of a workspace are answered. */
+/** The inputs that stay the same while parts of a workspace are answered. */
 export interface PolicyTerms {
   readonly usable: UsableReleases;
   readonly bound: BoundPackages;
@@ -61,8 +61,8 @@ export class PolicyAnswer {
   }
 
   /**
-   * Packages whose policies on copies are enough for the requirements to clash; null: they can be met under all of them.
-   * Of the first `most` none can be left out.
+   * Packages whose policies on copies are enough for the requirements to clash; null: they can be met under all of
+   * them. None of the first `most` can be left out.
    */
   policiesOfClash(most: number): readonly number[] | null {
     const { guards } = this.model;

@@ -201,7 +201,7 @@ export class PolicySearch {
       narrow: (name, pool) => {
         const entry = this.model.entryOf(name);
         if (entry === undefined || !this.model.solver.holds(isTrue(entry.owner))) return pool;
-        // What nothing could answer is not kept out by the policy.
+        // A requirement that no release could answer is not kept out by the policy.
         if (entry.pool.releases.length === 0) return pool;
         const answer = this.answerOf(entry);
         return { ...entry.pool, releases: answer === null ? [] : [answer], isNarrowed: true };

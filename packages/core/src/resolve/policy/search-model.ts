@@ -156,8 +156,8 @@ export class SearchModel {
   }
 
   /**
-   * The variable for the requirements that admit the same as this one. What provides a peer hangs on the project, so
-   * under strict peers each stands for itself.
+   * The variable for the requirements that admit the same as this one. Which copy provides a peer depends on the
+   * project, so under strict peers each requirement has a variable of its own.
    */
   private rootOf(pool: Pool, requirement: Requirement): number {
     const known = this.rootByPool.get(pool);

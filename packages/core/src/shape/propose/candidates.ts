@@ -148,7 +148,7 @@ function listCandidate(items: readonly SourceNode[], path: SourcePath): Candidat
     text: textOf(table, range)!.text,
     span: table.span,
   }));
-  // What names one thing again and again is no list of requirements.
+  // A list that names one thing again and again is no list of requirements.
   if (new Set(entries.map((entry) => entry.name)).size < entries.length) return null;
   const [first] = tables as [SourceTable];
   return { at: queryOf([...path, 0]), name: step(first, name), range: step(first, range), entries };

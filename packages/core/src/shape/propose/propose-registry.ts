@@ -22,8 +22,8 @@ interface Release {
 }
 
 /**
- * How a registry seems to speak, by one of its documents; null: nothing in it reads as releases. What is not found is
- * empty. A pure function. O(size).
+ * How a registry seems to speak, by one of its documents; null: nothing in it reads as releases. A part that is not
+ * found is empty. A pure function. O(size).
  */
 export function proposeRegistry(
   registry: string,

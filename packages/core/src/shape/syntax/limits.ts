@@ -5,7 +5,7 @@ const DEEPEST = 100;
 /** Strings that open and close something, and may hold brackets. */
 const STRING = /"(?:[^"\\\n]|\\.)*"|'[^'\n]*'/y;
 
-/** What of a file of brackets and quotes is beyond what is read, before it is parsed; null: nothing. O(length). */
+/** The limit that a file of brackets and quotes goes beyond, found before it is parsed; null: none. O(length). */
 export function beyondSize(text: string): { readonly message: string; readonly span: Span } | null {
   if (text.length <= MOST_CHARACTERS) return null;
   return {

@@ -15,6 +15,6 @@ export interface Syntax {
   readonly separator: ',' | '';
   /** How a comment begins, as far as lines above an entry and ends of lines are concerned. */
   readonly comment: RegExp | null;
-  /** What an item of a list begins with, where each stands on lines of its own. */
+  /** The text that an item of a list begins with, where each item has lines of its own. */
   readonly bullet: string;
 }

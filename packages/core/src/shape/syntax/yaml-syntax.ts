@@ -116,7 +116,7 @@ class TreeBuilder {
     };
   }
 
-  /** What an alias stands for is read where it is one value; tables and lists behind aliases are not unfolded. */
+  /** An alias is read where it stands for one value; tables and lists behind aliases are not unfolded. */
   private alias(node: Node & { source: string }): SourceNode {
     const span = spanOf(node);
     const obstacle = `the value is an alias (*${node.source})`;
