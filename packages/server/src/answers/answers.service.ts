@@ -16,6 +16,7 @@ import {
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import type { JobKind } from '../jobs/job.entity.js';
+import { noteAwaited, type AwaitedWork } from '../jobs/awaited-work.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { KnownService } from '../scan/known.service.js';
 import { ScanService } from '../scan/scan.service.js';
@@ -84,11 +85,14 @@ export class AnswersService {
     this.inMind.set(base, inMind);
     const isScanned = this.known.atHand(base).use !== null;
     const key = JSON.stringify([isScanned, question]);
+    const isLong = this.isLong(base, question);
+    const work = isLong ? workOf(entity, snapshot, question) : null;
+    if (work !== null) noteAwaited(work);
     const asked =
       inMind.get(key) ??
-      (this.isLong(base, question)
-        ? this.askWorkers(entity, snapshot, question)
-        : this.answerHere(base, question));
+      (work === null
+        ? this.answerHere(base, question)
+        : this.askWorkers(entity, snapshot, question, work));
     inMind.set(key, asked);
     // What failed once may go well when it is asked for again.
     asked.catch(() => inMind.delete(key));
@@ -106,24 +110,12 @@ export class AnswersService {
   }
 
   private async askWorkers(
-    { id, ...entity }: WorkspaceEntity,
-    { head: { commit }, base: { today }, registry: { fingerprint } }: Snapshot,
+    entity: WorkspaceEntity,
+    { head: { commit } }: Snapshot,
     question: WorkspaceQuestion,
+    { kind, key }: AwaitedWork,
   ): Promise<AnyAnswer> {
-    const key = createHash('sha256')
-      .update(
-        JSON.stringify([
-          PRODUCT_VERSION,
-          entity.registries,
-          entity.bringIn,
-          commit,
-          today,
-          fingerprint,
-          question,
-        ]),
-      )
-      .digest('hex');
-    const where = { workspaceId: id, key };
+    const where = { workspaceId: entity.id, key };
     const known = await this.kept.findOneBy(where);
     if (known?.found != null) return read(known.found);
     const askedAt = this.clock.now();
@@ -132,7 +124,7 @@ export class AnswersService {
       'key',
     ]);
     await this.kept.delete({ askedAt: LessThan(new Date(askedAt.getTime() - KEPT_MS)) });
-    await this.jobs.finish({ id, ...entity }, JOBS[question.kind], key);
+    await this.jobs.finish(entity, kind, key);
     const { found } = await this.kept.findOneByOrFail(where);
     if (found === null) throw new Error(`the job ${key} is done and has left no answer`);
     return read(found);
@@ -192,6 +184,18 @@ export class AnswersService {
     this.uses.set(key, use);
     return use;
   }
+}
+
+/** The job that answers a question; the same question about the same has the same. */
+function workOf(
+  entity: WorkspaceEntity,
+  { head: { commit }, base: { today }, registry: { fingerprint } }: Snapshot,
+  question: WorkspaceQuestion,
+): AwaitedWork {
+  const { registries, bringIn } = entity;
+  const about = [PRODUCT_VERSION, registries, bringIn, commit, today, fingerprint, question];
+  const key = createHash('sha256').update(JSON.stringify(about)).digest('hex');
+  return { workspace: entity, kind: JOBS[question.kind], key };
 }
 
 async function read(found: Buffer): Promise<AnyAnswer> {

@@ -158,3 +158,45 @@ test('what a worker that is gone had begun is done by another, and whoever waits
   await world.stop();
   await world.server.stop();
 });
+
+test('whoever prefers it is told the job in place of waiting, and asks again once it is over', async () => {
+  const world = await idleWorld();
+  const { http } = world.server;
+  const ask = () => http.get(world.at('/findings/count')).set('prefer', 'respond-async, wait=0');
+  const first = await ask().expect(202);
+  const { id } = first.body as Job;
+  expect(first.body).toMatchObject({ kind: 'findings', state: 'waiting' });
+  expect(first.headers).toMatchObject({
+    location: world.at(`/jobs/${id}`),
+    'preference-applied': 'respond-async',
+  });
+  // Asked again it is the same job, and nothing is begun twice.
+  expect((await ask().expect(202)).body).toMatchObject({ id });
+  const dataFolder = await mkdtemp(join(tmpdir(), 'another-worker-'));
+  const settings = { ...world.server.settings, works: true, dataFolder };
+  const worker = await createApp(settings, pino({ level: 'silent' }));
+  await vi.waitFor(async () => {
+    const job = await http.get(first.headers['location']!).expect(200);
+    expect(job.body).toMatchObject({ id, kind: 'findings', state: 'done' });
+  }, 50_000);
+  expect((await ask().expect(200)).body).toEqual(unlocked);
+  await http.get(world.at(`/jobs/${randomUUID()}`)).expect(404);
+  await worker.close();
+  await rm(dataFolder, { recursive: true });
+  await world.stop();
+  await world.server.stop();
+});
+
+test('what fails while nobody waits is told to whoever asks again', async () => {
+  const world = await idleWorld();
+  const { http } = world.server;
+  const ask = () => http.get(world.at('/findings/count')).set('prefer', 'respond-async, wait=0');
+  const { id } = (await ask().expect(202)).body as Job;
+  await http.delete(world.at(`/jobs/${id}`)).expect(204);
+  expect((await http.get(world.at(`/jobs/${id}`)).expect(200)).body).toMatchObject({
+    state: 'stopped',
+  });
+  expect((await ask().expect(409)).body).toMatchObject({ code: 'WORK_STOPPED' });
+  await world.stop();
+  await world.server.stop();
+});

@@ -24,6 +24,16 @@ export class JobsController {
     return (await this.jobs.list(await this.workspaces.bySlug(slug))).map(toJob);
   }
 
+  @Get(':job')
+  @ApiOperation({
+    operationId: 'getJob',
+    summary: 'How far long work is, such as a question that was answered with 202',
+  })
+  @ApiOkResponse({ type: JobDto })
+  async one(@Param('slug') slug: string, @Param('job', ParseUUIDPipe) id: string): Promise<JobDto> {
+    return toJob(await this.jobs.one(await this.workspaces.bySlug(slug), id));
+  }
+
   @Delete(':job')
   @HttpCode(204)
   @Needs('draft')

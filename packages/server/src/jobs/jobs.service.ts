@@ -16,6 +16,7 @@ import { isDatabaseAway } from '../database/is-database-away.js';
 import { Problem } from '../problems/problem.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import type { AwaitedWork } from './awaited-work.js';
 import { JobEntity, type JobKind } from './job.entity.js';
 import { toJob } from './jobs.mapper.js';
 import { Queue, type Lane } from './queue.js';
@@ -173,11 +174,31 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
   }
 
   /** The last job of a kind and key; null: there was none. */
-  latest({ id }: WorkspaceEntity, kind: JobKind, key: string): Promise<JobEntity | null> {
+  latest(
+    { id }: Pick<WorkspaceEntity, 'id'>,
+    kind: JobKind,
+    key: string,
+  ): Promise<JobEntity | null> {
     return this.jobs.findOne({
       where: { workspaceId: id, kind, key },
       order: { createdAt: 'DESC' },
     });
+  }
+
+  /** The first of these jobs that is not over yet; null: none. */
+  async underWay(works: readonly AwaitedWork[]): Promise<JobEntity | null> {
+    for (const { workspace, kind, key } of works) {
+      const job = await this.latest(workspace, kind, key);
+      if (job?.state === 'waiting' || job?.state === 'running') return job;
+    }
+    return null;
+  }
+
+  /** @throws Problem JOB_UNKNOWN */
+  async one({ id: workspaceId }: WorkspaceEntity, id: string): Promise<JobEntity> {
+    const job = await this.jobs.findOneBy({ id, workspaceId });
+    if (job === null) throw unknownJob('It is not there. Work that is over is kept for a day.');
+    return job;
   }
 
   /** What is under way, and what ended within the last hour, newest first. */

@@ -9,8 +9,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import type { Request } from 'express';
 import { tap, type Observable } from 'rxjs';
 import type { Repository } from 'typeorm';
-import { CAPABILITY, type Capability } from '../team/capability.js';
-import { SAFE_METHODS } from '../team/safe-methods.js';
+import { asksOnly } from '../team/asks-only.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { LiveService } from './live.service.js';
 
@@ -26,13 +25,7 @@ export class LiveInterceptor implements NestInterceptor {
   intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> {
     const request = context.switchToHttp().getRequest<Request>();
     const { slug } = request.params;
-    const capability = this.reflector.getAllAndOverride<Capability>(CAPABILITY, [
-      context.getHandler(),
-      context.getClass(),
-    ]);
-    // Some questions are asked by POST because they are long.
-    const isQuestion = SAFE_METHODS.has(request.method) || capability === 'read';
-    if (isQuestion || typeof slug !== 'string') return next.handle();
+    if (asksOnly(context, this.reflector) || typeof slug !== 'string') return next.handle();
     const { path } = request.route as { readonly path: string };
     const [, rest = ''] = path.split('/:slug');
     const parts = rest.split('/').filter((part) => part !== '' && !part.startsWith(':'));

@@ -18,6 +18,7 @@ import {
 } from '@deep-ledger/core';
 import { GitHistory, type TreeFile } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
+import { noteAwaited } from '../jobs/awaited-work.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -65,6 +66,7 @@ export class ScanService {
     const standing = await this.standing(entity.id, commit, workspace);
     if (standing.open.length <= this.settings.filesAtOnce)
       return this.finished(entity.id, workspace, standing);
+    noteAwaited({ workspace: entity, kind: 'scan', key: commit });
     await this.jobs.finish(entity, 'scan', commit);
     return this.work(entity, commit, workspace);
   }

@@ -91,6 +91,7 @@ const ROUTES: Readonly<Record<string, Capability>> = {
   'POST /api/workspaces/{slug}/drafts/{id}/comments': 'draft',
   'DELETE /api/workspaces/{slug}/drafts/{id}/comments/{comment}': 'draft',
   'GET /api/workspaces/{slug}/jobs': 'read',
+  'GET /api/workspaces/{slug}/jobs/{job}': 'read',
   'DELETE /api/workspaces/{slug}/jobs/{job}': 'draft',
   'POST /api/workspaces/{slug}/jobs/{job}/again': 'draft',
   'GET /api/workspaces/{slug}/events': 'read',

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch';
 import type { components, paths } from './generated/schema';
+import { patientFetch } from './patient-fetch';
 
 type Schemas = components['schemas'];
 export type WorkspaceSummary = Schemas['WorkspaceSummaryDto'];
@@ -102,7 +103,7 @@ const UNREACHABLE: ProblemDocument = {
   problems: [],
 };
 
-export const api = createClient<paths>();
+export const api = createClient<paths>({ fetch: patientFetch });
 
 let csrf: string | null = null;
 

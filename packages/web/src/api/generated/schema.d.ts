@@ -1124,7 +1124,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** How far long work is, such as a question that was answered with 202 */
+        get: operations["getJob"];
         put?: never;
         post?: never;
         /** Stop long work */
@@ -6574,6 +6575,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobDto"][];
+                };
+            };
+            /** @description A problem document (RFC 9457) */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDto"];
+                };
+            };
+        };
+    };
+    getJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobDto"];
                 };
             };
             /** @description A problem document (RFC 9457) */
