@@ -102,7 +102,7 @@ test('a build run that reports appears among the machines without reloading', as
   });
   const { secret } = (await made.json()) as { secret: string };
   await page.goto(`/w/${slug}/machines`);
-  await expect(page.getByText('Nobody has answered within the last 30 days.')).toBeVisible();
+  await expect(page.getByText('No machine has reported within the last 30 days.')).toBeVisible();
   const work = await mkdtemp(join(tmpdir(), 'deep-ledger-report-'));
   await git(work, 'clone', '--quiet', '--branch', 'main', workspace.repository, '.');
   const report = (name: string, token: string) =>

@@ -19,9 +19,9 @@ export function CentraliseTable({ lines, chosen, pencilled, onChoose }: Props) {
         <thead>
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
             <HeadCell className="w-[30px]" />
-            <HeadCell className="w-[150px]">Package</HeadCell>
-            <HeadCell className="w-[170px]">Agree on</HeadCell>
-            <HeadCell className="w-[100px]">Already equal</HeadCell>
+            <HeadCell className="w-[150px] max-fold:w-[118px]">Package</HeadCell>
+            <HeadCell className="w-[170px] max-fold:w-[96px]">Agree on</HeadCell>
+            <HeadCell className="w-[100px] max-fold:hidden">Already equal</HeadCell>
             <HeadCell>Would change</HeadCell>
           </tr>
         </thead>
@@ -74,7 +74,9 @@ export function CentraliseTable({ lines, chosen, pencilled, onChoose }: Props) {
                     </select>
                   )}
                 </td>
-                <td className="px-2 font-mono text-[13px]">{choice.takes.length}</td>
+                <td className="px-2 font-mono text-[13px] max-fold:hidden">
+                  {choice.takes.length}
+                </td>
                 <td className="px-2 text-sm">
                   <Moves choice={choice} />
                 </td>

@@ -17,14 +17,20 @@ export function RemedyTable({ remedies }: { readonly remedies: readonly RankedRe
         <thead>
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
             <HeadCell>What would clear most</HeadCell>
-            <HeadCell className="w-[64px] text-right">Clears</HeadCell>
-            <HeadCell className="w-[64px] text-right" title="Findings that come with it">
+            <HeadCell className="w-[64px] text-right max-fold:w-[52px]">Clears</HeadCell>
+            <HeadCell
+              className="w-[64px] text-right max-fold:w-[54px]"
+              title="Findings that come with it"
+            >
               Brings
             </HeadCell>
-            <HeadCell className="w-[72px] text-right" title="Hand-written files that change">
+            <HeadCell
+              className="w-[72px] text-right max-fold:hidden"
+              title="Hand-written files that change"
+            >
               Touches
             </HeadCell>
-            <HeadCell className="w-[90px]" />
+            <HeadCell className="w-[90px] max-fold:w-[72px]" />
           </tr>
         </thead>
         <tbody>
@@ -33,14 +39,14 @@ export function RemedyTable({ remedies }: { readonly remedies: readonly RankedRe
               key={JSON.stringify(remedy.edits)}
               className={`border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
             >
-              <td className="truncate px-2 py-1.5" title={remedy.says}>
+              <td className="truncate px-2 py-1.5 max-fold:whitespace-normal" title={remedy.says}>
                 {sentence(remedy.says)}
               </td>
               <td className="px-2 text-right font-mono text-sm">{remedy.clears.length}</td>
               <td className="px-2 text-right font-mono text-sm">
                 {remedy.raises.length === 0 ? '–' : remedy.raises.length}
               </td>
-              <td className="px-2 text-right font-mono text-sm">
+              <td className="px-2 text-right font-mono text-sm max-fold:hidden">
                 {remedy.touches === 0 ? '–' : remedy.touches}
               </td>
               <td className="px-2 text-right">

@@ -27,7 +27,7 @@ export function Stamp({ lock }: { readonly lock: WorkspaceState['lock'] }) {
     </span>
   );
   return (
-    <div className="text-right font-mono text-sm text-ink-2">
+    <div className="text-right font-mono text-sm text-ink-2 max-fold:text-left">
       {lock.reasons.length === 0 ? (
         word
       ) : (

@@ -41,7 +41,7 @@ export function WorkspaceFrame() {
   const isToBringIn = workspace.data?.bringIn === 'needed';
   return (
     <div
-      className={`grid min-h-screen grid-cols-1 fold:grid-cols-[184px_minmax(0,1fr)] ${hasDraft ? 'wide:grid-cols-[184px_minmax(0,1fr)_288px]' : 'wide:grid-cols-[184px_minmax(0,1fr)_26px]'}`}
+      className={`grid min-h-screen grid-cols-1 max-fold:grid-rows-[auto_1fr] fold:grid-cols-[184px_minmax(0,1fr)] ${hasDraft ? 'wide:grid-cols-[184px_minmax(0,1fr)_288px]' : 'wide:grid-cols-[184px_minmax(0,1fr)_26px]'}`}
     >
       <div className="fold:sticky fold:top-0 fold:h-screen">
         <Index slug={slug} state={workspace.data} />

@@ -157,11 +157,11 @@ const RANKS = { elsewhere: 0, behind: 1, here: 2 } as const;
 
 function headingOf(all: readonly MachineLine[], branch: string): string {
   const lines = all.filter(({ kind }) => kind !== 'branch');
-  if (lines.length === 0) return 'Nobody has answered within the last 30 days.';
+  if (lines.length === 0) return 'No machine has reported within the last 30 days.';
   const fresh = lines.filter(({ isFaded }) => !isFaded);
   const here = fresh.filter(({ lock, installed }) =>
     [lock, installed].every((one) => one === null || one.state === 'here'),
   ).length;
   const faded = lines.length - fresh.length;
-  return `${here} of ${fresh.length} stand where ${branch} stands${faded > 0 ? `; ${count(faded, 'answer')} fading` : ''}.`;
+  return `${here} of ${fresh.length} stand where ${branch} stands${faded > 0 ? `; ${count(faded, 'report')} fading` : ''}.`;
 }

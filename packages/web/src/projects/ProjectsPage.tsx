@@ -56,14 +56,14 @@ export function ProjectsPage() {
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
             <HeadCell>Project</HeadCell>
             <HeadCell className="max-fold:hidden">Folder</HeadCell>
-            <HeadCell className="w-[100px] text-right">Requires</HeadCell>
+            <HeadCell className="w-[100px] text-right max-fold:w-[76px]">Requires</HeadCell>
             <HeadCell
-              className="w-[120px] text-right"
+              className="w-[120px] text-right max-fold:w-[78px]"
               title="Requirements that take the shared version"
             >
               Take the shared
             </HeadCell>
-            <HeadCell className="w-[80px] text-right">Off</HeadCell>
+            <HeadCell className="w-[80px] text-right max-fold:w-[52px]">Off</HeadCell>
           </tr>
         </thead>
         <tbody>

@@ -97,7 +97,9 @@ export function RegistryPage() {
             onOpen={(name) => change({ package: name, release: null })}
           />
         )}
-        <div className="sticky top-0 min-w-0 max-fold:static">
+        <div
+          className={`sticky top-0 min-w-0 max-fold:static ${open === null ? '' : 'max-fold:order-first'}`}
+        >
           {open === null ? (
             news.data !== undefined && (
               <News

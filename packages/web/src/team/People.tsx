@@ -75,7 +75,7 @@ export function People() {
                       onChange={(event) =>
                         change.mutate({ id: one.id, role: event.target.value as Account['role'] })
                       }
-                      className="h-[26px] rounded-sm border border-rule-strong bg-leaf px-1"
+                      className="h-[26px] rounded-sm border border-rule-strong bg-leaf px-1 max-fold:w-[130px]"
                     >
                       {ROLES.map((role) => (
                         <option key={role} value={role}>
@@ -92,7 +92,7 @@ export function People() {
                 </td>
                 <td className="px-2 text-right text-sm whitespace-nowrap">
                   {isKeeper && (
-                    <span className="flex justify-end gap-3">
+                    <span className="flex justify-end gap-x-3 max-fold:flex-col max-fold:items-end">
                       <Button look="text" onClick={() => link.mutate(one.id)}>
                         password link
                       </Button>

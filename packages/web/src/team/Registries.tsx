@@ -31,8 +31,10 @@ export function Registries({ slug, commit, isKeeper }: Props) {
               <th className="px-2 py-1.5 font-medium">Registry</th>
               <th className="px-2 py-1.5 font-medium">Is asked for</th>
               <th className="px-2 py-1.5 font-medium">Address</th>
-              <th className="px-2 py-1.5 font-medium">Credentials</th>
-              <th className="px-2 py-1.5 text-right font-medium">Packages in use</th>
+              <th className="px-2 py-1.5 font-medium max-fold:hidden">Credentials</th>
+              <th className="px-2 py-1.5 text-right font-medium max-fold:hidden">
+                Packages in use
+              </th>
               <td />
             </tr>
           </thead>
@@ -46,8 +48,10 @@ export function Registries({ slug, commit, isKeeper }: Props) {
                 >
                   {url ?? 'not known: nothing can be read from it'}
                 </td>
-                <td className="px-2 text-sm text-ink-2">{hasCredentials ? 'kept' : 'none'}</td>
-                <td className="px-2 text-right font-mono text-sm">{packages}</td>
+                <td className="px-2 text-sm text-ink-2 max-fold:hidden">
+                  {hasCredentials ? 'kept' : 'none'}
+                </td>
+                <td className="px-2 text-right font-mono text-sm max-fold:hidden">{packages}</td>
                 <td className="px-2 text-right text-sm">
                   {isKeeper && (
                     <Button look="text" onClick={() => setOpen(open === name ? null : name)}>

@@ -77,12 +77,14 @@ export function WeightsPage() {
         <table className="rule-double-top w-full table-fixed border-collapse bg-leaf">
           <thead>
             <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
-              <HeadCell>Project</HeadCell>
+              <HeadCell className="max-fold:hidden">Project</HeadCell>
               <HeadCell>Requires</HeadCell>
-              <HeadCell className="w-[120px]">Asks for</HeadCell>
+              <HeadCell className="w-[120px] max-fold:hidden">Asks for</HeadCell>
               <HeadCell className="w-[80px]">Answered</HeadCell>
-              <HeadCell className="w-[130px] text-right">Copies that leave</HeadCell>
-              <HeadCell className="w-[80px] text-right">Size</HeadCell>
+              <HeadCell className="w-[130px] text-right max-fold:w-[80px]">
+                Copies that leave
+              </HeadCell>
+              <HeadCell className="w-[80px] text-right max-fold:w-[72px]">Size</HeadCell>
             </tr>
           </thead>
           <tbody>
@@ -91,7 +93,7 @@ export function WeightsPage() {
                 key={`${one.project} ${one.link} ${one.package}`}
                 className={`border-b border-rule ${Math.floor(i / 2) % 2 === 0 ? 'bg-bar' : ''}`}
               >
-                <td className="truncate px-2 py-1">
+                <td className="truncate px-2 py-1 max-fold:hidden">
                   <TextLink to={traceAddress(slug, { project: one.project })}>
                     {one.project}
                   </TextLink>
@@ -100,8 +102,13 @@ export function WeightsPage() {
                   <TextLink to={traceAddress(slug, { package: one.package, from: one.project })}>
                     {one.package}
                   </TextLink>
+                  <span className="block truncate text-sm text-ink-2 fold:hidden">
+                    {one.project}
+                  </span>
                 </td>
-                <td className="truncate px-2 font-mono text-sm text-ink-2">{one.written}</td>
+                <td className="truncate px-2 font-mono text-sm text-ink-2 max-fold:hidden">
+                  {one.written}
+                </td>
                 <td className="px-2 font-mono text-sm">{one.version}</td>
                 <td className="px-2 text-right font-mono text-sm">
                   {one.copies === 0 ? '–' : one.copies}

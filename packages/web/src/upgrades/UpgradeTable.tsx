@@ -28,21 +28,27 @@ interface Props {
   readonly onOpen: (name: string | null) => void;
 }
 
+/** Columns that a phone has no room for; their width goes to the name. */
+const NOT_ON_PHONES =
+  'max-[640px]:w-0 max-[640px]:overflow-hidden max-[640px]:p-0 max-[640px]:whitespace-nowrap';
+
 /** One line for each package or set: what came since, what it would take, and at what price. */
 export function UpgradeTable(props: Props) {
   const { rows } = props;
   return (
     <div className="overflow-x-auto">
-      <table className="rule-double-top w-full min-w-[840px] table-fixed border-collapse bg-leaf">
+      <table className="rule-double-top w-full min-w-[840px] table-fixed max-[640px]:min-w-0 border-collapse bg-leaf">
         <thead>
           <tr className="border-b border-rule-strong text-left text-sm text-ink-2">
             <HeadCell className="w-[34px]" />
-            <HeadCell className="w-[190px]">Package</HeadCell>
-            <HeadCell className="w-[92px]">In use</HeadCell>
-            <HeadCell>What came since (across: time; up: patch, minor, major)</HeadCell>
+            <HeadCell className="w-[190px] max-[640px]:w-auto">Package</HeadCell>
+            <HeadCell className={`w-[92px] ${NOT_ON_PHONES}`}>In use</HeadCell>
+            <HeadCell className={NOT_ON_PHONES}>
+              What came since (across: time; up: patch, minor, major)
+            </HeadCell>
             <HeadCell className="w-[130px]">Take</HeadCell>
             <HeadCell className="w-[66px] text-right!">Copies</HeadCell>
-            <HeadCell className="w-[56px] text-right!">Files</HeadCell>
+            <HeadCell className={`w-[56px] text-right! ${NOT_ON_PHONES}`}>Files</HeadCell>
           </tr>
         </thead>
         <tbody>
@@ -141,8 +147,11 @@ function Row({
             </span>
           )}
           {row.isExcepted && <span title="a project has an exception"> †</span>}
+          <span className="block font-mono text-xs font-normal text-ink-2 min-[640px]:hidden">
+            {from}
+          </span>
         </th>
-        <td className="px-2 font-mono text-[13px] whitespace-nowrap">
+        <td className={`px-2 font-mono text-[13px] whitespace-nowrap ${NOT_ON_PHONES}`}>
           {from}
           {others.length > 0 && (
             <span className="text-ink-2" title={`also in use: ${others.join(', ')}`}>
@@ -151,7 +160,7 @@ function Row({
             </span>
           )}
         </td>
-        <td className="px-2">
+        <td className={`px-2 ${NOT_ON_PHONES}`}>
           <ReleaseSteps row={row} trials={trials} today={today} chosen={shown?.to ?? null} />
         </td>
         <td className="px-2 font-mono text-[13px]">
@@ -181,7 +190,9 @@ function Row({
         <td className="px-2 text-right font-mono text-[13px]">
           {trial?.price == null ? '–' : trial.price.moved + trial.price.entered + trial.price.left}
         </td>
-        <td className="px-2 text-right font-mono text-[13px]">{trial?.price?.files ?? '–'}</td>
+        <td className={`px-2 text-right font-mono text-[13px] ${NOT_ON_PHONES}`}>
+          {trial?.price?.files ?? '–'}
+        </td>
       </tr>
       {isOpen && (
         <tr className="border-b border-rule-strong bg-leaf">
