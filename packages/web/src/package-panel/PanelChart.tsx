@@ -2,9 +2,10 @@ import { useRef, useState, type PointerEvent } from 'react';
 import type { Candidate } from '@deep-ledger/core';
 import type { PanelDemand, PanelRequirement, AlignmentRow } from '../api/client';
 import { count } from '../parts/words';
+import { useMedia } from '../frame/useMedia';
 import { railScale } from '../alignment/rail-scale';
 import { PanelLine, lineOfDemand, lineOfRequirement, type ChartLine } from './PanelLine';
-import { HEAD, LABEL, LENGTH, LINE, WIDTH } from './chart-measures';
+import { HEAD, LINE, PHONE_CHART, USUAL_CHART } from './chart-measures';
 
 interface Props {
   readonly row: AlignmentRow;
@@ -20,6 +21,9 @@ interface Props {
   readonly onSettle: (version: string) => void;
 }
 
+const PHONE = '(max-width: 559.98px)';
+/** What a version takes along the line, with what keeps it from the next. */
+const LABEL_ROOM = 43;
 /** Lines of one sort beyond this many are folded. */
 const FOLD = 3;
 
@@ -28,17 +32,19 @@ export function PanelChart(props: Props) {
   const { row, requirements, demands, candidates, mark, takers, onDrag, onSettle } = props;
   const [isUnfolded, setUnfolded] = useState(false);
   const isDragging = useRef(false);
+  const measures = useMedia(PHONE) ? PHONE_CHART : USUAL_CHART;
+  const { label, length, width } = measures;
   const versions = row.releases.map(({ version }) => version);
   const { positions, majors, divides } = railScale(versions);
   const index = new Map(versions.map((version, i) => [version, i]));
-  const along = (position: number): number => LABEL + position * LENGTH;
+  const along = (position: number): number => label + position * length;
   const x = (i: number): number => along(positions[i] ?? 0);
   const { lines, folded } = chartLines(requirements, demands, isUnfolded);
   const height = HEAD + lines.length * LINE + 6;
   const at = mark === null ? undefined : index.get(mark);
   const versionUnder = (event: PointerEvent<SVGSVGElement>): string | null => {
     const box = event.currentTarget.getBoundingClientRect();
-    const wanted = (((event.clientX - box.left) / box.width) * WIDTH - LABEL) / LENGTH;
+    const wanted = (((event.clientX - box.left) / box.width) * width - label) / length;
     const nearest = positions.reduce(
       (best, position, i) =>
         Math.abs(position - wanted) < Math.abs(positions[best]! - wanted) ? i : best,
@@ -52,7 +58,7 @@ export function PanelChart(props: Props) {
     if (version === null) return;
     if (event.type === 'pointerdown') {
       const box = event.currentTarget.getBoundingClientRect();
-      if (((event.clientX - box.left) / box.width) * WIDTH < LABEL - 8 || event.button !== 0)
+      if (((event.clientX - box.left) / box.width) * width < label - 8 || event.button !== 0)
         return;
       isDragging.current = true;
       event.currentTarget.setPointerCapture(event.pointerId);
@@ -66,7 +72,7 @@ export function PanelChart(props: Props) {
   return (
     <>
       <svg
-        viewBox={`0 0 ${WIDTH} ${height}`}
+        viewBox={`0 0 ${width} ${height}`}
         className={`block w-full max-w-[760px] touch-pan-y select-none ${mark === null ? '' : 'cursor-ew-resize'}`}
         role="group"
         aria-label="Demands along the releases"
@@ -88,17 +94,19 @@ export function PanelChart(props: Props) {
             strokeDasharray="1 3"
           />
         ))}
-        {scaleLabels(versions, [0, ...majors, versions.length - 1], at).map((i) => (
-          <text
-            key={i}
-            x={x(i)}
-            y={10}
-            textAnchor={i === 0 ? 'start' : 'middle'}
-            className="fill-ink-2 font-mono text-[10.5px]"
-          >
-            {versions[i]}
-          </text>
-        ))}
+        {scaleLabels(versions, [0, ...majors, versions.length - 1], at, LABEL_ROOM / length).map(
+          (i) => (
+            <text
+              key={i}
+              x={x(i)}
+              y={10}
+              textAnchor={i === 0 ? 'start' : 'middle'}
+              className="fill-ink-2 font-mono text-[10.5px]"
+            >
+              {versions[i]}
+            </text>
+          ),
+        )}
         {versions.map((version, i) => (
           <line
             key={version}
@@ -132,6 +140,7 @@ export function PanelChart(props: Props) {
             y={HEAD + n * LINE + LINE / 2}
             x={x}
             index={index}
+            measures={measures}
             isChanging={line.folder !== null && takers.includes(line.folder)}
           />
         ))}
@@ -206,17 +215,18 @@ function chartLines(
   return { lines: shown, folded: telling.length + rest.length + ofCopies.length - shown.length };
 }
 
-/** First, last and the majors' first releases, without those too near to the chosen one or each other. */
+/** First, last and the majors' first releases, without those less than `apart` from the chosen one or each other. */
 function scaleLabels(
   versions: readonly string[],
   wanted: readonly number[],
   chosen: number | undefined,
+  apart: number,
 ): readonly number[] {
   const { positions } = railScale(versions);
   const taken = chosen === undefined ? [] : [positions[chosen]!];
   return [...new Set(wanted)].filter((i) => {
     const at = positions[i];
-    if (at === undefined || taken.some((other) => Math.abs(other - at) < 0.14)) return false;
+    if (at === undefined || taken.some((other) => Math.abs(other - at) < apart)) return false;
     taken.push(at);
     return true;
   });

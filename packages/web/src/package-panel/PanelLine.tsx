@@ -1,8 +1,5 @@
 import type { PanelDemand, PanelRequirement } from '../api/client';
-import { LINE, RANGES, WIDTH } from './chart-measures';
-
-/** Of a range; the whole of it is told on hovering. */
-const MOST_LETTERS = 18;
+import { LINE, type ChartMeasures } from './chart-measures';
 
 /** One line of the chart. */
 export interface ChartLine {
@@ -85,6 +82,7 @@ interface LineProps {
   readonly y: number;
   readonly x: (index: number) => number;
   readonly index: ReadonlyMap<string, number>;
+  readonly measures: ChartMeasures;
   /** Its manifest would change. */
   readonly isChanging: boolean;
 }
@@ -94,6 +92,7 @@ export function PanelLine({
   y,
   x,
   index,
+  measures: { ranges, width, letters },
   isChanging,
 }: LineProps) {
   const ink = LOOKS[look];
@@ -103,7 +102,7 @@ export function PanelLine({
   return (
     <g>
       <title>{detail}</title>
-      <rect x={0} y={y - LINE / 2} width={WIDTH} height={LINE} className="fill-transparent" />
+      <rect x={0} y={y - LINE / 2} width={width} height={LINE} className="fill-transparent" />
       <text x={0} y={y + 4} className={`text-[12.5px] ${ink.owner}`}>
         {isChanging && <tspan className="fill-pencil italic">✎ </tspan>}
         {owner}
@@ -113,8 +112,8 @@ export function PanelLine({
         <rect x={start} y={y - 3.5} width={end - start} height={7} rx={1} className={ink.bar} />
       )}
       {at !== undefined && <circle cx={x(at)} cy={y} r={4.5} className={ink.mark} />}
-      <text x={RANGES} y={y + 4} className={`font-mono text-[11px] ${ink.words}`}>
-        {words.length <= MOST_LETTERS ? words : `${words.slice(0, MOST_LETTERS - 1)}…`}
+      <text x={ranges} y={y + 4} className={`font-mono text-[11px] ${ink.words}`}>
+        {words.length <= letters ? words : `${words.slice(0, letters - 1)}…`}
       </text>
     </g>
   );
