@@ -2,8 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, readFileSync, statSync } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat, utimes, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { Readable, Transform } from 'node:stream';
-import { buffer } from 'node:stream/consumers';
+import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { createHash } from 'node:crypto';
 import type { Arrived } from './arrival.js';
@@ -94,8 +93,7 @@ export class Cache {
     const scratch = await this.scratch();
     try {
       await mkdir(scratch);
-      const content =
-        typeof archive === 'string' ? createReadStream(archive) : Readable.from([archive]);
+      const content = typeof archive === 'string' ? createReadStream(archive) : archive;
       const files = await this.unpack(content, packed, join(scratch, FILES));
       const { name, version, integrity } = wanted;
       const list: KeptList = { name, version, integrity, packed, files };
@@ -103,10 +101,13 @@ export class Cache {
       const place = this.place(digest);
       await mkdir(dirname(place), { recursive: true });
       if (isAnew) await this.clear(place);
-      await this.put(scratch, place);
-      return this.at(place)!;
-    } finally {
+      const others = await this.put(scratch, place);
+      if (others === null) return { ...list, folder: join(place, FILES), lastUsed: new Date() };
       await rm(scratch, { recursive: true, force: true });
+      return others;
+    } catch (error) {
+      await rm(scratch, { recursive: true, force: true });
+      throw error;
     }
   }
 
@@ -199,14 +200,21 @@ export class Cache {
     }
   }
 
-  private async put(scratch: string, place: string): Promise<void> {
-    await rename(scratch, place).catch(async (error: NodeJS.ErrnoException) => {
-      if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(error.code ?? '')) throw error;
-      if (this.at(place) !== null) return;
-      // A power cut has left a tree without a list there.
-      await this.clear(place);
+  /** @returns the tree that another process has put there meanwhile, which stays; null: ours is there */
+  private async put(scratch: string, place: string): Promise<KeptTree | null> {
+    try {
       await rename(scratch, place);
-    });
+      return null;
+    } catch (error) {
+      const { code = '' } = error as NodeJS.ErrnoException;
+      if (!['ENOTEMPTY', 'EEXIST', 'EPERM'].includes(code)) throw error;
+    }
+    const others = this.at(place);
+    if (others !== null) return others;
+    // A power cut has left a tree without a list there.
+    await this.clear(place);
+    await rename(scratch, place);
+    return null;
   }
 
   private place(digest: Digest): string {
@@ -239,7 +247,7 @@ export class Cache {
   }
 
   private async unpack(
-    archive: Readable,
+    archive: Buffer | Readable,
     packed: number,
     folder: string,
   ): Promise<readonly KeptFile[]> {
@@ -256,7 +264,7 @@ export class Cache {
       const mode = isExecutable ? 0o555 : 0o444;
       const hash = createHash('sha256');
       if (bytes <= WHOLE_BYTES) {
-        const whole = await buffer(content);
+        const whole = await collected(content);
         hash.update(whole);
         await writeFile(target, whole, { mode, flag: 'wx' });
       } else {
@@ -274,6 +282,12 @@ export class Cache {
     await readArchive(archive, packed, take, this.limits);
     return files.sort((a, b) => (a.path < b.path ? -1 : 1));
   }
+}
+
+async function collected(content: AsyncIterable<Buffer>): Promise<Buffer> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of content) chunks.push(chunk);
+  return chunks.length === 1 ? chunks[0]! : Buffer.concat(chunks);
 }
 
 /** Of all files of an unpacked archive. */

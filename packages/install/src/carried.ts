@@ -8,7 +8,10 @@ import { failureWords, type FetchProgress, type WantedArchive } from './install.
 import { InstallTrouble } from './install-trouble.js';
 import { digestName, digestOf, hashArchive } from './integrity.js';
 
+/** Archives that are fetched at once. */
 const AT_ONCE = 16;
+/** Archives that are under way at once: fetched, checked and written. */
+const UNDER_WAY = 64;
 
 /** The file of an archive in a folder that is carried to a machine without a network. */
 export function carriedFile(folder: string, integrity: string): string {
@@ -71,9 +74,11 @@ export async function fillCarried(
   const archives = [...new Map(wanted.map((one) => [one.integrity, one])).values()];
   const failures: string[] = [];
   let [fetched, bytes, done] = [0, 0, 0];
+  const [limit, fetching] = [pLimit(UNDER_WAY), pLimit(AT_ONCE)];
   const one = async (copy: WantedArchive): Promise<void> => {
+    const fetch: FetchArchive = (...asked) => fetching(() => from(copy)(...asked));
     try {
-      const isNew = await carry(folder, copy, from(copy), (more) => {
+      const isNew = await carry(folder, copy, fetch, (more) => {
         bytes += more;
         tell({ done, total: archives.length, bytes });
       });
@@ -84,7 +89,6 @@ export async function fillCarried(
       tell({ done: ++done, total: archives.length, bytes });
     }
   };
-  const limit = pLimit(AT_ONCE);
   await Promise.all(archives.map((copy) => limit(() => one(copy))));
   if (failures.length > 0) throw new InstallTrouble(failures.sort().join('\n'));
   return { fetched, bytes };

@@ -5,13 +5,31 @@ import { describe, expect, test } from 'vitest';
 import { readArchive, USUAL_LIMITS, type ArchiveLimits } from './read-archive.js';
 import { archiveOf, type EntrySketch } from './test/archives.js';
 
+/** Reads an archive from memory and as a stream; both say the same. */
 async function read(
   bytes: Buffer,
   limits: ArchiveLimits = USUAL_LIMITS,
 ): Promise<Readonly<Record<string, string>>> {
+  const sources = [bytes, Readable.from([bytes])];
+  const [whole, streamed] = await Promise.allSettled(
+    sources.map((source) => readFrom(source, bytes, limits)),
+  );
+  if (whole!.status === 'rejected') {
+    expect(streamed).toMatchObject({ status: 'rejected', reason: whole!.reason as Error });
+    throw whole!.reason;
+  }
+  expect(streamed).toEqual(whole);
+  return whole!.value;
+}
+
+async function readFrom(
+  source: Buffer | Readable,
+  bytes: Buffer,
+  limits: ArchiveLimits,
+): Promise<Readonly<Record<string, string>>> {
   const files: Record<string, string> = {};
   await readArchive(
-    Readable.from([bytes]),
+    source,
     bytes.length,
     async ({ path }, content) => {
       files[path] = await text(content);
@@ -77,6 +95,8 @@ test('too many files, too many bytes, and a small archive that unfolds to much a
   );
   await expect(read(zeros, { ...USUAL_LIMITS, mostBytes: 1000 })).rejects.toThrow(/1000 bytes/);
   expect(Object.keys(await read(zeros))).toEqual(['zeros']);
+  const large = await archiveOf([{ name: 'large', text: '0'.repeat(9_000_000) }]);
+  expect((await read(large))['large']).toHaveLength(9_000_000);
 });
 
 test('what is no archive, or ends too early, is said', async () => {

@@ -1,7 +1,7 @@
-import { createGunzip } from 'node:zlib';
+import { createGunzip, gunzipSync } from 'node:zlib';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { extract, type Header } from 'tar-stream';
+import { extract, type Extract, type Header } from 'tar-stream';
 import { InstallTrouble } from './install-trouble.js';
 
 /** What an archive may hold at most. */
@@ -29,6 +29,8 @@ export interface ArchiveFile {
   readonly bytes: number;
 }
 
+/** What unfolds to no more than this is unfolded in one go. */
+const AT_ONCE_BYTES = 8 * 1024 ** 2;
 const LONGEST_PATH = 1024;
 const LONGEST_NAME = 255;
 /** Set-user-id, set-group-id. */
@@ -37,12 +39,13 @@ const SPECIAL_BITS = 0o6000;
 /**
  * Reads a tar.gz entry by entry. Files and folders alone are taken; whatever could reach out of the folder that it is unpacked
  * into, or is larger than any package is, is refused with its name.
+ * @param source its bytes, or a stream of them
  * @param packedBytes size of the archive
  * @param take stores one file; the next one comes when it is done
  * @throws InstallTrouble
  */
 export async function readArchive(
-  source: Readable,
+  source: Buffer | Readable,
   packedBytes: number,
   take: (file: ArchiveFile, content: Readable) => Promise<void>,
   limits: ArchiveLimits = USUAL_LIMITS,
@@ -52,11 +55,7 @@ export async function readArchive(
     Math.max(limits.freeBytes, packedBytes * limits.mostTimes),
   );
   const unpacking = extract();
-  const gunzip = createGunzip();
-  const fed = pipeline(source, gunzip, unpacking).then(
-    () => null,
-    (error: unknown) => error,
-  );
+  const fed = feed(source, unpacking);
   const seen = new Entries();
   let bytes = 0;
   try {
@@ -86,6 +85,30 @@ export async function readArchive(
   }
   const error = await fed;
   if (error !== null) throw broken(error);
+}
+
+/** Feeds an archive, unfolded. @returns what stood in the way; null: nothing */
+async function feed(source: Buffer | Readable, unpacking: Extract): Promise<unknown> {
+  const isWhole = Buffer.isBuffer(source);
+  try {
+    const unfolded = isWhole ? unfoldedAtOnce(source) : null;
+    if (unfolded !== null) unpacking.end(unfolded);
+    else await pipeline(isWhole ? [source] : source, createGunzip(), unpacking);
+    return null;
+  } catch (error) {
+    unpacking.destroy();
+    return error;
+  }
+}
+
+/** Null where it unfolds to much. */
+function unfoldedAtOnce(bytes: Buffer): Buffer | null {
+  try {
+    return gunzipSync(bytes, { maxOutputLength: AT_ONCE_BYTES });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ERR_BUFFER_TOO_LARGE') return null;
+    throw error;
+  }
 }
 
 function broken(error: unknown): unknown {
