@@ -42,6 +42,7 @@ export interface StackOptions {
 export interface Stack {
   readonly url: string;
   readonly registryUrl: string;
+  readonly registryPid: number;
   /** The repository that is to be brought in, with its own registry; undefined: there is none. */
   readonly ferries: { readonly repository: string; readonly houseUrl: string } | undefined;
   readonly databaseUrl: string;
@@ -157,6 +158,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     return {
       url,
       registryUrl,
+      registryPid: registry.pid,
       ferries:
         house === null ? undefined : { repository: ferries!.repository, houseUrl: house.url },
       databaseUrl,
