@@ -60,7 +60,7 @@ async function resize(page: Page, width: number): Promise<void> {
   );
 }
 
-/** Contrast is by far the slowest rule, and hangs on the colours alone; all others hang on width alone. */
+/** Contrast is by far the slowest rule, and depends on the colours alone; all others depend on width alone. */
 const CONTRAST: RunOptions = { runOnly: ['color-contrast'] };
 const OTHERS: RunOptions = { rules: { 'color-contrast': { enabled: false } } };
 

@@ -25,7 +25,7 @@ const MOST_BYTES = 64 << 20;
 export class KeptAnswers {
   private readonly kept = new WeakMap<object, LRUCache<string, KeptAnswer>>();
 
-  /** @param owner that the answer hangs on, such as a snapshot's base */
+  /** @param owner that the answer depends on, such as a snapshot's base */
   async send(response: Response, owner: object, key: string, make: () => object): Promise<void> {
     const answer = this.answer(owner, key, make);
     const { body, etag } = answer;

@@ -51,9 +51,9 @@ class Searching {
   }
 
   /**
-   * The differences among the candidates that must be there beside others for it to fail.
-   * @param beside that are there in any case
-   * @param isNew has anything been added to those since they were tried?
+   * The candidates that must be there, beside others, for it to fail.
+   * @param beside differences that are there in any case
+   * @param isNew whether any were added to those since they were tried
    */
   private async among(
     beside: readonly number[],

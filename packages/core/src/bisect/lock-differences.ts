@@ -9,8 +9,8 @@ import {
 import { compareVersions, requireVersion } from '../version/index.js';
 
 /**
- * One way in which two lockfiles differ: owners of a package are answered otherwise. Where both ends are one version, the release
- * is another archive.
+ * One way in which two lockfiles differ: owners of a package get another answer. Where both ends are the same version,
+ * its archive is another one.
  */
 export interface LockDifference {
   readonly name: string;

@@ -7,14 +7,15 @@ import { Mixing } from './mixing.js';
 /** A lockfile between two others. */
 export interface MixedLock {
   readonly resolution: Resolution;
-  /** The differences that it has: those that were chosen and have an effect, and those without which these cannot be had. */
+  /** The differences that it has: the chosen ones that have an effect, and those that they cannot do without. */
   readonly has: ReadonlySet<number>;
 }
 
 /**
- * Mixes two lockfiles: of their differences any part can be chosen, and the result is a consistent lockfile that has this part of
- * the later one and is otherwise as the earlier one. Owners that only one of the two has take what is in place, if their ranges
- * admit it; what cannot stand without other differences brings them along. Projects are those of the later one.
+ * Mixes two lockfiles: of their differences any part can be chosen, and the result is a consistent lockfile that has
+ * this part of the later one and is otherwise as the earlier one. An owner that only one of the two has takes the copy
+ * that is in place, if its range admits it; a difference that cannot stand without others brings them along. Projects
+ * are those of the later one.
  */
 export class LockMix {
   private readonly of: LockDifferences;
@@ -56,8 +57,8 @@ export class LockMix {
       const more = this.namedIn(faults, wanted);
       if (more.length === 0) return null;
       for (const one of more) {
-        const mended = this.mixed([...wanted, one]);
-        if (mended !== null && this.faultsOf(mended).length === 0) return mended;
+        const repaired = this.mixed([...wanted, one]);
+        if (repaired !== null && this.faultsOf(repaired).length === 0) return repaired;
       }
       for (const one of more) wanted.add(one);
     }

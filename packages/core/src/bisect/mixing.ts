@@ -104,7 +104,7 @@ export class Mixing {
     };
   }
 
-  /** Of an owner that both have: as the later one has it where the difference is chosen. */
+  /** For an owner that both have: the later answer where the difference is chosen. */
   private settled(pairs: readonly Pair[]): readonly AnsweredRequirement[] {
     return pairs
       .flatMap(([before, after]) => {
@@ -116,7 +116,7 @@ export class Mixing {
       .sort(byKindAndName);
   }
 
-  /** Of an owner that the earlier one alone has: it goes along with what has moved, where its range admits that. */
+  /** For an owner that only the earlier one has: the copy that has moved, where its range admits it. */
   private keptOrMoved(one: AnsweredRequirement): AnsweredRequirement {
     if (one.answer.kind !== 'copy') return one;
     const moved = this.differences
@@ -132,7 +132,10 @@ export class Mixing {
     return { ...one, answer: { kind: 'copy', version } };
   }
 
-  /** Of an owner that the later one alone has: what it is answered there, else what is in place; else that comes along. */
+  /**
+   * For an owner that only the later one has: its answer there, if that is in place, else a copy that is in place; else
+   * its answer comes along.
+   */
   private inPlace(one: AnsweredRequirement): AnsweredRequirement {
     if (one.answer.kind !== 'copy') return one;
     const { version } = one.answer;
@@ -151,7 +154,7 @@ export class Mixing {
     const [before, after] = this.differences.suppliesOf(folder, name);
     const [from, to] = [before?.version ?? null, after?.version ?? null];
     const at = this.differences.numberOf({ name, from, to });
-    // A peer that nobody asked for in the earlier one is asked for by what came along.
+    // A copy that came along asks for a peer that nobody asked for in the earlier one.
     if (at !== undefined && before === undefined) this.wanted.add(at);
     const admitted = (version: string | null): string | null =>
       version !== null && ranges.some((text) => this.admits(name, text, version)) ? version : null;

@@ -16,7 +16,7 @@ import type { Workspace } from '../workspace/index.js';
 export interface AdoptedChange {
   readonly name: string;
   readonly from: string;
-  /** Versions that it has in place of it, in order; none: nothing requires the package. */
+  /** The versions that the lockfile has in its place, in order; none: nothing requires the package. */
   readonly to: readonly string[];
   /** Why, in a sentence. */
   readonly why: string;

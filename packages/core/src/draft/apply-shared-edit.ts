@@ -47,7 +47,7 @@ function inShared(files: EditedFiles, plans: readonly TreePlan[]): void {
   files.change(SHARED_FILE, plans, NEW_SHARED_FILE);
 }
 
-/** Sets what is agreed on for a package, where it stands or, of a new one, where such things stand in the workspace. */
+/** Sets the agreement on a package in its place; a new one goes where the workspace keeps its agreements. */
 export function agree(files: EditedFiles, name: string, range: string): void {
   const foreign = foreignPlace(files, name);
   if (foreign === null) inShared(files, [(text) => planSetShared(text, name, range)]);

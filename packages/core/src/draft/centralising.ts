@@ -30,7 +30,10 @@ export interface CentralisingMove {
   readonly range: string;
   /** The copy that answers it. */
   readonly from: string | null;
-  /** The version that would: the newest that others hold on to, else the newest there is. Resolving alone is exact. */
+  /**
+   * The version that would answer it: the newest that others hold on to, else the newest there is. Only resolving is
+   * exact.
+   */
   readonly to: string | null;
   readonly step: VersionStep;
 }

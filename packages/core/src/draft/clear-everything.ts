@@ -193,7 +193,7 @@ class ClearingRun {
     this.take(remedies.slice(half));
   }
 
-  /** Leaves out those of these without which nothing is the worse. */
+  /** Leaves out the remedies without which nothing is worse. */
   private leaveOut(remedies: readonly Remedy[]): void {
     if (remedies.length === 0) return;
     this.watch(this.tried++);
@@ -315,7 +315,7 @@ function majorSteps(before: Resolution | null, after: Resolution): readonly stri
   return [...stepped].sort();
 }
 
-/** The edits with those that say the same of several projects or packages said once, where the first stood. */
+/** Joins edits that say the same of several projects or packages into one, in the place of the first. */
 function joined(edits: readonly Edit[]): readonly Edit[] {
   const joint: Edit[] = [];
   const at = new Map<string, number>();

@@ -141,7 +141,7 @@ test('nothing is laid out that nobody reaches', () => {
   );
 });
 
-test('names of folders tell all apart, are names of folders on every system, and do not hang on the order of anything', () => {
+test('names of folders tell all apart, are names of folders on every system, and do not depend on the order of anything', () => {
   fc.assert(
     fc.property(anyRichWorld, (world) => {
       const resolution = lock(world);

@@ -24,9 +24,9 @@ export interface PlannedLink {
   readonly to: LinkTarget;
 }
 
-/** A copy as it is laid out. One release is laid out as often as what its peers are met by differs. */
+/** A copy as it is laid out. A release is laid out once for each way in which its peers are met. */
 export interface PlannedCopy {
-  /** Of its own, named by package, version and all that it is answered by. */
+  /** Its own folder, named after package, version and all of its answers. */
   readonly folder: string;
   readonly name: string;
   readonly version: string;
@@ -53,7 +53,7 @@ export interface InstallPlan {
   readonly projects: readonly PlannedProject[];
 }
 
-/** What provides a name to whoever looks for it as a peer: a copy laid out, by its number, or a project. */
+/** The provider of a name that a peer looks for: a copy laid out, by its number, or a project. */
 type Provider = { readonly node: number } | { readonly project: string };
 
 /** What is around an owner, by name. */
@@ -105,7 +105,7 @@ class Planner {
   private readonly numbers = new Map<string, number>();
   /** Grows while it is gone through. */
   private readonly open: Work[] = [];
-  /** Of each copy, the peers that it and what it brings look for above it. */
+  /** For each copy, the peers that it and its dependencies look for above it. */
   private readonly lookedFor: ReadonlyMap<string, ReadonlySet<string>>;
   private readonly isFor: (patterns: readonly string[]) => boolean;
 
@@ -246,8 +246,8 @@ class Planner {
   }
 
   /**
-   * Where a copy stands that an owner is answered: where one stands already that sees the same, else in a new place. Where
-   * requirements lead in a cycle back to a copy that sees the same releases, it is that one.
+   * The place of a copy that answers an owner: the place of one that sees the same, else a new one. Where requirements
+   * lead in a cycle back to a copy that sees the same releases, it is that one.
    * @param own what the owner is answered, by name
    */
   private placeOf(
@@ -271,7 +271,7 @@ class Planner {
     return { node, versions, isNew: true };
   }
 
-  /** All that decides what a copy sees. @param within the siblings that are being described already */
+  /** Everything that decides what a copy sees. @param within the siblings that are being described already */
   private identityOf(
     copy: Copy,
     own: ReadonlyMap<string, Copy>,

@@ -61,7 +61,7 @@ export function withUnits(text: string, wanted: ReadonlyMap<string, WantedUnit>)
 function withoutPaths(text: string, paths: readonly (readonly string[])[]): string {
   const parents = new Map<string, readonly string[]>();
   let now = text;
-  // Of dotted keys and braces what goes together may touch; then each goes by itself.
+  // Removals of dotted keys and braces may touch when made together; then each is made by itself.
   const edits = paths.flatMap((path) => planSetUnit(text, path, null));
   if (isApart(edits)) now = applyEdits(text, edits);
   else for (const path of paths) now = applyEdits(now, planSetUnit(now, path, null));

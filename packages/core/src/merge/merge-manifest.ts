@@ -39,7 +39,7 @@ type Units = ReadonlyMap<string, ManifestUnit>;
 /**
  * Merges a hand-written file requirement by requirement, shared version by shared version. Of lists of
  * texts each text is merged by itself. Comments and layout come along as far as the lines of one side can be put into
- * those of the other; which of the two that is hangs on the texts, not on which is ours.
+ * those of the other; which of the two that is depends on the texts, not on which is ours.
  * Conflicts that `settle` decides are none; a file that cannot be merged by its units is decided as a whole.
  * O(length squared) where lines differ much, as the difference of lines costs.
  */
@@ -52,7 +52,7 @@ export function mergeManifest(
 }
 
 /**
- * What goes for a file of any kind: a side that changed nothing gives way, and what cannot be merged in parts is
+ * The rule for files of any kind: a side that changed nothing gives way, and a file that cannot be merged in parts is
  * decided as a whole.
  * @param inParts the merge of its parts; null: they do not fit together
  */
@@ -104,7 +104,7 @@ function mergeByUnits(
 
 type Texts = Readonly<Record<keyof ThreeTexts, string>>;
 
-/** The three texts with the lines of what was decided as the side has them that it was decided for, comments included. */
+/** The three texts; decided units have the lines of the side that was decided for, comments included. */
 function withTakenLines(texts: Texts, taken: ReadonlyMap<string, keyof ThreeTexts>): Texts {
   const all: Record<keyof ThreeTexts, string> = { ...texts };
   for (const [key, side] of taken)
@@ -195,8 +195,8 @@ function mergedList(
 }
 
 /**
- * A text that says what is wanted: the changes of lines from base to the second put into the first where
- * they fit, then each unit that is not as wanted set. Null where that does not lead there.
+ * Puts the changed lines from base to the second text into the first where they fit, then sets each unit that is not as
+ * wanted. Null where that does not lead there.
  */
 function brought(
   first: string,

@@ -9,7 +9,7 @@ import { sourceAt, sourceOfJson, type SourceNode } from './syntax/index.js';
  */
 export interface ReleaseQuery {
   readonly text: string;
-  /** Null: it hangs on the version, and is made for each. */
+  /** Null: it depends on the version, and is made for each. */
   readonly query: Query | null;
   readonly isOfDocument: boolean;
 }

@@ -32,8 +32,8 @@ export interface WatchedTrial extends UpgradeTrial {
 }
 
 /**
- * Tries moves on a workspace, without writing any file: what a draft with the same moves comes to. Moves can be taken where
- * all requirements have an answer, no peer breaks, and no package gets more copies than it has.
+ * Tries moves on a workspace, without writing any file: the result of a draft with the same moves. Moves can be taken
+ * where all requirements have an answer, no peer breaks, and no package gets more copies than it has.
  */
 export class UpgradeTrials {
   private readonly before: Resolution | null;
@@ -62,8 +62,8 @@ export class UpgradeTrials {
   }
 
   /**
-   * The lockfile's resolution; where the engine comes to the same, as the engine has it: copies that a trial does not touch are
-   * the same objects then, and are not compared.
+   * The lockfile's resolution. Where the engine has the same result, it is the engine's own object: then copies that a
+   * trial does not touch are the same objects, and are not compared.
    */
   private startingPoint(): Resolution | null {
     const { workspace, lock, engine } = this.base;

@@ -4,7 +4,7 @@
  * hyphen      = partial 1*WSP "-" 1*WSP partial
  * bound       = [ "^" / "~" / "=" / ">" / ">=" / "<" / "<=" ] *WSP partial
  * WSP         = a space or a tab; no other white space
- * What a partial is hangs on the scheme (scan-version.ts): in SemVer `1.2` leaves its third number open, in dotted it is
+ * What a partial is depends on the scheme (scan-version.ts): in SemVer `1.2` leaves its third number open, in dotted it is
  * the one version 1.2, and `1.2.x` leaves all from the third on open.
  * A text that begins with "vers:" is read by parse-vers.ts.
  */

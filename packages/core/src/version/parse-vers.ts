@@ -66,7 +66,7 @@ export function parseVers(text: string, reading: RangeReading): Scan<Range> {
   }
   const wrong = outOfOrder(constraints);
   if (wrong !== null) return fail({ code: 'VERS_ORDER', found: wrong.text, span: wrong.span });
-  // Whether bounds exclude each other must not hang on which prereleases a policy admits.
+  // Whether bounds exclude each other must not depend on which prereleases a policy admits.
   if (isEmptyRange(rangeOfConstraints(constraints, readingOf(scheme, 'always')))) {
     const span = [prefix.length, text.length] as const;
     return fail({ code: 'RANGE_EMPTY', found: body, span });

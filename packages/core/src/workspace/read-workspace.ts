@@ -50,7 +50,7 @@ export interface WorkspaceReading {
   readonly shared: SharedReading | null;
   readonly shapes: ShapesKept | null;
   readonly foreign: ForeignProjects;
-  /** Projects by folder, and what their meaning hung on beside their own manifests. */
+  /** Projects by folder, and what their meaning depended on beside their own manifests. */
   readonly built: ReadonlyMap<string, BuiltProject>;
   readonly context: string;
 }

@@ -10,7 +10,7 @@ export class AnswerEntity {
   @ForeignKey(() => WorkspaceEntity, { name: 'answer_workspace_fk', onDelete: 'CASCADE' })
   @PrimaryColumn({ type: 'uuid', name: 'workspace_id', ...PK })
   workspaceId: string;
-  /** A sum over all that the answer hangs on. */
+  /** A sum over all that the answer depends on. */
   @PrimaryColumn({ type: 'text', ...PK }) key: string;
   @Column({ type: 'text' }) commit: string;
   @Column({ type: 'jsonb' }) question: WorkspaceQuestion;

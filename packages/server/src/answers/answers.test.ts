@@ -82,7 +82,7 @@ test.each([
   expect(await evaluated(byWorker, edits)).toEqual(await evaluated(here, edits));
 });
 
-test('a worker scans, finds and closes the books as a server does', async () => {
+test('a worker scans, finds and clears everything as a server does', async () => {
   interface Found {
     readonly findings: readonly { readonly id: string; readonly says: string }[];
     readonly remedies: readonly object[];

@@ -60,7 +60,7 @@ test('a database that goes away is told as such, ends nothing, and all goes on w
   // The job tells how far it is while nobody hears it.
   goOn();
   await world.server.http.get(world.at('')).expect(503);
-  await line.mend();
+  await line.repair();
   await vi.waitFor(() => world.server.http.get(world.at('')).expect(200), 20_000);
   await vi.waitFor(async () => {
     const job = await jobs.latest(entity, 'scan', 'while it is away');

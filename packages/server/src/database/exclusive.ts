@@ -4,7 +4,7 @@ import { SETTINGS, type Settings } from '../settings.js';
 
 /**
  * Does something while no other process does that has the same key and database. The lock is the database's own
- * and hangs on a connection that is opened for it, so it is free again when a server is killed.
+ * and depends on a connection that is opened for it, so it is free again when a server is killed.
  * @param patienceMs how long it waits for another; null: as long as it takes
  * @throws LockTaken
  */

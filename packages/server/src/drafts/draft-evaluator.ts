@@ -32,7 +32,7 @@ export interface Evaluated {
   readonly findings: FindingsChange | null;
 }
 
-/** What a draft comes to, so that whoever decides on it can be asked whether they saw the same. */
+/** The result of a draft in short, by which it is checked that people decide on what they saw. */
 export interface DraftStand {
   readonly head: string;
   /** Of the lockfile that it leads to; null: it has no answer. */

@@ -60,7 +60,7 @@ export class HealthController {
       [...byUrl].map(async ([url, source]) => ({
         url,
         ...(await ask(async () => {
-          // Whether it answers hangs on no version.
+          // Whether it answers depends on no version.
           await this.registries.probe({ ...source, versions: 'semver' });
           return 'answers';
         })),

@@ -3,7 +3,7 @@ import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { AccountEntity } from './account.entity.js';
 import type { Scope } from './capability.js';
 
-/** A machine's leave to ask about one workspace. The secret itself is shown once and not kept. */
+/** Lets a machine ask about one workspace. The secret itself is shown once and not kept. */
 @Entity({ name: 'token' })
 @Index('token_hash_key', ['hash'], { unique: true })
 @Index('token_workspace_idx', ['workspaceId'])

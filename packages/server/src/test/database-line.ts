@@ -1,6 +1,6 @@
 import { connect, createServer, type AddressInfo, type Server, type Socket } from 'node:net';
 
-/** The way from a server to its database, which can be cut and mended. */
+/** The way from a server to its database, which can be cut and repaired. */
 export class DatabaseLine {
   private readonly ends = new Set<Socket>();
   private server: Server | null = null;
@@ -10,7 +10,7 @@ export class DatabaseLine {
 
   static async to(url: string): Promise<DatabaseLine> {
     const line = new DatabaseLine(new URL(url));
-    await line.mend();
+    await line.repair();
     return line;
   }
 
@@ -22,7 +22,7 @@ export class DatabaseLine {
     return url.toString();
   }
 
-  async mend(): Promise<void> {
+  async repair(): Promise<void> {
     const server = createServer((near) => {
       const far = connect(Number(this.target.port || 5432), this.target.hostname);
       for (const [one, other] of [

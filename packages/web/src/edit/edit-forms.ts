@@ -69,7 +69,7 @@ export function inAYear(): string {
   return day.toISOString().slice(0, 10);
 }
 
-/** Grants leave to one of the projects that require a package. */
+/** Grants an exception to one of the projects that require a package. */
 export function exceptionForm(
   name: string,
   requirements: readonly PanelRequirement[],

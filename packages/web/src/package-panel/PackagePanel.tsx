@@ -82,7 +82,7 @@ function PanelOf({ data, edits, onClose }: PanelOfProps) {
   }, []);
   useEffect(() => {
     if (mark !== null) tryVersion(mark);
-    // The function is new each time; what it does hangs on the mark alone.
+    // The function is new each time; what it does depends on the mark alone.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [mark]);
 

@@ -122,7 +122,7 @@ export function AddingForm({ slug, commit, found, version }: Props) {
   );
 }
 
-/** What a resolution of the whole workspace with it comes to. */
+/** The result of a resolution of the whole workspace with it. */
 function Brings({
   answer: { evaluation, problems, bytes: size },
 }: {

@@ -1,6 +1,6 @@
 /*
  * Knows nothing of how answers are found: it reads the registry's records and the ranges by itself, with plain
- * loops, so that what it accepts does not hang on the code that made it.
+ * loops, so that what it accepts does not depend on the code that made it.
  */
 import { policyOf, rangeFor } from '../../manifest/index.js';
 import type { PackageRecords, Release } from '../../registry/index.js';

@@ -101,7 +101,7 @@ class NeedlessFinder {
   private plans(copy: Copy, others: readonly Copy[]): readonly (readonly RePick[])[] {
     const askers = this.askers.get(copyKey(copy)) ?? [];
     const stuck = askers.filter(({ range }) => !others.some((one) => this.admits(range, one)));
-    // In a cycle what asks for the copy may be there only because of it, and goes with it.
+    // In a cycle the copies that ask for this one may be there only because of it, and go with it.
     const isLeft = stuck.every(({ owner }) => owner !== null && this.isInCycle(owner, copy));
     return [
       ...(isLeft ? this.otherCopies(copy, others) : []),
@@ -115,7 +115,7 @@ class NeedlessFinder {
       .map(({ version }) => [{ name: copy.name, from: copy.version, to: version }]);
   }
 
-  /** Sets of re-picks with other releases of those copies that ask for what only this copy is. */
+  /** Sets of re-picks: other releases of the copies that ask for a range that only this copy meets. */
   private byOwners(
     stuck: readonly Asker[],
     copy: Copy,

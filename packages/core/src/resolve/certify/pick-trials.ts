@@ -44,7 +44,7 @@ export class PickTrials {
 
   /**
    * Calls back with the effect of these picks; null: there is no answer with them.
-   * Cost: what the picks touch; a resolution where peers may hang on it.
+   * Cost: what the picks touch; a resolution where peers may depend on it.
    */
   try<T>(rePicks: readonly RePick[], read: (trial: Trial | null) => T): T {
     this.watch(0);

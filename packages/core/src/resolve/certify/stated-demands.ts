@@ -6,7 +6,7 @@ import { copyKey, type AnsweredRequirement, type Resolution } from '../model/res
 export interface StatedDemand {
   /** A project's folder, or name and version of a copy. */
   readonly owner: string;
-  /** Of a requirement, or `supplied`: a peer that the project got. */
+  /** The kind of the requirement, or `supplied`: a peer that the project got. */
   readonly kind: AnsweredRequirement['kind'] | 'supplied';
   readonly range: string;
 }

@@ -37,7 +37,7 @@ export function countStabs(demands: readonly (readonly number[])[]): number {
   for (let limit = 1; ; limit++) if (canStab(demands, limit)) return limit;
 }
 
-/** Greedy: the run that ends first is stabbed at its end. O(n log n). */
+/** Greedy: the run that ends first takes its last candidate. O(n log n). */
 function countRunStabs(runs: readonly (readonly number[])[]): number {
   const byEnd = [...runs].sort((a, b) => a.at(-1)! - b.at(-1)!);
   let last = -1;

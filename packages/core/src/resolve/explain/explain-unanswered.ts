@@ -116,7 +116,7 @@ class Explainer {
     return `(${number})`;
   }
 
-  /** @param next gets the steps that this one hangs on */
+  /** @param next gets the steps that this one depends on */
   private step({ name, text, isLeftOut }: Step, next: Step[]): readonly string[] {
     const { catalog, ranges } = this.usable;
     const packageNumber = catalog.numberOf.get(name);

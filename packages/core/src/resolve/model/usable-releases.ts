@@ -86,7 +86,7 @@ export class UsableReleases {
     }
     const own = this.own.reasons(this.catalog.nameOf(release), this.catalog.releases[release]!);
     if (own.length > 0) return own;
-    // Which need was found open first hung on the order of the walk; what is left at its end does not.
+    // Which need was found open first depended on the order of the walk; what is left at its end does not.
     const open = this.catalog.releases[release]!.needs.findIndex(
       ({ kind }, i) => kind === 'runtime' && this.isOpen(this.catalog.firstNeed[release]! + i),
     );

@@ -29,7 +29,7 @@ export interface PolicyTerms {
 
 /**
  * Answers a workspace where the answer under `any` has more copies than the policy allows, or peers
- * that are not met though the policy is strict. Peers hang on which copy answers which demand, so they
+ * that are not met though the policy is strict. Peers depend on which copy answers which demand, so they
  * are looked at when a search has found something, and what is wrong there is forbidden to the next.
  * It ends: every round adds a supply that was not known or forbids answers that were given, and there are
  * finitely many of both.
