@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
 import type { Repository } from 'typeorm';
 import { requiredPackages, readWorkspace } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -33,6 +34,9 @@ interface Point {
 /** What a resolution without the lockfile would give, or would have given. */
 @Injectable()
 export class DriftService {
+  /** Lines that are worked out whole, by workspace, head and day: they do not change. */
+  private readonly done = new LRUCache<string, DriftOverTime>({ max: 16 });
+
   constructor(
     private readonly history: GitHistory,
     private readonly snapshots: SnapshotService,
@@ -55,6 +59,8 @@ export class DriftService {
   async overTime(entity: WorkspaceEntity, head: string): Promise<DriftOverTime> {
     const asked = this.clock.now();
     const key = `${head} ${this.clock.today()}`;
+    const done = this.done.get(`${entity.id} ${key}`);
+    if (done !== undefined) return done;
     const [points, rows] = await Promise.all([
       this.points(entity, head),
       this.kept.findBy({ workspaceId: entity.id }),
@@ -64,7 +70,9 @@ export class DriftService {
     const isDone = found.length === points.length;
     if (!isDone) await this.jobs.begin(entity, 'drift', key, asked);
     const job = isDone ? null : await this.jobs.latest(entity, 'drift', key);
-    return { points: found, total: points.length, job };
+    const overTime = { points: found, total: points.length, job };
+    if (isDone) this.done.set(`${entity.id} ${key}`, overTime);
+    return overTime;
   }
 
   private async points({ id }: WorkspaceEntity, head: string): Promise<readonly Point[]> {

@@ -41,6 +41,23 @@ function woven(
   return entries;
 }
 
+/** Posts to other branches, as far back as the page goes. */
+function elsewhereSince(
+  posts: readonly PostEntity[],
+  since: string | undefined,
+): readonly JournalEntry[] {
+  return posts
+    .filter(({ postedAt }) => since === undefined || postedAt.getTime() >= Date.parse(since))
+    .map((post) => ({
+      commit: post.commit,
+      subject: post.message.split('\n')[0]!,
+      author: post.authorName,
+      at: post.postedAt.toISOString(),
+      files: [],
+      post,
+    }));
+}
+
 /** What the repository's history says of the workspace. */
 @Injectable()
 export class HistoryService {
@@ -69,36 +86,16 @@ export class HistoryService {
   ): Promise<{ readonly entries: readonly JournalEntry[]; readonly hasMore: boolean }> {
     const found = await this.git.commits(workspace.id, head, skip, count + 1);
     const page = found.slice(0, count);
-    const posted = await this.posts.findBy({
-      workspaceId: workspace.id,
-      state: 'posted',
-      commit: In(page.map(({ commit }) => commit)),
-    });
-    const byCommit = new Map(posted.map((post) => [post.commit, post]));
+    const posted = { workspaceId: workspace.id, state: 'posted' as const };
+    const posts = await this.posts.findBy([
+      { ...posted, commit: In(page.map(({ commit }) => commit)) },
+      ...(skip > 0 ? [] : [{ ...posted, branch: Not(workspace.branch) }]),
+    ]);
+    const byCommit = new Map(posts.map((post) => [post.commit, post]));
     const here = page.map((one) => ({ ...one, post: byCommit.get(one.commit) ?? null }));
-    const elsewhere = skip > 0 ? [] : await this.postsElsewhere(workspace, here.at(-1)?.at);
-    return { entries: woven(here, elsewhere), hasMore: found.length > count };
-  }
-
-  private async postsElsewhere(
-    workspace: WorkspaceEntity,
-    since: string | undefined,
-  ): Promise<readonly JournalEntry[]> {
-    const posts = await this.posts.findBy({
-      workspaceId: workspace.id,
-      state: 'posted',
-      branch: Not(workspace.branch),
-    });
-    return posts
-      .filter(({ postedAt }) => since === undefined || postedAt.getTime() >= Date.parse(since))
-      .map((post) => ({
-        commit: post.commit,
-        subject: post.message.split('\n')[0]!,
-        author: post.authorName,
-        at: post.postedAt.toISOString(),
-        files: [],
-        post,
-      }));
+    const elsewhere = posts.filter(({ branch }) => skip === 0 && branch !== workspace.branch);
+    const entries = woven(here, elsewhereSince(elsewhere, here.at(-1)?.at));
+    return { entries, hasMore: found.length > count };
   }
 
   /**

@@ -2,7 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import type { Logger } from 'pino';
-import { LessThan, MoreThan, type DataSource, type Repository } from 'typeorm';
+import {
+  LessThan,
+  MoreThan,
+  type DataSource,
+  type FindOptionsWhere,
+  type Repository,
+} from 'typeorm';
 import { Clock } from '../clock.js';
 import { Exclusive, LockTaken } from '../database/exclusive.js';
 import { DraftService } from '../drafts/draft.service.js';
@@ -57,7 +63,7 @@ export class Landing implements OnApplicationBootstrap {
         lockOf(id),
         async () => {
           await this.settleOpen(id);
-          await this.findLate(id);
+          await this.findLate(await this.posts.findBy(this.lately(id)));
           return work();
         },
         PATIENCE_MS,
@@ -104,11 +110,23 @@ export class Landing implements OnApplicationBootstrap {
   }
 
   /** Finds out what became of posts that were cut short, before the journal is shown; but waits for no repository. */
-  async catchUp(workspace: WorkspaceEntity): Promise<void> {
+  async catchUp({ id }: WorkspaceEntity): Promise<void> {
     await this.briefly(async () => {
-      await this.settleCutShort(workspace);
-      await this.findLate(workspace.id);
+      const now = this.clock.now().getTime();
+      const cutShort = LessThan(new Date(now - CUT_SHORT_MS));
+      const open = await this.posts.findBy([
+        { workspaceId: id, state: 'writing', postedAt: cutShort },
+        this.lately(id),
+      ]);
+      if (open.some(({ state }) => state === 'writing')) await this.settleCutShort(id);
+      await this.findLate(open.filter(({ state }) => state === 'failed'));
     });
+  }
+
+  /** Posts that were given up a while ago, and may still reach their branch. */
+  private lately(workspaceId: string): FindOptionsWhere<PostEntity> {
+    const since = new Date(this.clock.now().getTime() - LATE_MS);
+    return { workspaceId, state: 'failed', postedAt: MoreThan(since) };
   }
 
   /** Does something, and lets whoever asked go on after a moment while it is still done. */
@@ -128,10 +146,7 @@ export class Landing implements OnApplicationBootstrap {
   }
 
   /** Posts that have been under way for longer than any takes: whoever wrote them, or the database, went away. */
-  private async settleCutShort({ id }: WorkspaceEntity): Promise<void> {
-    const before = LessThan(new Date(this.clock.now().getTime() - CUT_SHORT_MS));
-    const open = { workspaceId: id, state: 'writing' as const, postedAt: before };
-    if (!(await this.posts.existsBy(open))) return;
+  private async settleCutShort(id: string): Promise<void> {
     await this.exclusive
       .run(lockOf(id), () => this.settleOpen(id), 0)
       .catch((error: unknown) => {
@@ -147,11 +162,10 @@ export class Landing implements OnApplicationBootstrap {
   }
 
   /** A push outlives the server that began it: what was given up a while ago may have landed since. */
-  private async findLate(id: string): Promise<void> {
-    const since = MoreThan(new Date(this.clock.now().getTime() - LATE_MS));
-    const failed = await this.posts.findBy({ workspaceId: id, state: 'failed', postedAt: since });
+  private async findLate(failed: readonly PostEntity[]): Promise<void> {
     for (const post of failed)
-      if (await this.history.contains(id, post.branch, post.commit)) await this.finish(post);
+      if (await this.history.contains(post.workspaceId, post.branch, post.commit))
+        await this.finish(post);
   }
 
   /** Finds out what became of a post that was cut short: the branch alone knows. */

@@ -1,17 +1,20 @@
-import { Controller, Get, Param, Post } from '@nestjs/common';
+import { Controller, Get, Param, Post, Res } from '@nestjs/common';
 import { ApiCreatedResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
 import { DraftChanges } from '../drafts/draft-changes.js';
 import { DraftSummaryDto } from '../drafts/draft.dto.js';
 import { toDraftSummary } from '../drafts/draft.mapper.js';
 import { toJob } from '../jobs/jobs.mapper.js';
+import { KeptAnswers } from '../kept-answers.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Problem } from '../problems/problem.js';
 import { CurrentActor, type Actor } from '../team/actor.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
+import type { Snapshot } from '../workspaces/snapshot.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import type { LockCommitEntity } from './lock-commit.entity.js';
-import { LockHistoryService } from './lock-history.service.js';
+import { LockHistoryService, type LockHistory } from './lock-history.service.js';
 import { CopyDetailDto, LockDto, type LockCommitDto } from './lock.dto.js';
 import { LockService } from './lock.service.js';
 
@@ -20,6 +23,8 @@ import { LockService } from './lock.service.js';
 @Needs('read')
 @Controller('workspaces/:slug/lock')
 export class LockController {
+  private readonly answers = new KeptAnswers();
+
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
@@ -34,10 +39,17 @@ export class LockController {
     summary: 'The lockfile: its state, its copies and since when, and what each target gets',
   })
   @ApiOkResponse({ type: LockDto })
-  async read(@Param('slug') slug: string): Promise<LockDto> {
+  async read(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
     const entity = await this.workspaces.lookedAt(slug);
-    const { base, head, lockSum } = await this.snapshots.read(entity);
-    const history = await this.histories.of(entity, head.commit);
+    const snapshot = await this.snapshots.read(entity);
+    const history = await this.histories.of(entity, snapshot.head.commit);
+    const answer = (): LockDto => this.toLock(snapshot, history);
+    // While its history is worked out there is more to say each time.
+    if (history.isDone) await this.answers.send(response, snapshot.base, 'lock', answer);
+    else response.json(answer());
+  }
+
+  private toLock({ base, head, lockSum }: Snapshot, history: LockHistory): LockDto {
     const copies = this.locks.copies(base, history);
     return {
       commit: head.commit,

@@ -6,15 +6,10 @@ import {
   ApiOperation,
   ApiTags,
 } from '@nestjs/swagger';
-import { InjectRepository } from '@nestjs/typeorm';
+import { InjectDataSource } from '@nestjs/typeorm';
 import type { Workspace } from '@deep-ledger/core';
-import { IsNull, Not, type Repository } from 'typeorm';
-import { ArchiveUseEntity } from '../archives/archive.entity.js';
-import { DraftEntity } from '../drafts/draft.entity.js';
+import type { DataSource } from 'typeorm';
 import { Clock } from '../clock.js';
-import { ReportEntity } from '../machines/report.entity.js';
-import { reportsBehind } from '../machines/reports-behind.js';
-import { PostEntity } from '../journal/post.entity.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Problem } from '../problems/problem.js';
 import { Needs } from '../team/capability.js';
@@ -28,6 +23,7 @@ import {
   WorkspaceStateDto,
   WorkspaceSummaryDto,
 } from './workspace.dto.js';
+import { workspaceCounts } from './workspace-counts.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
 import { toRegistryLines, toState, toSummary } from './workspace.mapper.js';
 import { WorkspaceService } from './workspace.service.js';
@@ -40,11 +36,7 @@ export class WorkspaceController {
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
-    @InjectRepository(DraftEntity) private readonly drafts: Repository<DraftEntity>,
-    @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
-    @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
-    @InjectRepository(ArchiveUseEntity)
-    private readonly archiveUses: Repository<ArchiveUseEntity>,
+    @InjectDataSource() private readonly database: DataSource,
     private readonly clock: Clock,
   ) {}
 
@@ -178,18 +170,8 @@ export class WorkspaceController {
     freshness: 'kept' | 'now',
   ): Promise<WorkspaceStateDto> {
     const snapshot = await this.snapshots.read(entity, freshness);
-    const [drafts, posts, last, machinesBehind, archivesMissing] = await Promise.all([
-      this.drafts.countBy({ workspaceId: entity.id, state: 'open' }),
-      this.posts.countBy({ workspaceId: entity.id, state: 'posted' }),
-      this.posts.findOne({
-        select: { id: true, authorName: true, message: true, postedAt: true },
-        where: { workspaceId: entity.id, state: 'posted' },
-        order: { postedAt: 'DESC' },
-      }),
-      reportsBehind(this.reports, entity.id, snapshot.lockSum, this.clock.now()),
-      this.archiveUses.countBy({ workspaceId: entity.id, trouble: Not(IsNull()) }),
-    ]);
-    const counts = { drafts, posts, machinesBehind, archivesMissing };
-    return toState(entity, snapshot, { ...counts, lastPost: last });
+    const now = this.clock.now();
+    const counts = await workspaceCounts(this.database, entity.id, snapshot.lockSum, now);
+    return toState(entity, snapshot, counts);
   }
 }

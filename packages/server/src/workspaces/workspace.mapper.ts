@@ -1,8 +1,8 @@
 import { isShared, ROOT_FILE } from '@deep-ledger/core';
-import type { PostEntity } from '../journal/post.entity.js';
 import type { Snapshot } from './snapshot.js';
 import { sourceOf } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
+import type { WorkspaceCounts } from './workspace-counts.js';
 import type {
   LockStateDto,
   RegistryLineDto,
@@ -41,16 +41,7 @@ export function toRegistryLines(
 export function toState(
   entity: WorkspaceEntity,
   snapshot: Snapshot,
-  {
-    lastPost,
-    ...counts
-  }: {
-    readonly drafts: number;
-    readonly posts: number;
-    readonly machinesBehind: number;
-    readonly archivesMissing: number;
-    readonly lastPost: PostEntity | null;
-  },
+  { lastPost, ...counts }: WorkspaceCounts,
 ): WorkspaceStateDto {
   const { state, messages, unknown } = snapshot.registry;
   const rows = snapshot.base.rows.filter(isShared);
@@ -61,9 +52,9 @@ export function toState(
       lastPost === null
         ? null
         : {
-            author: lastPost.authorName,
+            author: lastPost.author,
             subject: lastPost.message.split('\n', 1)[0]!,
-            at: lastPost.postedAt.toISOString(),
+            at: new Date(lastPost.at).toISOString(),
           },
     needsApproval: entity.needsApproval,
     bringIn: bringInState(snapshot),
