@@ -43,6 +43,7 @@ export interface Stack {
   readonly url: string;
   readonly registryUrl: string;
   readonly registryPid: number;
+  readonly serverPid: number;
   /** The repository that is to be brought in, with its own registry; undefined: there is none. */
   readonly ferries: { readonly repository: string; readonly houseUrl: string } | undefined;
   readonly databaseUrl: string;
@@ -159,6 +160,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
       url,
       registryUrl,
       registryPid: registry.pid,
+      serverPid: server.pid,
       ferries:
         house === null ? undefined : { repository: ferries!.repository, houseUrl: house.url },
       databaseUrl,
