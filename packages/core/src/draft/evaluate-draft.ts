@@ -10,7 +10,6 @@ import {
   type OpenTerms,
 } from '../lock/index.js';
 import {
-  copyKey,
   disputedCopies,
   type DisputedCopy,
   type Question,
@@ -217,7 +216,7 @@ export function evaluateDraft(
         ],
         disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
         ownRanges: newOwnRanges(base.workspace, workspace, today),
-        openTerms: openTermsOfNew(workspace, records, before, resolution),
+        openTerms: openTerms(workspace, records, resolution, before),
         otherRegistries: registryMoves(before, resolution),
         rows: changedRows(base.rows, rows),
         adopted:
@@ -299,16 +298,6 @@ function newOwnRanges(before: Workspace, after: Workspace, today: string): reado
       isAdded:
         ownRangesPolicy(before.policy, { folder, name: names.get(folder) ?? '' }) === 'refused',
     }));
-}
-
-function openTermsOfNew(
-  workspace: Workspace,
-  records: PackageRecords,
-  before: Resolution | null,
-  after: Resolution,
-): readonly OpenTerms[] {
-  const known = new Set(before?.copies.map(copyKey));
-  return openTerms(workspace, records, after, (copy) => !known.has(copyKey(copy)));
 }
 
 function registryMoves(before: Resolution | null, after: Resolution): readonly RegistryMove[] {

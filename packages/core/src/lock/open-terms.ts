@@ -1,5 +1,5 @@
 import type { PackageRecords, TermsOfUse } from '../registry/index.js';
-import type { Copy, Resolution } from '../resolve/index.js';
+import { copyKey, type Resolution } from '../resolve/index.js';
 import type { AcceptedLine } from '../manifest/index.js';
 import type { Workspace } from '../workspace/index.js';
 import type { CopyName } from './compare-locks.js';
@@ -14,24 +14,25 @@ export interface OpenTerms extends TermsOfUse {
 /**
  * The terms that copies of a resolution are under and nobody has accepted, sorted by id.
  * O(copies + their packages' releases).
- * @param isLooked the copies that are looked at; all when absent
+ * @param before copies that it has already are not looked at; null: all are
  */
 export function openTerms(
   { shared: { accepted } }: Pick<Workspace, 'shared'>,
   records: PackageRecords,
   { copies }: Resolution,
-  isLooked: (copy: Copy) => boolean = () => true,
+  before: Resolution | null = null,
 ): readonly OpenTerms[] {
+  const known = new Set(before?.copies.map(copyKey));
   const open = new Map<string, OpenTerms & { readonly copies: CopyName[] }>();
   for (const copy of copies) {
     const { name, version } = copy;
     const terms = termsOfCopy(records, copy);
-    if (terms === null || !isLooked(copy)) continue;
+    if (terms === null || known.has(copyKey(copy))) continue;
     const { state, line } = termsStand(accepted, terms);
     if (state === 'accepted') continue;
     const key = JSON.stringify([terms.id, terms.title, terms.url]);
-    const known = open.get(key);
-    if (known !== undefined) known.copies.push({ name, version });
+    const others = open.get(key);
+    if (others !== undefined) others.copies.push({ name, version });
     else open.set(key, { ...terms, copies: [{ name, version }], earlier: line });
   }
   return [...open.values()].sort((a, b) => (a.id < b.id ? -1 : 1));

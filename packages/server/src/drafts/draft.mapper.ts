@@ -184,7 +184,7 @@ export function toEvaluation({
   }
 }
 
-function toOpenTerms({ copies, earlier, ...terms }: OpenTerms): OpenTermsDto {
+export function toOpenTerms({ copies, earlier, ...terms }: OpenTerms): OpenTermsDto {
   return {
     ...terms,
     copies: [...copies],

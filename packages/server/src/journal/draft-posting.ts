@@ -167,7 +167,7 @@ export class DraftPosting {
     if (disputed.length > 0) throw integrityDisputed(disputed);
     const added = ownRanges.filter(({ isAdded }) => isAdded);
     if (added.length > 0) throw ownRangesRefused(added);
-    if (openTerms.length > 0) throw termsNotAccepted(openTerms);
+    if (openTerms.length > 0) throw termsNotAccepted(openTerms, 'in the draft');
     if (evaluation.changes.length === 0) {
       throw new Problem('NOTHING_TO_POST', 409, 'Nothing to post', 'This draft changes no file.');
     }
@@ -261,7 +261,8 @@ function ownRangesRefused(added: readonly NewOwnRange[]): Problem {
   );
 }
 
-function termsNotAccepted(open: readonly OpenTerms[]): Problem {
+/** @param where they can be accepted */
+export function termsNotAccepted(open: readonly OpenTerms[], where: string): Problem {
   const named = open.map(
     ({ title, url, copies }) =>
       `${copies.map(({ name, version }) => `${name} ${version}`).join(', ')}: "${title}" (${url}).`,
@@ -270,7 +271,7 @@ function termsNotAccepted(open: readonly OpenTerms[]): Problem {
     'TERMS_NOT_ACCEPTED',
     409,
     'Terms are not accepted',
-    `This brings copies under terms that nobody has accepted. ${named.join(' ')} Nothing was written. Read them and accept them in the draft.`,
+    `This brings copies under terms that nobody has accepted. ${named.join(' ')} Nothing was written. Read them and accept them ${where}.`,
   );
 }
 

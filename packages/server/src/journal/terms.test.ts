@@ -4,6 +4,10 @@ import { seen, type SeenDraft } from '../test/seen-draft.js';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 
+interface Commit {
+  readonly commit: string;
+}
+
 interface Draft extends SeenDraft {
   readonly id: string;
   readonly edits: readonly { readonly edit: object }[];
@@ -111,4 +115,47 @@ test('the page of the package says that its terms are accepted, by whom and when
     return (body as { releases: readonly { terms: unknown }[] }).releases[0]!.terms;
   };
   expect(await terms()).toMatchObject({ ...TERMS, state: 'accepted', by: 'platform crew' });
+});
+
+test('a merge that brings a package under terms is posted once they are accepted on its branch', async () => {
+  const charts = { id: 'charts-1', title: 'Terms for charts', url: 'https://charts.example/terms' };
+  const [document] = documents({ charts: { '1.0.0': {} } });
+  const releases = document!.releases.map((release) => ({ ...release, terms: charts }));
+  const other = await TestWorkspace.open(
+    FILES,
+    { ...REGISTRY, charts: { '1.0.0': {} } },
+    world.server,
+  );
+  other.registry.lies.set('/packages/charts', JSON.stringify({ ...document, releases }));
+  await other.post([], 'Lock');
+  const kit = 'apps/kit/ledger.project.toml';
+  await other.repository.branch('charting', { [kit]: `${FILES[kit]}charts = "^1.0.0"\n` });
+  const { http } = world.server;
+  const preview = async () => {
+    const { body } = await http
+      .post(other.at('/merges/preview'))
+      .send({ from: 'charting', decisions: [] })
+      .expect(200);
+    return body as { ours: Commit; theirs: Commit; result: string; openTerms: readonly object[] };
+  };
+  const posting = ({ ours, theirs, result }: Awaited<ReturnType<typeof preview>>) =>
+    http.post(other.at('/merges/post')).send({
+      ...{ from: 'charting', decisions: [], message: 'Merge charting' },
+      ...{ ours: ours.commit, theirs: theirs.commit, result },
+    });
+  await http.post(other.at('/refresh')).expect(200);
+  const before = await preview();
+  expect(before.openTerms).toEqual([
+    { ...charts, copies: [{ name: 'charts', version: '1.0.0' }], earlier: null },
+  ]);
+  const refused = await posting(before).expect(409);
+  expect(refused.body).toMatchObject({ code: 'TERMS_NOT_ACCEPTED' });
+  expect(refused.text).toContain('accept them in a draft on main');
+
+  await other.post([{ kind: 'accept-terms', ...charts }], 'Accept the terms for charts');
+  const after = await preview();
+  expect(after.openTerms).toEqual([]);
+  await posting(after).expect(201);
+  expect(await other.get<object>('/lock')).toMatchObject({ state: 'consistent' });
+  await other.stop();
 });

@@ -10,7 +10,7 @@ import {
   MaxLength,
   ValidateNested,
 } from 'class-validator';
-import { DisputedCopyDto, FileDiffDto } from '../drafts/draft.dto.js';
+import { DisputedCopyDto, FileDiffDto, OpenTermsDto } from '../drafts/draft.dto.js';
 import { ExplainedChangeDto } from '../lock/lock-change.dto.js';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
 import { CommitDto } from '../workspaces/workspace.dto.js';
@@ -118,6 +118,12 @@ export class MergePreviewDto {
   })
   result: string | null;
   @ApiProperty({ type: [DisputedCopyDto] }) disputed: DisputedCopyDto[];
+  @ApiProperty({
+    type: [OpenTermsDto],
+    description:
+      'Terms of copies that it brings which nobody has accepted: with any it cannot be posted',
+  })
+  openTerms: OpenTermsDto[];
   @ApiProperty({
     type: MergeReviewDto,
     nullable: true,

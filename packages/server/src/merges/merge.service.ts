@@ -17,16 +17,15 @@ import {
   touchedDisputes,
   alignmentRows,
   type DisputedCopy,
-  type MergeOutcome,
   type PackageRecords,
   type Resolution,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
-import { toFileDiff } from '../drafts/draft.mapper.js';
+import { toFileDiff, toOpenTerms } from '../drafts/draft.mapper.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
-import { integrityDisputed } from '../journal/draft-posting.js';
+import { integrityDisputed, termsNotAccepted } from '../journal/draft-posting.js';
 import { Landing } from '../journal/landing.service.js';
 import type { PostEntity } from '../journal/post.entity.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
@@ -34,6 +33,7 @@ import { Problem } from '../problems/problem.js';
 import { RegistryService } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { authorOf, type AccountActor, type Actor } from '../team/actor.js';
+import type { Merged, MergeResult } from '../workers/merge-of.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -50,7 +50,6 @@ import { MergeApprovals } from './merge-approvals.js';
 import { settling } from './settling.js';
 
 const MOST_CHAINS = 3;
-type Merged = Extract<MergeOutcome, { kind: 'merged' }>;
 
 /** Two branches, and the result of merging them. */
 interface Sides {
@@ -106,6 +105,7 @@ export class MergeService {
       sum: null,
       result: null,
       disputed: [],
+      openTerms: [],
       review: null,
       explanations: [],
       problems: [],
@@ -135,6 +135,7 @@ export class MergeService {
           kind: 'merged',
           result,
           disputed: disputedBy(sides, outcome).map((one) => ({ ...one })),
+          openTerms: outcome.openTerms.map(toOpenTerms),
           review: await this.approvals.of(entity, seen, actor),
           files: changedFiles(sides.files.ours, outcome.files),
           change: toExplainedChange(
@@ -162,7 +163,7 @@ export class MergeService {
     }
   }
 
-  /** @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, INTEGRITY_DISPUTED */
+  /** @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, INTEGRITY_DISPUTED, TERMS_NOT_ACCEPTED */
   async approve(entity: WorkspaceEntity, seen: SeenMergeDto, actor: AccountActor): Promise<void> {
     await this.seen(entity, seen);
     await this.approvals.approve(entity, seen, actor);
@@ -170,7 +171,8 @@ export class MergeService {
 
   /**
    * The sides and the result of a merge, if they are those that somebody has seen.
-   * @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, INTEGRITY_DISPUTED
+   * @throws Problem BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, INTEGRITY_DISPUTED,
+   *   TERMS_NOT_ACCEPTED
    */
   private async seen(
     entity: WorkspaceEntity,
@@ -201,13 +203,15 @@ export class MergeService {
       );
     const disputed = disputedBy(sides, outcome);
     if (disputed.length > 0) throw integrityDisputed(disputed);
+    if (outcome.openTerms.length > 0)
+      throw termsNotAccepted(outcome.openTerms, `in a draft on ${entity.branch}`);
     return { sides, outcome };
   }
 
   /**
    * Writes a merge as a commit with both parents.
    * @throws Problem APPROVAL_MISSING, BRANCH_MOVED, MERGE_UNDECIDED, MERGE_DIFFERS, MERGE_OTHER_FILES,
-   *   INTEGRITY_DISPUTED, POST_REFUSED, POST_UNDER_WAY, POST_UNCERTAIN
+   *   INTEGRITY_DISPUTED, TERMS_NOT_ACCEPTED, POST_REFUSED, POST_UNDER_WAY, POST_UNCERTAIN
    */
   async post(
     entity: WorkspaceEntity,
@@ -324,7 +328,7 @@ export class MergeService {
     entity: WorkspaceEntity,
     { files }: Sides,
     decisions: readonly DecisionDto[],
-  ): Promise<MergeOutcome> {
+  ): Promise<MergeResult> {
     const { base } = await this.snapshots.read(entity);
     const merged = mergeManifests({ ...files, settle: settling(decisions) });
     const sources = sourcesOf(entity, merged.kind === 'merged' ? merged.workspace : base.workspace);
@@ -375,13 +379,13 @@ export class MergeService {
   }
 }
 
-/** Copies in dispute that the merge touches in our branch. */
 /** Whether a path is one of the files of either side's workspace. */
 function ofEitherSide({ files }: Sides): (path: string) => boolean {
   const tests = [files.ours, files.theirs].map((side) => workspaceFileTest(side.get(SHAPES_FILE)));
   return (path) => tests.some((test) => test(path));
 }
 
+/** Copies in dispute that the merge touches in our branch. */
 function disputedBy({ files }: Sides, { disputed, resolution }: Merged): readonly DisputedCopy[] {
   return touchedDisputes(disputed, resolutionOf(files.ours), resolution);
 }

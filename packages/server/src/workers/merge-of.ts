@@ -1,7 +1,11 @@
 import {
   lockMerged,
   mergeManifests,
+  LOCK_FILE,
+  openTerms,
+  readLock,
   type MergeOutcome,
+  type OpenTerms,
   type PackageRecords,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
@@ -19,8 +23,21 @@ export interface MergeTask {
   readonly today: string;
 }
 
+/** A merge that can be posted unless something stands against it. */
+export type Merged = Extract<MergeOutcome, { kind: 'merged' }> & {
+  /** Terms that nobody has accepted of copies that it brings into our branch. */
+  readonly openTerms: readonly OpenTerms[];
+};
+export type MergeResult = Merged | Exclude<MergeOutcome, { kind: 'merged' }>;
+
 /** The result of merging two branches: manifests by requirement, then the lockfile by resolving. */
-export function mergeOf({ files, decisions, records, today }: MergeTask): MergeOutcome {
+export function mergeOf({ files, decisions, records, today }: MergeTask): MergeResult {
   const manifests = mergeManifests({ ...files, settle: settling(decisions) });
-  return manifests.kind === 'merged' ? lockMerged(manifests, records, today) : manifests;
+  if (manifests.kind !== 'merged') return manifests;
+  const outcome = lockMerged(manifests, records, today);
+  if (outcome.kind !== 'merged') return outcome;
+  const ours = readLock(files.ours.get(LOCK_FILE) ?? '');
+  const before = ours.kind === 'read' ? ours.resolution : null;
+  const open = openTerms(manifests.workspace, records, outcome.resolution, before);
+  return { ...outcome, openTerms: open };
 }

@@ -113,7 +113,11 @@ function DraftInHand({ slug, branch, draft, onTake, onPosted }: InHandProps) {
         )}
         {change.isError && <ErrorNotice error={change.error} />}
         <DraftEdits slug={slug} draft={draft} />
-        <OpenTerms draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />
+        <OpenTerms
+          open={draft.evaluation.consequences?.openTerms ?? []}
+          frame={{ slug, draftId: draft.id, takeDraft: onTake }}
+          draftName={draft.name}
+        />
         <DraftConsequences draft={draft} />
         {evaluation.kind === 'unanswered' && (
           <SuggestedFixes draft={draft} frame={{ slug, draftId: draft.id, takeDraft: onTake }} />

@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { Draft } from '../api/client';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -6,16 +7,21 @@ import { day } from '../parts/words';
 import { useIs } from '../session/useSession';
 import { usePencil, type PencilTarget } from './usePencil';
 
+type Open = NonNullable<Draft['evaluation']['consequences']>['openTerms'];
+
 interface Props {
-  readonly draft: Draft;
+  readonly open: Open;
   readonly frame: PencilTarget;
+  /** Of the draft that is begun where none is in hand. */
+  readonly draftName: string;
+  /** What more is to be known of accepting them here. */
+  readonly children?: ReactNode;
 }
 
-/** Terms that a draft brings and nobody has accepted. Whoever may post accepts them here. */
-export function OpenTerms({ draft, frame }: Props) {
+/** Terms of copies that are to come, and that nobody has accepted. Whoever may post accepts them here, in a draft. */
+export function OpenTerms({ open, frame, draftName, children }: Props) {
   const pencil = usePencil(frame);
   const mayAccept = useIs('keeper');
-  const open = draft.evaluation.consequences?.openTerms ?? [];
   if (open.length === 0) return null;
   return (
     <Notice kind="caution" title="Terms to accept before it is posted">
@@ -44,7 +50,7 @@ export function OpenTerms({ draft, frame }: Props) {
                 pencil.mutate({
                   kind: 'edits',
                   edits: [{ kind: 'accept-terms', id, title, url }],
-                  draftName: draft.name,
+                  draftName,
                 })
               }
             >
@@ -53,6 +59,7 @@ export function OpenTerms({ draft, frame }: Props) {
           </li>
         ))}
       </ul>
+      {children}
       {pencil.isError && <ErrorNotice error={pencil.error} />}
     </Notice>
   );

@@ -7,6 +7,7 @@ import { Change } from '../draft/DraftConsequences';
 import { DiffFile } from '../draft/DiffFile';
 import { PageHead } from '../frame/PageHead';
 import { useChangeAddress } from '../frame/useChangeAddress';
+import { OpenTerms } from '../draft/OpenTerms';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -197,7 +198,8 @@ function Merged(props: MergedProps) {
   const queries = useQueryClient();
   const mayPost = useIs('keeper');
   const mayApprove = useIs('editor');
-  const { review, disputed } = preview;
+  const frame = useOutletContext<FrameContext>();
+  const { review, disputed, openTerms } = preview;
   const isApproved = review?.isApproved ?? false;
   const isMine = review?.approvals.some((one) => one.isMine) ?? false;
   const seen = {
@@ -264,6 +266,11 @@ function Merged(props: MergedProps) {
                 {offered}. The merge cannot be posted until one of the two is right.
               </p>
             ))}
+            <OpenTerms open={openTerms} frame={frame} draftName="Terms accepted">
+              <p className="pt-2">
+                Accepting them is a draft on {branch}: post it first, then the merge.
+              </p>
+            </OpenTerms>
             {review?.needsApproval === true && !isApproved && (
               <p className="text-sm text-caution">
                 A post waits for a second person’s approval. The address of this page holds what was
@@ -281,6 +288,7 @@ function Merged(props: MergedProps) {
                   !mayPost ||
                   !isApproved ||
                   disputed.length > 0 ||
+                  openTerms.length > 0 ||
                   isStale ||
                   post.isPending ||
                   message.trim() === '' ||

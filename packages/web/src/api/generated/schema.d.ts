@@ -3901,6 +3901,8 @@ export interface components {
             /** @description A sum over all files; null: no result */
             result: string | null;
             disputed: components["schemas"]["DisputedCopyDto"][];
+            /** @description Terms of copies that it brings which nobody has accepted: with any it cannot be posted */
+            openTerms: components["schemas"]["OpenTermsDto"][];
             /** @description Null: there is no result yet */
             review: components["schemas"]["MergeReviewDto"] | null;
             /** @description Other files that git cannot merge */
