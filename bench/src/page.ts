@@ -157,7 +157,7 @@ async function frameFigures(page: Page, alignment: string): Promise<readonly Fig
   return figures;
 }
 
-/** At the bench of the package that most projects require, of those with a long rail. */
+/** In the panel of the package that most projects require, of those with a long rail. */
 async function dragFigures(
   page: Page,
   session: Session,

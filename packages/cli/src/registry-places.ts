@@ -43,7 +43,7 @@ export async function registryPlaces(
     const address = ofOptions.get(name) ?? env[`DEEP_LEDGER_REGISTRY_${suffix}`];
     const token = env[`DEEP_LEDGER_TOKEN_${suffix}`];
     const known = ofFile.get(name);
-    // What the file says besides belongs to the address that it names.
+    // Other settings in the file belong to the address that it names.
     const base = address === undefined || address === known?.address ? known : placeAt(address);
     if (base !== undefined) places.set(name, token === undefined ? base : { ...base, token });
   }

@@ -9,7 +9,7 @@ export interface FetchSettings {
   /** Tries after the first. */
   readonly retries: number;
   readonly firstWaitMs: number;
-  /** So long a registry may say nothing. */
+  /** How long a registry may say nothing. */
   readonly silenceMs: number;
   /** Of an archive. */
   readonly mostBytes: number;

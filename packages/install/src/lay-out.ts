@@ -133,7 +133,7 @@ function linkOrCopy(from: string, to: string): void {
 
 function layLink(folder: string, name: string, target: string): void {
   const place = join(folder, name);
-  // What requires another release of itself sees itself.
+  // A copy that requires another release of its own package sees itself.
   if (lstatSync(place, { throwIfNoEntry: false }) !== undefined) return;
   mkdirSync(dirname(place), { recursive: true });
   symlinkSync(target, place);

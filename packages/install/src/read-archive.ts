@@ -29,7 +29,7 @@ export interface ArchiveFile {
   readonly bytes: number;
 }
 
-/** What unfolds to no more than this is unfolded in one go. */
+/** An archive that unfolds to no more than this is unfolded in one go. */
 const AT_ONCE_BYTES = 8 * 1024 ** 2;
 const LONGEST_PATH = 1024;
 const LONGEST_NAME = 255;

@@ -9,7 +9,7 @@ export interface Token {
   readonly token: string;
 }
 
-/** An http address, and what in it is nobody's business. */
+/** An http address, and the credentials in it. */
 export interface SplitAddress {
   /** May be shown. */
   readonly address: string;

@@ -54,7 +54,7 @@ export async function runTrial(
       });
       child.on('close', (code) => {
         over();
-        // What it left running would disturb the next trial.
+        // Processes that it left running would disturb the next trial.
         end();
         resolve({ code, isLate });
       });

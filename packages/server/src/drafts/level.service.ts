@@ -22,7 +22,7 @@ import type { Snapshot } from '../workspaces/snapshot.js';
 @Injectable()
 export class LevelService {
   /**
-   * @param edits of the draft that it is for; what they change before counts, an exception say
+   * @param edits of the draft that it is for; they are made first, such as an exception
    * @throws Problem VERSION_INVALID, RELEASE_UNKNOWN
    */
   at({ base }: Snapshot, edits: readonly Edit[], name: string, version: string): readonly Edit[] {

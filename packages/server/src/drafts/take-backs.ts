@@ -6,7 +6,7 @@ import { commitPoint } from '../workspaces/commit-point.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { DraftEntry } from './draft.entity.js';
 
-/** Edits that take commits back, worked out from the repository alone: what a caller says of a commit counts for nothing. */
+/** Edits that take commits back, worked out from the repository alone: a caller's words about a commit are ignored. */
 @Injectable()
 export class TakeBacks {
   constructor(private readonly git: GitHistory) {}

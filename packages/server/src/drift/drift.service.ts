@@ -55,7 +55,7 @@ export class DriftService {
     return this.workers.run('driftOf', { files, records, day, from });
   }
 
-  /** Week by week for a year, as far as it is known; what is not is begun. */
+  /** Week by week for a year, as far as it is known; the work for the rest is begun. */
   async overTime(entity: WorkspaceEntity, head: string): Promise<DriftOverTime> {
     const asked = this.clock.now();
     const key = `${head} ${this.clock.today()}`;

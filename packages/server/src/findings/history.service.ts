@@ -49,7 +49,7 @@ export class FindingsHistory {
     jobs.register('findings-history', (entity, _, watch) => this.work(entity, watch));
   }
 
-  /** What is known so far; what is missing is begun. */
+  /** What is known so far; the work for the rest is begun. */
   async state(entity: WorkspaceEntity, head: string): Promise<HistoryState> {
     const asked = this.clock.now();
     const commits = await this.commits(entity, head);

@@ -50,7 +50,7 @@ export class GitClones {
   /** Makes an empty clone where there is none. For the server's own eyes alone. */
   async prepare(id: string): Promise<void> {
     const folder = this.folder(id);
-    // A full disk lets nothing be made, and need not: what is there can still be read.
+    // A clone that is there can be read even when the disk is full and nothing can be made.
     if (await this.exists(id)) return;
     await mkdir(folder, { recursive: true, mode: 0o700 });
     await this.demand(null, ['init', '--quiet', '--bare', '--template=', folder]);

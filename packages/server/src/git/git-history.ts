@@ -79,7 +79,7 @@ export class GitHistory {
 
   constructor(private readonly clones: GitClones) {}
 
-  /** Asks once for what is asked again and again; what failed is asked anew. */
+  /** Keeps answers that are asked for again and again; failures are not kept. */
   private once<T>(id: string, key: readonly unknown[], work: () => Promise<T>): Promise<T> {
     const whole = JSON.stringify([id, ...key]);
     const known = this.kept.get(whole) as Promise<T> | undefined;

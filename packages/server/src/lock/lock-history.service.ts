@@ -40,7 +40,7 @@ export class LockHistoryService {
     jobs.register('lock-history', (entity, _, watch) => this.work(entity, watch));
   }
 
-  /** What is known; what is not is begun. */
+  /** What is known; the work for the rest is begun. */
   async of(entity: WorkspaceEntity, head: string): Promise<LockHistory> {
     const known = this.done.get(`${entity.id} ${head}`);
     if (known !== undefined) return known;

@@ -26,7 +26,7 @@ export interface FindingsSection {
 
 const RANK: Readonly<Record<Severity, number>> = { error: 0, warning: 1, note: 2 };
 
-/** The gravest of a cause's findings; of equals the first. */
+/** The most severe of a cause's findings; of equals the first. */
 export function worstOf({ findings }: ShownCause): Finding {
   return [...findings].sort((a, b) => RANK[a.severity] - RANK[b.severity])[0]!;
 }

@@ -71,7 +71,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
     onDone();
     void navigate(`/w/${slug}/${page}?${query.toString()}`);
   };
-  // Who types a slash means folders.
+  // A slash in the text means that folders are looked for.
   const isPath = text.includes('/');
   const packages = (names.data?.packages ?? []).map(({ name, summary, off }): Goal => ({
     key: name,
