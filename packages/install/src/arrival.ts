@@ -1,4 +1,4 @@
-import { closeSync, openSync, writeSync } from 'node:fs';
+import { closeSync, openSync, rmSync, writeSync } from 'node:fs';
 import { copyFile, readFile, stat } from 'node:fs/promises';
 
 /** An archive that has come: its bytes where they are few, else the file that it was written to. */
@@ -21,6 +21,7 @@ export class Arrival {
 
   /** The next chunk is the first one again. */
   restart(): void {
+    if (this.isInFile) rmSync(this.file, { force: true });
     this.chunks = [];
     this.isInFile = false;
     this.bytes = 0;

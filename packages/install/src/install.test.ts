@@ -21,6 +21,7 @@ import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import type { InstallPlan, RegistryPlace } from '@deep-ledger/core';
 import { IN_MEMORY_BYTES } from './arrival.js';
 import { Cache, unpackedBytes } from './cache.js';
+import { fillCarried } from './carried.js';
 import { checkTree } from './check-tree.js';
 import { archivesOf, USUAL_FETCHING, type FetchArchive } from './fetch-archive.js';
 import { install, stateOf } from './install.js';
@@ -346,6 +347,21 @@ describe('archives', () => {
       expect(await readdir(join(cache.folder, 'tmp'))).toEqual([]);
     },
   );
+
+  test('are taken from the beginning where the registry has another by now, and nothing is left of the first', async () => {
+    const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });
+    server.faults.set(path, (_, response, __, times) => {
+      if (times === 1) {
+        response.writeHead(200, { 'content-length': IN_MEMORY_BYTES * 3 });
+        response.write(Buffer.alloc(IN_MEMORY_BYTES * 2), () => response.destroy());
+      } else if (times === 2) response.writeHead(416).end();
+      else return false;
+      return true;
+    });
+    const folder = join(root, 'carried');
+    expect(await fillCarried(folder, plan.copies, from())).toMatchObject({ fetched: 1 });
+    expect(await readdir(folder)).toEqual([expect.stringMatching(/^sha512-.*\.tar\.gz$/)]);
+  });
 
   test('of a registry that stays silent fail after a while', async () => {
     const plan = await planOn(server, { log: {} }, { 'apps/web': ['log'] });

@@ -200,3 +200,21 @@ test('what fails while nobody waits is told to whoever asks again', async () => 
   await world.stop();
   await world.server.stop();
 });
+
+test('what waits for a scan of source only briefly is answered, and not put off until the scan is over', async () => {
+  const idle = await TestServer.start({ filesAtOnce: 0, works: false });
+  const world = await TestWorkspace.open(FILES, PACKAGES, idle);
+  const { http } = world.server;
+  const edits = [{ kind: 'set-shared', package: 'log', range: '^2.0.0' }];
+  const tried = await http
+    .post(world.at('/what-if'))
+    .set('prefer', 'respond-async, wait=0')
+    .send({ edits })
+    .expect(200);
+  expect(tried.body).toMatchObject({ bytes: expect.any(Number) as number });
+  expect((await jobs(world)).map(({ kind, state }) => `${kind} ${state}`)).toEqual([
+    'scan waiting',
+  ]);
+  await world.stop();
+  await world.server.stop();
+});

@@ -10,6 +10,7 @@ import {
 } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
 import { endsWithin } from '../ends-within.js';
+import { unawaited } from '../jobs/awaited-work.js';
 import { registryIncomplete } from '../registry/registry.service.js';
 import { KnownService } from '../scan/known.service.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -108,7 +109,7 @@ export class DraftEvaluator {
   /** Waits for the scan of source, but not for long: meanwhile a draft is evaluated without it. */
   private async patiently(entity: WorkspaceEntity, snapshot: Snapshot): Promise<void> {
     await endsWithin(
-      this.known.of(entity, snapshot).catch(() => undefined),
+      unawaited(() => this.known.of(entity, snapshot)).catch(() => undefined),
       PATIENCE_MS,
     );
   }

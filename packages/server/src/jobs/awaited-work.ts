@@ -16,6 +16,11 @@ export function notingAwaited<T>(into: AwaitedWork[], something: () => Promise<T
   return ofRequest.run(into, something);
 }
 
+/** Does something that the request does not wait for to its end: its jobs are none of the request's. */
+export function unawaited<T>(something: () => Promise<T>): Promise<T> {
+  return ofRequest.exit(something);
+}
+
 /** From now on the request, if this is done for one, waits for this job. */
 export function noteAwaited(work: AwaitedWork): void {
   ofRequest.getStore()?.push(work);

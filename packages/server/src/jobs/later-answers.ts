@@ -10,7 +10,6 @@ import { from, lastValueFrom, type Observable } from 'rxjs';
 import { endsWithin } from '../ends-within.js';
 import { asksOnly } from '../team/asks-only.js';
 import { notingAwaited, type AwaitedWork } from './awaited-work.js';
-import type { JobDto } from './jobs.dto.js';
 import { toJob } from './jobs.mapper.js';
 import { JobsService } from './jobs.service.js';
 import { patienceOf } from './preference.js';
@@ -58,7 +57,7 @@ export class LaterAnswers implements NestInterceptor {
         .status(202)
         .location(`/api/workspaces/${encodeURIComponent(slug)}/jobs/${job.id}`)
         .set('preference-applied', 'respond-async');
-      return toJob(job) satisfies JobDto;
+      return toJob(job);
     }
     return answer;
   }

@@ -10,7 +10,7 @@ import type { LockCommitEntity } from '../lock/lock-commit.entity.js';
 import type { Actor } from '../team/actor.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { ReportEntity } from './report.entity.js';
-import { GONE_MS } from './gone.js';
+import { GONE_MS } from './report-age.js';
 import type { NewReportDto, MachineLineDto, StandDto } from './machines.dto.js';
 
 const DAY_MS = 86_400_000;

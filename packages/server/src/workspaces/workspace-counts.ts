@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm';
-import { GONE_MS } from '../machines/gone.js';
+import { GONE_MS } from '../machines/report-age.js';
 
 /** What the database knows of a workspace, in numbers. */
 export interface WorkspaceCounts {

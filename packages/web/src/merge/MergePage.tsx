@@ -5,9 +5,9 @@ import { answer, api, type Decision, type MergeConflict, type MergePreview } fro
 import { keys } from '../api/keys';
 import { Change } from '../draft/DraftConsequences';
 import { DiffFile } from '../draft/DiffFile';
+import { OpenTerms } from '../draft/OpenTerms';
 import { PageHead } from '../frame/PageHead';
 import { useChangeAddress } from '../frame/useChangeAddress';
-import { OpenTerms } from '../draft/OpenTerms';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
