@@ -11,7 +11,7 @@ export {
   type StandingOrderText,
 } from './standing-orders.js';
 export type { ManifestProblem } from './manifest-problem.js';
-export { manifestProblemMessage } from './manifest-problem.js';
+export { firstProblems, manifestProblemMessage } from './manifest-problem.js';
 export type {
   CopiesPolicy,
   OwnRangesPolicy,
@@ -32,7 +32,12 @@ export {
 } from './registries.js';
 export { placeAt, readRegistryPlaces, type RegistryPlace } from './registry-addresses.js';
 export { policyOf, rangeFor, readingFor, readRootManifest } from './root-manifest.js';
-export type { ProjectManifest, RequirementKind, WrittenRequirement } from './project-manifest.js';
+export type {
+  ProjectManifest,
+  ProjectReading,
+  RequirementKind,
+  WrittenRequirement,
+} from './project-manifest.js';
 export { readProjectManifest, REQUIREMENT_KINDS } from './project-manifest.js';
 export type {
   Agreed,
@@ -43,6 +48,7 @@ export type {
   MutedLine,
   AcceptedLine,
   SharedManifest,
+  SharedManifestReading,
 } from './shared-manifest.js';
 export { NOTHING_SHARED, readSharedManifest } from './shared-manifest.js';
 export { planSetRequirement } from './set-requirement.js';

@@ -50,6 +50,12 @@ export type ManifestProblem = { readonly span: Span } & (
       readonly name: string;
       readonly kinds: readonly [string, string];
     }
+  | {
+      readonly code: 'TOO_MANY_REQUIREMENTS';
+      readonly most: number;
+      readonly of: 'project' | 'workspace';
+    }
+  | { readonly code: 'MORE_PROBLEMS'; readonly count: number }
   | { readonly code: 'GLOB_OUTSIDE'; readonly glob: string }
   | { readonly code: 'GLOB_WITHOUT_MATCH'; readonly glob: string }
   | { readonly code: 'PROJECT_TWICE'; readonly name: string; readonly otherFile: string }
@@ -109,6 +115,10 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
       return `"${problem.pattern}" matches none of the workspace's targets (${problem.targets.join(', ')}), so this requirement would never be answered. Correct the pattern or add the target to ledger.toml.`;
     case 'REQUIRED_TWICE':
       return `"${problem.name}" is required twice, as ${problem.kinds[0]} and as ${problem.kinds[1]}. Keep one of the two.`;
+    case 'TOO_MANY_REQUIREMENTS':
+      return `At most ${problem.most.toLocaleString('en')} requirements of a ${problem.of} are read, and from here on there are more. Take out those that are not needed, or leave the file out of the ${problem.of === 'project' ? 'workspace' : "workspace's patterns"}.`;
+    case 'MORE_PROBLEMS':
+      return `There are ${problem.count.toLocaleString('en')} more problems in this file, the first of them here. Mend those above first.`;
     case 'GLOB_OUTSIDE':
       return `"${problem.glob}" leads out of the repository. Write a path below its root, with "/" between folders.`;
     case 'GLOB_WITHOUT_MATCH':
@@ -126,4 +136,19 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
     case 'AGREED_TWICE':
       return `"${problem.name}" is agreed on twice, in ${problem.first} and in ${problem.second}. Keep one of the two.`;
   }
+}
+
+const MOST_TOLD = 200;
+
+/** The first problems of a file, and how many more there are: nobody mends thousands one by one. */
+export function firstProblems(problems: readonly ManifestProblem[]): readonly ManifestProblem[] {
+  const others = problems.slice(MOST_TOLD);
+  const [next] = others;
+  if (next === undefined) return problems;
+  const count = others.reduce((sum, one) => sum + countOf(one), 0);
+  return [...problems.slice(0, MOST_TOLD), { code: 'MORE_PROBLEMS', count, span: next.span }];
+}
+
+function countOf(problem: ManifestProblem): number {
+  return problem.code === 'MORE_PROBLEMS' ? problem.count : 1;
 }

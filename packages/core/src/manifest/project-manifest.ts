@@ -1,5 +1,5 @@
 import { composed, lineStarts, positionAt, type Span } from '../text/index.js';
-import type { ManifestProblem } from './manifest-problem.js';
+import { firstProblems, type ManifestProblem } from './manifest-problem.js';
 import { TableReader } from './table-reader.js';
 import { parseToml, type TomlEntry, type TomlScalar } from './toml-document.js';
 
@@ -44,14 +44,17 @@ type Unplaced = Omit<WrittenRequirement, 'line'>;
 
 const SUBTABLES = ['dev', 'peer', 'optional'] as const;
 
+/** What a project's manifest says; null beside problems when nothing can be made of it. */
+export interface ProjectReading {
+  readonly project: ProjectManifest | null;
+  readonly problems: readonly ManifestProblem[];
+}
+
 /**
  * Reads a project's manifest; null beside a problem when nothing can be made of it. A requirement
  * that cannot be read is left out and reported, the others stay.
  */
-export function readProjectManifest(text: string): {
-  readonly project: ProjectManifest | null;
-  readonly problems: readonly ManifestProblem[];
-} {
+export function readProjectManifest(text: string): ProjectReading {
   const parsed = parseToml(text);
   if (!parsed.ok) {
     return {
@@ -75,7 +78,7 @@ export function readProjectManifest(text: string): {
   use?.allow(['implicit']);
   const implicit = use?.strings('implicit').map((item) => item.text) ?? [];
   const known = name === null ? null : reader.name('project', name.value as string, name.span);
-  if (name === null || known === null) return { project: null, problems };
+  if (name === null || known === null) return { project: null, problems: firstProblems(problems) };
   return {
     project: {
       name: known,
@@ -85,7 +88,7 @@ export function readProjectManifest(text: string): {
       requirements,
       implicit: implicit.map(composed),
     },
-    problems,
+    problems: firstProblems(problems),
   };
 }
 

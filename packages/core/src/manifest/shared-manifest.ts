@@ -1,5 +1,5 @@
 import { composed, lineStarts, positionAt, type Span } from '../text/index.js';
-import type { ManifestProblem } from './manifest-problem.js';
+import { firstProblems, type ManifestProblem } from './manifest-problem.js';
 import { REQUIREMENT_KINDS, type RequirementKind } from './project-manifest.js';
 import { TableReader } from './table-reader.js';
 import { parseToml, type TomlScalar } from './toml-document.js';
@@ -103,11 +103,14 @@ export const NOTHING_SHARED: SharedManifest = {
   accepted: [],
 };
 
-/** Reads `ledger.shared.toml`; null when nothing can be made of it. A line that is wrong is left out and reported. */
-export function readSharedManifest(text: string): {
+/** What `ledger.shared.toml` says; null beside problems when nothing can be made of it. */
+export interface SharedManifestReading {
   readonly shared: SharedManifest | null;
   readonly problems: readonly ManifestProblem[];
-} {
+}
+
+/** Reads `ledger.shared.toml`; null when nothing can be made of it. A line that is wrong is left out and reported. */
+export function readSharedManifest(text: string): SharedManifestReading {
   const parsed = parseToml(text);
   if (!parsed.ok) {
     return {
@@ -144,7 +147,7 @@ export function readSharedManifest(text: string): {
       muted: reader.tablesAt('muted').flatMap((line) => readMuted(line) ?? []),
       accepted: reader.tablesAt('accepted').flatMap((line) => readAccepted(line) ?? []),
     },
-    problems,
+    problems: firstProblems(problems),
   };
 }
 

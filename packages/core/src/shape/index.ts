@@ -18,7 +18,7 @@ export {
   sharedAsManifest,
   type SharedReading,
 } from './read-shared-versions.js';
-export { readAdopted, type AdoptedVersion } from './read-adopted.js';
+export { readAdopted, type AdoptedReading, type AdoptedVersion } from './read-adopted.js';
 export { NO_SHAPES, type ManifestShape, type Shapes, type SharedShape } from './shape.js';
 export { writtenOf } from './spelling.js';
 export { foreignUnits } from './foreign-units.js';

@@ -1,4 +1,4 @@
-import type { ManifestProblem, RequirementKind } from '../manifest/index.js';
+import { firstProblems, type ManifestProblem, type RequirementKind } from '../manifest/index.js';
 import { composed, lineStarts, NAME, positionAt, type Span } from '../text/index.js';
 import { parseVersion } from '../version/index.js';
 import { found, MOST_FOUND, type Query } from './query.js';
@@ -64,7 +64,7 @@ export function readForeignManifest(text: string, shape: ManifestShape): Foreign
     return { manifest: null, problems: [{ code: 'SYNTAX', message, span }] };
   }
   const reader = new ForeignReader(text, parsed.root, shape);
-  return { manifest: reader.manifest(), problems: reader.problems };
+  return { manifest: reader.manifest(), problems: firstProblems(reader.problems) };
 }
 
 class ForeignReader {

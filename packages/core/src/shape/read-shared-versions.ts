@@ -1,4 +1,4 @@
-import type { Agreed, ManifestProblem } from '../manifest/index.js';
+import { firstProblems, type Agreed, type ManifestProblem } from '../manifest/index.js';
 import { readForeignManifest } from './read-foreign-manifest.js';
 import type { ManifestShape, SharedShape } from './shape.js';
 
@@ -32,5 +32,5 @@ export function readSharedVersions(text: string, shape: SharedShape): SharedRead
       foreign.push({ code: 'RANGE_FOREIGN', name, text: said, span });
     else agreed.set(name, { text: written, span, file: shape.file });
   }
-  return { agreed, problems: [...problems, ...foreign] };
+  return { agreed, problems: firstProblems([...problems, ...foreign]) };
 }

@@ -50,6 +50,7 @@ export const NO_FOREIGN: ForeignProjects = {
 /**
  * The projects that shapes describe. Manifests of one folder are one project; what did not change since an earlier
  * reading is the same object.
+ * @param ahead files that were read already, by these shapes
  * O(length of the files that changed + files x shapes).
  */
 export function foreignProjects(
@@ -57,6 +58,7 @@ export function foreignProjects(
   { manifests: shapes, isStrict }: Shapes,
   workspaceName: string,
   before: ForeignProjects,
+  ahead?: ReadonlyMap<string, ForeignReading>,
 ): ForeignProjects {
   const readings = new Map<string, KnownForeign>();
   const problems: FileProblem[] = [];
@@ -74,9 +76,11 @@ export function foreignProjects(
       const text = files.get(file)!;
       const kept = before.readings.get(file);
       const isSame = kept?.text === text && kept.shape === shape;
-      const reading = isSame ? kept : { text, shape, ...readForeignManifest(text, shape) };
+      const reading = isSame
+        ? kept
+        : { text, shape, ...(ahead?.get(file) ?? readForeignManifest(text, shape)) };
       readings.set(file, reading);
-      problems.push(...reading.problems.map((problem) => ({ file, problem })));
+      for (const problem of reading.problems) problems.push({ file, problem });
       const folder = folderAbove(file, shape.levels);
       byFolder.set(folder, [...(byFolder.get(folder) ?? []), { file, shape }]);
     }
@@ -95,10 +99,9 @@ export function foreignProjects(
       folder !== '.' &&
       kept?.readings.length === read.length &&
       kept.readings.every((one, i) => one === read[i]);
-    const project = isSame ? kept : joined(folder, own, read, workspaceName);
+    const project = isSame ? kept : joined(folder, own, read, workspaceName, isStrict);
     projects.set(folder, project);
-    problems.push(...project.problems);
-    if (isStrict) problems.push(...project.unresolved.flatMap((one) => strictly(one, readings)));
+    for (const problem of project.problems) problems.push(problem);
   }
   return { projects, unreadable, readings, problems };
 }
@@ -114,6 +117,7 @@ function joined(
   files: readonly ForeignFile[],
   readings: readonly KnownForeign[],
   workspaceName: string,
+  isStrict: boolean,
 ): ForeignProject {
   const problems: FileProblem[] = [];
   const manifests = readings.map(({ manifest }) => manifest!);
@@ -126,6 +130,8 @@ function joined(
       const { kind, name: wanted, written, text, when, span, line } = one;
       if (written === null) {
         unresolved.push({ name: wanted, text, file, line });
+        if (isStrict)
+          problems.push({ file, problem: { code: 'RANGE_FOREIGN', name: wanted, text, span } });
         return [];
       }
       const key = `${kind === 'peer' ? 'peer ' : ''}${wanted}`;
@@ -170,15 +176,4 @@ function joined(
     problems,
     readings,
   };
-}
-
-function strictly(
-  { name, text, file }: UnresolvedRequirement,
-  readings: ReadonlyMap<string, KnownForeign>,
-): readonly FileProblem[] {
-  const found = readings
-    .get(file)!
-    .manifest!.requirements.find((one) => one.name === name && one.written === null);
-  const span = found?.span ?? [0, 0];
-  return [{ file, problem: { code: 'RANGE_FOREIGN', name, text, span } }];
 }

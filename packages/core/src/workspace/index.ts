@@ -22,6 +22,7 @@ export {
 } from './workspace.js';
 export { matchingTargets } from './matching-targets.js';
 export { manifestPath } from './project-builder.js';
+export { aheadTask, readAhead, type AheadTask, type ReadAhead } from './read-ahead.js';
 export { readWorkspace, type WorkspaceReading } from './read-workspace.js';
 export {
   placeOf,

@@ -1,11 +1,14 @@
 import {
+  firstProblems,
   NOTHING_SHARED,
   readProjectManifest,
   readRootManifest,
   readSharedManifest,
   type ManifestProblem,
   type ProjectManifest,
+  type ProjectReading,
   type SharedManifest,
+  type SharedManifestReading,
 } from '../manifest/index.js';
 import {
   NO_SHAPES,
@@ -19,6 +22,7 @@ import {
 import { foreignProjects, NO_FOREIGN, type ForeignProjects } from './foreign-projects.js';
 import { manifestPath, ProjectBuilder, type BuiltProject, type Report } from './project-builder.js';
 import { projectFolders } from './project-folders.js';
+import type { ReadAhead } from './read-ahead.js';
 import {
   LOCK_FILE,
   PROJECT_FILE,
@@ -31,24 +35,18 @@ import {
   type WorkspaceFiles,
 } from './workspace.js';
 
-/** A project's manifest as it was read from a text. */
-interface ManifestReading extends ReturnType<typeof readProjectManifest> {
-  readonly text: string;
-}
-
-type ShapesKept = { readonly text: string } & ShapesReading;
-type RootReading = { readonly text: string } & ReturnType<typeof readRootManifest>;
-type SharedReading = { readonly text: string } & ReturnType<typeof readSharedManifest>;
+/** What was read, with the text that it was read from. */
+type Kept<Reading> = { readonly text: string } & Reading;
 
 export interface WorkspaceReading {
   /** Null when `ledger.toml` says nothing that can be used. */
   readonly workspace: Workspace | null;
   readonly problems: readonly FileProblem[];
   /** By path; lets the next reading leave out what did not change. */
-  readonly manifests: ReadonlyMap<string, ManifestReading>;
-  readonly root: RootReading | null;
-  readonly shared: SharedReading | null;
-  readonly shapes: ShapesKept | null;
+  readonly manifests: ReadonlyMap<string, Kept<ProjectReading>>;
+  readonly root: Kept<ReturnType<typeof readRootManifest>> | null;
+  readonly shared: Kept<SharedManifestReading> | null;
+  readonly shapes: Kept<ShapesReading> | null;
   readonly foreign: ForeignProjects;
   /** Projects by folder, and what their meaning depended on beside their own manifests. */
   readonly built: ReadonlyMap<string, BuiltProject>;
@@ -58,39 +56,55 @@ export interface WorkspaceReading {
 /**
  * Reads a workspace from its files. Parts that cannot be read are reported and left out, the rest stays usable.
  * @param before an earlier reading: files with the same text are not parsed again, and projects that nothing has
- * touched are the same objects as then Cost: O(length of the files parsed + requirements of all projects).
+ * touched are the same objects as then
+ * @param ahead of these files, texts that were read already, perhaps by another thread
+ * Cost: O(length of the files parsed + requirements of all projects).
  */
-export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading): WorkspaceReading {
-  const readings = new Map<string, ManifestReading>();
+export function readWorkspace(
+  files: WorkspaceFiles,
+  before?: WorkspaceReading,
+  ahead?: ReadAhead,
+): WorkspaceReading {
+  const readings = new Map<string, Kept<ProjectReading>>();
   const rootText = files.get(ROOT_FILE);
   if (rootText === undefined) return nothingRead([missingRoot()]);
   const problems: FileProblem[] = [];
   const report = (file: string, found: readonly ManifestProblem[]): void => {
-    problems.push(...found.map((problem) => ({ file, problem })));
+    for (const problem of found) problems.push({ file, problem });
   };
-  const rootReading =
-    before?.root?.text === rootText
-      ? before.root
-      : { text: rootText, ...readRootManifest(rootText) };
+  const rootReading = readKept(rootText, before?.root, readRootManifest);
   const { root } = rootReading;
   report(ROOT_FILE, rootReading.problems);
   if (root === null) return nothingRead(problems);
 
-  const sharedReading = readShared(files.get(SHARED_FILE), before?.shared ?? null);
+  const sharedText = files.get(SHARED_FILE);
+  const readSharedText = (text: string) => ahead?.shared ?? readSharedManifest(text);
+  const sharedReading =
+    sharedText === undefined ? null : readKept(sharedText, before?.shared, readSharedText);
   report(SHARED_FILE, sharedReading?.problems ?? []);
-  const shapesReading = readKeptShapes(files.get(SHAPES_FILE), before?.shapes ?? null);
+  const shapesText = files.get(SHAPES_FILE);
+  const shapesReading =
+    shapesText === undefined ? null : readKept(shapesText, before?.shapes, readShapes);
   const shapes = shapesReading?.shapes ?? NO_SHAPES;
   report(SHAPES_FILE, shapesReading?.problems ?? []);
-  const shared = withForeignShared(sharedReading?.shared ?? NOTHING_SHARED, shapes, files, report);
+  const shared = withForeignShared(
+    sharedReading?.shared ?? NOTHING_SHARED,
+    shapes,
+    files,
+    report,
+    ahead,
+  );
   const { folders, problems: globProblems } = projectFolders(files, root.projectGlobs);
   problems.push(...globProblems);
   const manifests = new Map<string, ProjectManifest>();
   const unreadable: string[] = [];
   for (const folder of folders) {
     const file = manifestPath(folder);
-    const text = files.get(file)!;
-    const kept = before?.manifests.get(file);
-    const reading = kept?.text === text ? kept : { text, ...readProjectManifest(text) };
+    const reading = readKept(
+      files.get(file)!,
+      before?.manifests.get(file),
+      (text) => ahead?.projects.get(file) ?? readProjectManifest(text),
+    );
     readings.set(file, reading);
     const { project, problems: found } = reading;
     report(file, found);
@@ -100,18 +114,18 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
   const foreign =
     shapes.manifests.length === 0
       ? NO_FOREIGN
-      : foreignProjects(files, shapes, root.name, before?.foreign ?? NO_FOREIGN);
-  problems.push(...foreign.problems);
+      : foreignProjects(files, shapes, root.name, before?.foreign ?? NO_FOREIGN, ahead?.foreign);
+  for (const problem of foreign.problems) problems.push(problem);
   for (const [folder, project] of foreign.projects) {
     const [{ file }] = project.files as [ForeignFile];
     if (manifests.has(folder))
       report(file, [{ code: 'MANIFEST_TWICE', otherFile: manifestPath(folder), span: [0, 0] }]);
     else manifests.set(folder, project.manifest);
   }
-  unreadable.push(...foreign.unreadable);
+  unreadable.push(...foreign.unreadable, ...leaveOutTooMany(manifests, foreign, report));
   const sorted = new Map([...manifests].sort(([a], [b]) => (a < b ? -1 : 1)));
   refuseSameNames(sorted, foreign, report);
-  const adopted = adoptedIn(files, shapes, report);
+  const adopted = adoptedIn(files, shapes, report, ahead);
   const names = [...sorted].map(([folder, { name }]) => `${folder} ${name}`);
   const agreedElsewhere = shapes.shared === null ? '' : (files.get(shapes.shared.file) ?? '');
   const context = [
@@ -128,7 +142,7 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
     const kept = known.get(folder);
     const one = kept?.manifest === manifest ? kept : builder.project(folder, manifest);
     built.set(folder, one);
-    problems.push(...one.problems);
+    for (const problem of one.problems) problems.push(problem);
   }
   return {
     workspace: {
@@ -141,7 +155,7 @@ export function readWorkspace(files: WorkspaceFiles, before?: WorkspaceReading):
       adopted,
       unreadable: unreadable.sort(),
     },
-    problems,
+    problems: firstOfEachFile(problems),
     manifests: readings,
     root: rootReading,
     shared: sharedReading,
@@ -178,14 +192,59 @@ function missingRoot(): FileProblem {
   };
 }
 
-function readShared(text: string | undefined, kept: SharedReading | null): SharedReading | null {
-  if (text === undefined) return null;
-  return kept?.text === text ? kept : { text, ...readSharedManifest(text) };
+/** What a text says, from before where it is the same text. */
+function readKept<Reading>(
+  text: string,
+  kept: Kept<Reading> | null | undefined,
+  read: (text: string) => Reading,
+): Kept<Reading> {
+  return kept?.text === text ? kept : { text, ...read(text) };
 }
 
-function readKeptShapes(text: string | undefined, kept: ShapesKept | null): ShapesKept | null {
-  if (text === undefined) return null;
-  return kept?.text === text ? kept : { text, ...readShapes(text) };
+/*
+ * Each is far beyond what a repository needs; without them one commit could take the time of everybody who reads it.
+ */
+const MOST_OF_PROJECT = 20_000;
+const MOST_OF_WORKSPACE = 250_000;
+
+/** Takes out the projects that go beyond the limits. @returns their folders */
+function leaveOutTooMany(
+  manifests: Map<string, ProjectManifest>,
+  foreign: ForeignProjects,
+  report: Report,
+): readonly string[] {
+  const out: string[] = [];
+  let left = MOST_OF_WORKSPACE;
+  for (const [folder, { requirements, nameSpan }] of manifests) {
+    const count = requirements.length + (foreign.projects.get(folder)?.unresolved.length ?? 0);
+    const of = left < MOST_OF_PROJECT ? 'workspace' : 'project';
+    const limit = Math.min(MOST_OF_PROJECT, left);
+    if (count <= limit) {
+      left -= count;
+      continue;
+    }
+    const first = requirements[limit];
+    const most = of === 'workspace' ? MOST_OF_WORKSPACE : MOST_OF_PROJECT;
+    const span = first?.span ?? nameSpan;
+    const file = first?.file ?? mainFile(folder, foreign);
+    report(file, [{ code: 'TOO_MANY_REQUIREMENTS', most, of, span }]);
+    out.push(folder);
+  }
+  for (const folder of out) manifests.delete(folder);
+  return out;
+}
+
+function firstOfEachFile(problems: readonly FileProblem[]): readonly FileProblem[] {
+  const byFile = new Map<string, ManifestProblem[]>();
+  for (const { file, problem } of problems) {
+    const own = byFile.get(file) ?? [];
+    own.push(problem);
+    byFile.set(file, own);
+  }
+  const first = [...byFile].map(([file, own]) => ({ file, own, told: firstProblems(own) }));
+  // Where nothing is left out, they stay in the order in which they were found.
+  if (first.every(({ own, told }) => own === told)) return problems;
+  return first.flatMap(({ file, told }) => told.map((problem) => ({ file, problem })));
 }
 
 /** What is agreed on in our own file and in a foreign one. */
@@ -194,6 +253,7 @@ function withForeignShared(
   { shared: shape }: Shapes,
   files: WorkspaceFiles,
   report: Report,
+  ahead: ReadAhead | undefined,
 ): SharedManifest {
   if (shape === null) return shared;
   const text = files.get(shape.file);
@@ -201,7 +261,7 @@ function withForeignShared(
     report(SHAPES_FILE, [{ code: 'SHAPE_WITHOUT_MATCH', files: [shape.file], span: shape.span }]);
     return shared;
   }
-  const { agreed, problems } = readSharedVersions(text, shape);
+  const { agreed, problems } = ahead?.foreignShared ?? readSharedVersions(text, shape);
   report(shape.file, problems);
   for (const [name, { span }] of agreed)
     if (shared.shared.has(name))
@@ -222,15 +282,16 @@ function adoptedIn(
   files: WorkspaceFiles,
   { adopt }: Shapes,
   report: Report,
+  ahead: ReadAhead | undefined,
 ): readonly AdoptedVersion[] {
   if (files.has(LOCK_FILE)) return [];
-  return adopt.flatMap((shape) => {
+  return adopt.flatMap((shape, i) => {
     const text = files.get(shape.file);
     if (text === undefined) {
       report(SHAPES_FILE, [{ code: 'SHAPE_WITHOUT_MATCH', files: [shape.file], span: shape.span }]);
       return [];
     }
-    const { versions, problems } = readAdopted(text, shape);
+    const { versions, problems } = ahead?.adopted.get(i) ?? readAdopted(text, shape);
     report(shape.file, problems);
     return versions;
   });

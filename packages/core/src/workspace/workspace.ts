@@ -27,10 +27,12 @@ export const SHAPES_FILE = 'ledger.shapes.toml';
 
 /** Is a path, from the repository's root, one of our own files? */
 export function isOwnFile(path: string): boolean {
-  return (
-    [ROOT_FILE, SHARED_FILE, SHAPES_FILE, LOCK_FILE, PROJECT_FILE].includes(path) ||
-    path.endsWith(`/${PROJECT_FILE}`)
-  );
+  return [ROOT_FILE, SHARED_FILE, SHAPES_FILE, LOCK_FILE].includes(path) || isProjectFile(path);
+}
+
+/** Is a path a project's manifest, of ours? */
+export function isProjectFile(path: string): boolean {
+  return path === PROJECT_FILE || path.endsWith(`/${PROJECT_FILE}`);
 }
 
 /**
