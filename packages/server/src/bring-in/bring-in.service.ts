@@ -5,7 +5,6 @@ import {
   placeProblems,
   proposeRegistry,
   readShapes,
-  readWorkspace,
   ROOT_FILE,
   rootText,
   SHAPES_FILE,
@@ -16,6 +15,7 @@ import { DraftService } from '../drafts/draft.service.js';
 import { GitHistory } from '../git/git-history.js';
 import { Landing } from '../journal/landing.service.js';
 import { Problem } from '../problems/problem.js';
+import { WorkspaceReader } from '../workers/workspace-reader.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
@@ -49,6 +49,7 @@ export class BringInService {
     private readonly landing: Landing,
     private readonly history: GitHistory,
     private readonly thread: BringInThread,
+    private readonly reader: WorkspaceReader,
   ) {}
 
   /** What shapes its files seem to have. @throws Problem ALREADY_A_WORKSPACE */
@@ -88,7 +89,7 @@ export class BringInService {
         [SHAPES_FILE, shapes],
       ]);
       const { files } = await this.history.readFilesWith(now.id, commit, added);
-      const { workspace, problems } = readWorkspace(files);
+      const { workspace, problems } = await this.reader.read(files);
       const own = problems.filter((one) => added.has(one.file) && isBlocking(one));
       if (workspace === null || own.length > 0) {
         const placed = placeProblems(files, own);

@@ -4,6 +4,7 @@ import { Clock } from '../clock.js';
 import { AnswersModule } from '../answers/answers.module.js';
 import { GitModule } from '../git/git.module.js';
 import { ScanModule } from '../scan/scan.module.js';
+import { WorkersModule } from '../workers/workers.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { DraftController } from './draft.controller.js';
 import { DraftChanges } from './draft-changes.js';
@@ -19,6 +20,7 @@ import { TakeBacks } from './take-backs.js';
     TypeOrmModule.forFeature([DraftEntity, DraftStateEntity]),
     AnswersModule,
     ScanModule,
+    WorkersModule,
     WorkspacesModule,
     GitModule,
   ],

@@ -1,15 +1,18 @@
 import { Injectable } from '@nestjs/common';
-import { reversalOf, type Edit } from '@deep-ledger/core';
+import type { Edit } from '@deep-ledger/core';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { Problem } from '../problems/problem.js';
-import { commitPoint } from '../workspaces/commit-point.js';
+import { WorkerPool } from '../workers/worker-pool.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { DraftEntry } from './draft.entity.js';
 
 /** Edits that take commits back, worked out from the repository alone: a caller's words about a commit are ignored. */
 @Injectable()
 export class TakeBacks {
-  constructor(private readonly git: GitHistory) {}
+  constructor(
+    private readonly git: GitHistory,
+    private readonly workers: WorkerPool,
+  ) {}
 
   /** @throws Problem POINT_UNKNOWN, NOTHING_TO_REVERSE */
   async of(
@@ -18,15 +21,7 @@ export class TakeBacks {
   ): Promise<{ readonly commit: CommitInfo; readonly edit: Edit }> {
     const info = await this.git.commitOf(workspace.id, commit);
     const parent = await this.git.parentOf(workspace.id, info.commit);
-    const before = await commitPoint(this.git, workspace.id, parent);
-    const after = await commitPoint(this.git, workspace.id, info.commit);
-    const edit =
-      parent === null
-        ? null
-        : reversalOf({ commit: info.commit, title: info.subject }, before.files, after.files, {
-            before: before.lock?.resolution ?? null,
-            after: after.lock?.resolution ?? null,
-          });
+    const edit = parent === null ? null : await this.between(workspace, parent, info);
     if (edit !== null) return { commit: info, edit };
     throw new Problem(
       'NOTHING_TO_REVERSE',
@@ -34,6 +29,17 @@ export class TakeBacks {
       'Nothing to take back',
       `${info.commit.slice(0, 7)} changed nothing that a manifest or the lockfile says${parent === null ? ' and is the first commit' : ''}.`,
     );
+  }
+
+  private async between(
+    { id }: WorkspaceEntity,
+    parent: string,
+    { commit, subject: title }: CommitInfo,
+  ): Promise<Edit | null> {
+    const before = await this.git.readFiles(id, parent);
+    const after = await this.git.readFiles(id, commit);
+    const task = { commit: { commit, title }, before, after };
+    return this.workers.runFor([before, after], 'takeBackOf', task);
   }
 
   /**

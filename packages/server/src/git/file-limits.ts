@@ -1,4 +1,4 @@
-import { LOCK_FILE } from '@deep-ledger/core';
+import { LOCK_FILE, ROOT_FILE, SHAPES_FILE } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
 import type { TreeFile } from './git-history.js';
 
@@ -8,9 +8,12 @@ import type { TreeFile } from './git-history.js';
  */
 const MEBIBYTE = 1 << 20;
 const MOST_MANIFEST_BYTES = 2 * MEBIBYTE;
-export const MOST_LOCKFILE_BYTES = 64 * MEBIBYTE;
+/** Of the files that say how the others are read. */
+const MOST_SETTINGS_BYTES = MEBIBYTE / 4;
+/** More than 40,000 copies. Its answers are checked on the server's main thread: sending them to it takes longer. */
+export const MOST_LOCKFILE_BYTES = 16 * MEBIBYTE;
 /** Of all manifests of a commit together. */
-const MOST_TOGETHER = 128 * MEBIBYTE;
+const MOST_TOGETHER = 64 * MEBIBYTE;
 /** Of a file that is shown. */
 export const MOST_SHOWN_BYTES = 8 * MEBIBYTE;
 
@@ -24,7 +27,7 @@ export function demandReadable(
 ): void {
   let together = 0;
   for (const { path, bytes } of files) {
-    const limit = most ?? (path === LOCK_FILE ? MOST_LOCKFILE_BYTES : MOST_MANIFEST_BYTES);
+    const limit = most ?? limitOf(path);
     if (bytes > limit)
       throw tooLarge(
         `${path} has ${mebibytes(bytes)}; files of up to ${mebibytes(limit)} are read.`,
@@ -37,10 +40,15 @@ export function demandReadable(
     );
 }
 
+function limitOf(path: string): number {
+  if (path === LOCK_FILE) return MOST_LOCKFILE_BYTES;
+  return path === ROOT_FILE || path === SHAPES_FILE ? MOST_SETTINGS_BYTES : MOST_MANIFEST_BYTES;
+}
+
 function tooLarge(detail: string): Problem {
   return new Problem('FILE_TOO_LARGE', 422, 'A file is too large', detail);
 }
 
 function mebibytes(bytes: number): string {
-  return `${(bytes / MEBIBYTE).toLocaleString('en', { maximumFractionDigits: 1 })} MiB`;
+  return `${(bytes / MEBIBYTE).toLocaleString('en', { maximumFractionDigits: 2 })} MiB`;
 }

@@ -119,7 +119,7 @@ describe('much of something', () => {
     const { body } = await server.http.post(world.at('/refresh')).expect(422);
     expect(body).toMatchObject({
       code: 'FILE_TOO_LARGE',
-      detail: 'apps/kit/ledger.project.toml has 2.7 MiB; files of up to 2 MiB are read.',
+      detail: 'apps/kit/ledger.project.toml has 2.67 MiB; files of up to 2 MiB are read.',
     });
   });
 

@@ -2,15 +2,9 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { In, Not, type Repository } from 'typeorm';
-import {
-  changedUnits,
-  explainLockChange,
-  type ChangedUnit,
-  type ExplainedLockChange,
-  type LockState,
-} from '@deep-ledger/core';
 import { GitHistory, type CommitInfo, type HistoryCommit } from '../git/git-history.js';
-import { commitPoint } from '../workspaces/commit-point.js';
+import type { Compared } from '../workers/compare-of.js';
+import { WorkerPool } from '../workers/worker-pool.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { PostEntity } from './post.entity.js';
 
@@ -19,14 +13,12 @@ export interface JournalEntry extends HistoryCommit {
   readonly post: PostEntity | null;
 }
 
-export interface Comparison {
+export interface Comparison extends Compared {
   readonly from: CommitInfo;
   readonly to: CommitInfo;
-  readonly units: readonly ChangedUnit[];
-  readonly change: ExplainedLockChange | null;
-  readonly lockBefore: LockState['state'];
-  readonly lockAfter: LockState['state'];
 }
+
+const BEFORE_THE_FIRST = { commit: '', subject: 'before the first commit', author: '' };
 
 /** The branch's commits in git's order, whatever their dates, with others put in before the first that is older. */
 function woven(
@@ -67,6 +59,7 @@ export class HistoryService {
   constructor(
     @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
     private readonly git: GitHistory,
+    private readonly workers: WorkerPool,
   ) {}
 
   /** What was posted, newest first. */
@@ -120,19 +113,10 @@ export class HistoryService {
     earlier: CommitInfo | null,
     later: CommitInfo,
   ): Promise<Comparison> {
-    const [before, after] = [
-      await commitPoint(this.git, workspace.id, earlier?.commit ?? null),
-      await commitPoint(this.git, workspace.id, later.commit),
-    ];
-    const resolution = after.lock?.resolution ?? null;
-    return {
-      from: earlier ?? { commit: '', subject: 'before the first commit', author: '', at: later.at },
-      to: later,
-      units: changedUnits(before.files, after.files),
-      change:
-        resolution === null ? null : explainLockChange(before.lock?.resolution ?? null, resolution),
-      lockBefore: before.lock?.state ?? 'broken',
-      lockAfter: after.lock?.state ?? 'broken',
-    };
+    const { id } = workspace;
+    const before = earlier === null ? new Map() : await this.git.readFiles(id, earlier.commit);
+    const after = await this.git.readFiles(id, later.commit);
+    const compared = await this.workers.runFor([before, after], 'compareOf', { before, after });
+    return { from: earlier ?? { ...BEFORE_THE_FIRST, at: later.at }, to: later, ...compared };
   }
 }

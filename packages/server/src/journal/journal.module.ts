@@ -6,6 +6,7 @@ import { Exclusive } from '../database/exclusive.js';
 import { GitModule } from '../git/git.module.js';
 import { ReviewModule } from '../review/review.module.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
+import { WorkersModule } from '../workers/workers.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { HistoryController } from './history.controller.js';
 import { HistoryService } from './history.service.js';
@@ -17,6 +18,7 @@ import { PostEntity } from './post.entity.js';
 @Module({
   imports: [
     TypeOrmModule.forFeature([PostEntity, WorkspaceEntity]),
+    WorkersModule,
     WorkspacesModule,
     DraftsModule,
     ReviewModule,

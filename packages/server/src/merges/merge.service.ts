@@ -1,24 +1,13 @@
 import { Injectable } from '@nestjs/common';
 import { createHash, randomUUID } from 'node:crypto';
-import { posix } from 'node:path';
 import {
-  Chains,
-  checkLock,
-  explainLockChange,
+  LOCK_FILE,
+  readWorkspace,
+  ROOT_FILE,
   SHAPES_FILE,
   workspaceFileTest,
-  LOCK_FILE,
-  mergeManifests,
-  needGraph,
-  packageOfConflict,
-  nodeName,
-  nodeNamed,
-  readWorkspace,
-  touchedDisputes,
-  alignmentRows,
-  type DisputedCopy,
   type PackageRecords,
-  type Resolution,
+  type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
@@ -33,7 +22,7 @@ import { Problem } from '../problems/problem.js';
 import { RegistryService } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { authorOf, type AccountActor, type Actor } from '../team/actor.js';
-import type { Merged, MergeResult } from '../workers/merge-of.js';
+import type { Merged, MergeResult, MergeSides, MergeTask } from '../workers/merge-of.js';
 import { WorkerPool } from '../workers/worker-pool.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
@@ -49,18 +38,12 @@ import type {
 import { MergeApprovals } from './merge-approvals.js';
 import { settling } from './settling.js';
 
-const MOST_CHAINS = 3;
-
 /** Two branches, and the result of merging them. */
 interface Sides {
   readonly ours: CommitInfo;
   readonly theirs: CommitInfo;
   readonly base: CommitInfo | null;
-  readonly files: {
-    readonly base: WorkspaceFiles;
-    readonly ours: WorkspaceFiles;
-    readonly theirs: WorkspaceFiles;
-  };
+  readonly files: MergeSides;
 }
 
 /** Merges branches: manifests by requirement, the lockfile by resolving, the rest as git does. */
@@ -113,7 +96,7 @@ export class MergeService {
     };
     if (sides.base?.commit === sides.theirs.commit)
       return { ...common, kind: 'nothing', conflicts: [], otherConflicts: [] };
-    const conflicts = this.conflicts(sides, terms.decisions);
+    const conflicts = await this.conflicts(sides, terms.decisions);
     const { conflicts: paths } = await this.git.mergeTree(
       entity.id,
       sides.ours.commit,
@@ -134,13 +117,11 @@ export class MergeService {
           ...shown,
           kind: 'merged',
           result,
-          disputed: disputedBy(sides, outcome).map((one) => ({ ...one })),
+          disputed: outcome.touched.map((one) => ({ ...one })),
           openTerms: outcome.openTerms.map(toOpenTerms),
           review: await this.approvals.of(entity, seen, actor),
           files: changedFiles(sides.files.ours, outcome.files),
-          change: toExplainedChange(
-            explainLockChange(resolutionOf(sides.files.ours), outcome.resolution),
-          ),
+          change: toExplainedChange(outcome.change),
           sum: outcome.sum,
         };
       }
@@ -201,8 +182,7 @@ export class MergeService {
         'The merge comes out otherwise now',
         'It leads to other files than you saw: the registry, the day or a decision is another. Nothing was written. Look at the merge again.',
       );
-    const disputed = disputedBy(sides, outcome);
-    if (disputed.length > 0) throw integrityDisputed(disputed);
+    if (outcome.touched.length > 0) throw integrityDisputed(outcome.touched);
     if (outcome.openTerms.length > 0)
       throw termsNotAccepted(outcome.openTerms, `in a draft on ${entity.branch}`);
     return { sides, outcome };
@@ -279,29 +259,13 @@ export class MergeService {
             detail: `at ${theirs.commit.slice(0, 7)}`,
           },
         ],
-        figures: this.figures(sides, outcome),
+        figures: figuresOf(sides, outcome),
         lockSum: outcome.sum,
         postedAt: at,
       });
     });
     await this.snapshots.read(entity, 'now');
     return post;
-  }
-
-  private figures({ files: { ours } }: Sides, outcome: Merged): PostEntity['figures'] {
-    const today = this.clock.today();
-    const off = (files: WorkspaceFiles, resolution: Resolution | null): number => {
-      const { workspace } = readWorkspace(files);
-      if (workspace === null) return 0;
-      return alignmentRows(workspace, new Map(), resolution, today).filter((row) => row.off > 0)
-        .length;
-    };
-    const before = resolutionOf(ours);
-    return {
-      outOfLine: [off(ours, before), off(outcome.files, outcome.resolution)],
-      copies: [before?.copies.length ?? null, outcome.resolution.copies.length],
-      manifests: changedFiles(ours, outcome.files).filter(({ path }) => path !== LOCK_FILE).length,
-    };
   }
 
   private async sides(entity: WorkspaceEntity, from: string): Promise<Sides> {
@@ -330,8 +294,8 @@ export class MergeService {
     decisions: readonly DecisionDto[],
   ): Promise<MergeResult> {
     const { base } = await this.snapshots.read(entity);
-    const merged = mergeManifests({ ...files, settle: settling(decisions) });
-    const sources = sourcesOf(entity, merged.kind === 'merged' ? merged.workspace : base.workspace);
+    const workspace = await this.settings({ files, decisions }, base.workspace);
+    const sources = sourcesOf(entity, workspace);
     // Where the merge changes which registry a name belongs to, what the other one said of it counts for nothing.
     const isSame =
       JSON.stringify(sources.registries) === JSON.stringify(base.workspace?.registries ?? []);
@@ -347,35 +311,31 @@ export class MergeService {
     }
   }
 
+  /** A workspace with the registries that hold after the merge. */
+  private async settings(
+    task: Pick<MergeTask, 'files' | 'decisions'>,
+    now: Workspace | null,
+  ): Promise<Workspace | null> {
+    const { ours, theirs } = task.files;
+    const isSame = [ROOT_FILE, SHAPES_FILE].every((path) => ours.get(path) === theirs.get(path));
+    const merged = isSame ? null : await this.workers.run('mergedSettings', task);
+    return merged === null ? now : readWorkspace(merged).workspace;
+  }
+
   /** All that both sides changed, decided or not. */
-  private conflicts({ files }: Sides, decisions: readonly DecisionDto[]): MergeConflictDto[] {
+  private async conflicts(
+    { files }: Sides,
+    decisions: readonly DecisionDto[],
+  ): Promise<MergeConflictDto[]> {
     const decided = settling(decisions);
-    const merged = mergeManifests(files);
-    if (merged.kind !== 'conflicts') return [];
-    const resolution = resolutionOf(files.ours);
-    const graph = resolution === null ? null : needGraph(resolution);
-    return merged.conflicts.map((conflict) => {
-      const name = packageOfConflict(conflict);
-      const found: string[][] = [];
-      const project = graph === null ? null : nodeNamed(graph, posix.dirname(conflict.file));
-      const chains =
-        graph === null ? null : new Chains(graph, project === null ? undefined : [project]);
-      if (name !== null && graph !== null && chains !== null)
-        graph.resolution.copies.forEach((copy, i) => {
-          if (copy.name !== name || found.length >= MOST_CHAINS) return;
-          for (const chain of chains.to(graph.projectCount + i)) {
-            found.push(chain.map((node) => nodeName(graph, node)));
-            break;
-          }
-        });
-      return {
-        ...conflict,
-        path: [...conflict.path],
-        decided: decided(conflict),
-        package: name,
-        chains: found,
-      };
-    });
+    const found = await this.workers.runFor(Object.values(files), 'conflictsOf', files);
+    return found.map(({ conflict, package: name, chains }) => ({
+      ...conflict,
+      path: [...conflict.path],
+      decided: decided(conflict),
+      package: name,
+      chains: chains.map((chain) => [...chain]),
+    }));
   }
 }
 
@@ -383,11 +343,6 @@ export class MergeService {
 function ofEitherSide({ files }: Sides): (path: string) => boolean {
   const tests = [files.ours, files.theirs].map((side) => workspaceFileTest(side.get(SHAPES_FILE)));
   return (path) => tests.some((test) => test(path));
-}
-
-/** Copies in dispute that the merge touches in our branch. */
-function disputedBy({ files }: Sides, { disputed, resolution }: Merged): readonly DisputedCopy[] {
-  return touchedDisputes(disputed, resolutionOf(files.ours), resolution);
 }
 
 /** A sum over all of the workspace's files as the merge leaves them. */
@@ -398,9 +353,12 @@ function resultOf({ files }: Merged): string {
   return hash.digest('hex');
 }
 
-function resolutionOf(files: WorkspaceFiles): Resolution | null {
-  const { workspace } = readWorkspace(files);
-  return workspace === null ? null : checkLock(workspace, files).resolution;
+function figuresOf(
+  { files: { ours } }: Sides,
+  { outOfLine, copies, files }: Merged,
+): PostEntity['figures'] {
+  const manifests = changedFiles(ours, files).filter(({ path }) => path !== LOCK_FILE).length;
+  return { outOfLine: [...outOfLine], copies: [...copies], manifests };
 }
 
 function changedFiles(before: WorkspaceFiles, after: WorkspaceFiles) {

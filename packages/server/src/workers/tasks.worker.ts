@@ -1,6 +1,7 @@
-import { SourceScanner, type ScanSettings, type SourceScan } from '@deep-ledger/core';
+import { readAhead, SourceScanner, type ScanSettings, type SourceScan } from '@deep-ledger/core';
+import { compareOf, takeBackOf } from './compare-of.js';
 import { driftOf } from './drift-of.js';
-import { mergeOf } from './merge-of.js';
+import { conflictsOf, mergedSettings, mergeOf } from './merge-of.js';
 
 export interface ScanTask {
   readonly settings: ScanSettings;
@@ -13,11 +14,16 @@ export function scanFiles({ settings, files }: ScanTask): readonly SourceScan[] 
   return files.map(({ path, text }) => scanner.scan(path, text));
 }
 
-export { driftOf, mergeOf };
+export { compareOf, conflictsOf, driftOf, mergedSettings, mergeOf, readAhead, takeBackOf };
 
 /** What worker threads do, by name. */
 export interface Tasks {
   readonly scanFiles: typeof scanFiles;
+  readonly compareOf: typeof compareOf;
+  readonly conflictsOf: typeof conflictsOf;
   readonly driftOf: typeof driftOf;
+  readonly mergedSettings: typeof mergedSettings;
   readonly mergeOf: typeof mergeOf;
+  readonly readAhead: typeof readAhead;
+  readonly takeBackOf: typeof takeBackOf;
 }

@@ -8,7 +8,6 @@ import {
   lockSum,
   placeProblems,
   printLock,
-  readWorkspace,
   requiredPackages,
   type DraftBase,
   type PackageRecords,
@@ -29,6 +28,7 @@ import {
 } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { SETTINGS, type Settings } from '../settings.js';
+import { WorkspaceReader } from '../workers/workspace-reader.js';
 import { filesToAdd } from './files-to-add.js';
 import type { Material, Snapshot } from './snapshot.js';
 import type { WorkspaceEntity } from './workspace.entity.js';
@@ -66,6 +66,7 @@ export class SnapshotService implements OnModuleDestroy {
     private readonly git: GitService,
     private readonly history: GitHistory,
     private readonly registries: RegistryService,
+    private readonly reader: WorkspaceReader,
     private readonly clock: Clock,
     @Inject(SETTINGS) { memoryBytes }: Settings,
   ) {
@@ -161,7 +162,7 @@ export class SnapshotService implements OnModuleDestroy {
       if (!isSame && !(await this.history.has(entity.id, commit)))
         await this.git.fetch(entity, signal);
       const { files, unwritten } = isSame ? kept : await this.filesAt(entity, commit);
-      const reading = isSame ? kept.reading : readWorkspace(files, kept?.reading);
+      const reading = isSame ? kept.reading : await this.reader.read(files, kept?.reading);
       const registry = await this.documents(entity, reading, []);
       if (registry.unknown.length > 0) throw registryIncomplete(registry);
       const isKnown = kept !== undefined && hasSame(kept.records, registry.records);
@@ -244,7 +245,7 @@ export class SnapshotService implements OnModuleDestroy {
     const point = pointOf(entity, head.commit);
     const isSame = kept?.point === point;
     const { files, unwritten } = isSame ? kept.base : await this.filesAt(entity, head.commit);
-    const reading = isSame ? kept.base.reading : readWorkspace(files, kept?.base.reading);
+    const reading = isSame ? kept.base.reading : await this.reader.read(files, kept?.base.reading);
     const registry = await this.documents(entity, reading, names);
     // The same records stay the same object, so that what was worked out from them need not be worked out again.
     const isSameRecords = kept !== undefined && hasSame(kept.base.records, registry.records);

@@ -8,6 +8,7 @@ import { DraftEntity } from '../drafts/draft.entity.js';
 import { GitModule } from '../git/git.module.js';
 import { PostEntity } from '../journal/post.entity.js';
 import { RegistryModule } from '../registry/registry.module.js';
+import { WorkersModule } from '../workers/workers.module.js';
 import { CredentialsAtRest } from './credentials-at-rest.js';
 import { SnapshotService } from './snapshot.service.js';
 import { WorkspaceController } from './workspace.controller.js';
@@ -26,6 +27,7 @@ import { WorkspaceService } from './workspace.service.js';
     GitModule,
     RegistryModule,
     CredentialsModule,
+    WorkersModule,
   ],
   controllers: [WorkspaceController],
   providers: [WorkspaceService, SnapshotService, CredentialsAtRest, Clock],
