@@ -20,12 +20,17 @@ export interface UpgradeStep {
 
 /**
  * Only requirements that admit the release in use and not the other are written anew, in the manner in which they are
- * written; an exception stays as it was granted. O(requirements of all projects).
+ * written; an exception stays as it was granted.
+ * @param requirements on the package, where they are known. Without them O(requirements of all projects)
  */
-export function upgradeStep(workspace: Workspace, move: Move): UpgradeStep {
+export function upgradeStep(
+  workspace: Workspace,
+  move: Move,
+  requirements: readonly Requirement[] = requirementsOn(workspace, move.package),
+): UpgradeStep {
   const { package: name, to } = move;
   const [old, next] = [requireVersion(move.from), requireVersion(to)];
-  const narrow = requirementsOn(workspace, name).filter(
+  const narrow = requirements.filter(
     ({ meaning }) =>
       meaning.kind === 'range' &&
       rangeContains(meaning.range, old) &&

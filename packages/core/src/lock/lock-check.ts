@@ -6,7 +6,6 @@ import {
   NONE_USABLE,
   NOT_IN_REGISTRY,
   PeerProviders,
-  supplyKey,
   WantedSupplies,
   type AnsweredRequirement,
   type Copy,
@@ -391,12 +390,10 @@ export class LockCheck {
     const { resolution, workspace } = this;
     const source = new LockedPeers(resolution, this.copies, workspace.policy);
     const wants = new WantedSupplies(new PeerProviders(source));
-    const open = new Map(wants.grounded());
+    const grounded = wants.grounded();
     resolution.projects.forEach((project, index) => {
       for (const one of project.supplied) {
-        const key = supplyKey(index, one.name);
-        const wanted = open.get(key)?.texts;
-        open.delete(key);
+        const wanted = grounded.get(one.name)?.get(index);
         const isAsked =
           wanted?.size === one.ranges.length && one.ranges.every((text) => wanted.has(text));
         if (isAsked && this.isSupplyGood(one)) continue;
@@ -404,11 +401,13 @@ export class LockCheck {
         this.inLock('SUPPLY_IDLE', message, project, one.name);
       }
     });
-    for (const { project: index, name, texts } of open.values()) {
-      const project = resolution.projects[index]!;
-      const message = `Copies that ${project.name} brings in ask for ${name} ${[...texts].join(', ')} beside them; the lockfile supplies none.`;
-      this.inLock('PEER_UNSUPPLIED', message, project, name);
-    }
+    for (const [name, ofName] of grounded)
+      for (const [index, texts] of ofName) {
+        const project = resolution.projects[index]!;
+        if (project.supplied.some((one) => one.name === name)) continue;
+        const message = `Copies that ${project.name} brings in ask for ${name} ${[...texts].join(', ')} beside them; the lockfile supplies none.`;
+        this.inLock('PEER_UNSUPPLIED', message, project, name);
+      }
     if (workspace.policy.peers === 'report') return;
     for (const { copy, peer, provider } of wants.unmet()) {
       const asking = resolution.copies[copy]!;

@@ -45,8 +45,9 @@ export interface WantedSupply {
 /** What the copies of a resolution ask their projects to be supplied with, in no order. */
 export function suppliesWanted(resolution: Resolution, policy: Policy): readonly WantedSupply[] {
   const source = new LockedPeers(resolution, new LockedCopies(resolution), policy);
-  return [...new WantedSupplies(new PeerProviders(source)).asked().values()].map(
-    ({ project, name, texts }) => ({ project, name, ranges: [...texts].sort() }),
+  const wants = new WantedSupplies(new PeerProviders(source)).asked();
+  return [...wants].flatMap(([name, ofName]) =>
+    [...ofName].map(([project, texts]) => ({ project, name, ranges: [...texts].sort() })),
   );
 }
 

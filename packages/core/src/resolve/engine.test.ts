@@ -104,6 +104,41 @@ test('an engine goes from picks to other picks and back as a fresh one would', (
   );
 });
 
+test('an engine that is asked many times about the same projects supplies as a fresh one does', () => {
+  const FOLDERS = ['north', 'south'];
+  const anyPick = fc.record({
+    name: fc.constantFrom('ash', 'birch', 'cedar', 'dogwood'),
+    from: fc.constantFrom('1.0.0', '1.1.0', '2.0.0'),
+    to: fc.constantFrom('1.0.0', '1.1.0', '2.0.0'),
+  });
+  fc.assert(
+    fc.property(
+      anyPeerWorld,
+      fc.array(
+        fc.tuple(fc.option(anyPeerWorld, { freq: 2 }), fc.array(anyPick, { maxLength: 3 })),
+        { minLength: 3, maxLength: 8 },
+      ),
+      ({ registry, projects: first }, steps) => {
+        const records = recordsOf(registry);
+        const engine = new Engine(records);
+        let reading: WorkspaceReading | undefined;
+        const workspaceOf = (projects: Projects): Workspace => {
+          const all = FOLDERS.map((folder) => [folder, projects[folder] ?? {}] as const);
+          reading = readWorkspace(filesOf(Object.fromEntries(all)), reading);
+          return reading.workspace!;
+        };
+        const start = resolve({ records, workspace: workspaceOf(first), asOf, before: null });
+        const before = start.kind === 'answered' ? start.resolution : null;
+        for (const [other, rePicks] of steps) {
+          const workspace = workspaceOf(other?.projects ?? first);
+          const question = { workspace, asOf, before, rePicks };
+          expect(engine.resolve(question)).toEqual(resolve({ records, ...question }));
+        }
+      },
+    ),
+  );
+});
+
 test('a peer that is newly asked for, and that nothing supplies, is told', () => {
   const records = recordsOf({
     log: { '1.0.0': {}, '2.0.0': { peers: { core: { range: '*', optional: false } } } },

@@ -13,7 +13,7 @@ import { HeldAnswers, type RePick } from './model/held-answers.js';
 import { HeldIntegrities, type TakenIntegrity } from './model/held-integrities.js';
 import { byKindAndName, type Resolution } from './model/resolution.js';
 import { Settlement, type Watch } from './choose/settlement.js';
-import { supplyPeers } from './peers/supply-peers.js';
+import { PeerSupply, supplyPeers } from './peers/supply-peers.js';
 import { unmetPeers, type UnmetPeer } from './peers/unmet-peers.js';
 import { termsOf } from './model/release-terms.js';
 import { UsableReleases } from './model/usable-releases.js';
@@ -90,13 +90,10 @@ export class Engine {
     const kept = this.state;
     // Work that is stopped half-way leaves nothing to go on from.
     this.state = null;
-    const state = kept?.fits(question) ? kept : new EngineState(catalog, question);
+    const state = kept?.fits(question) ? kept.again() : new EngineState(catalog, question);
     const { projects } = workspace;
-    const repicked = state.held.pick(question.rePicks ?? []);
-    state.settlement.setProjects(projects);
-    for (const name of repicked) state.rehold(name);
-    const fresh = (): Settlement => new Settlement(state.usable, state.held).setProjects(projects);
-    const { settlement, unmet } = supplyPeers(state.settlement, projects, fresh, watch);
+    for (const name of state.held.pick(question.rePicks ?? [])) state.rehold(name);
+    const { settlement, unmet } = state.peers.supply(projects, watch);
     this.state = state;
     const open = openRequirements(settlement, workspace);
     const isHeeded =
@@ -132,8 +129,8 @@ export class Engine {
     if (this.missingNames(catalog, workspace).length > 0) return null;
     const { usable, held, bound } = new EngineState(catalog, question);
     held.pick(question.rePicks ?? []);
-    const fresh = (): Settlement => new Settlement(usable, held).setProjects(workspace.projects);
-    const { settlement, unmet } = supplyPeers(fresh(), workspace.projects, fresh, watch);
+    const fresh = (): Settlement => new Settlement(usable, held);
+    const { settlement, unmet } = supplyPeers(workspace.projects, fresh, watch);
     const isHeeded =
       (workspace.policy.peers === 'report' || unmet.length === 0) && bound.isHeededBy(settlement);
     return isHeeded && openRequirements(settlement, workspace).length === 0
@@ -201,7 +198,9 @@ class EngineState {
   readonly builder: ResolutionBuilder;
   readonly bound: BoundPackages;
   readonly held: HeldAnswers;
+  readonly peers: PeerSupply;
   private readonly terms: string;
+  private uses = 1;
 
   constructor(
     catalog: Catalog,
@@ -213,14 +212,23 @@ class EngineState {
     const { policy } = workspace;
     this.bound = new BoundPackages(catalog, policy, policy.peers === 'strict');
     this.held = new HeldAnswers(catalog, this.usable.ranges, before, refresh ?? new Set());
-    this.settlement = new Settlement(this.usable, this.held);
+    const fresh = (): Settlement => new Settlement(this.usable, this.held);
+    this.settlement = fresh();
+    this.peers = new PeerSupply(this.settlement, fresh);
     this.builder = new ResolutionBuilder(this.settlement, workspace.registries);
   }
 
   /** A package that no record tells of has no demands. */
   rehold(name: string): void {
     const number = this.settlement.catalog.numberOf.get(name);
-    if (number !== undefined) this.settlement.rehold(number);
+    if (number !== undefined) this.peers.rehold(number);
+  }
+
+  /** For a further question. With the third one it is worth keeping apart what is asked for without supplies. */
+  again(): this {
+    this.uses += 1;
+    if (this.uses > 2) this.peers.keepApart();
+    return this;
   }
 
   fits({ workspace, asOf, before, refresh }: Question): boolean {

@@ -18,7 +18,7 @@ export {
 export { NONE } from './model/demand.js';
 export { PeerProviders } from './peers/peer-providers.js';
 export type { PeerLink, PeerSource, Provider } from './peers/peer-source.js';
-export { supplyKey, WantedSupplies } from './peers/wanted-supplies.js';
+export { WantedSupplies } from './peers/wanted-supplies.js';
 export { Engine, requiredPackages } from './engine.js';
 export type { Question, ResolveOutcome } from './engine.js';
 export { linesInForce } from './model/answered-otherwise.js';

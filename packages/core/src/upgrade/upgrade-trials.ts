@@ -40,7 +40,8 @@ export class UpgradeTrials {
   private readonly terms: Omit<Question, 'workspace'>;
   private readonly bytes = new Map<string, number>();
   private readonly requirersBefore = new Map<string, Copy[]>();
-  private readonly known: ReadonlySet<Copy>;
+  /** Projects that require a package, by their index. */
+  private readonly projectsBefore = new Map<string, number[]>();
   private upgraded: UpgradedWorkspaces | null = null;
   private readonly copiesBefore = new Map<string, readonly Copy[]>();
 
@@ -58,7 +59,13 @@ export class UpgradeTrials {
         else requirers.push(copy);
       }
     }
-    this.known = new Set(this.before?.copies);
+    this.before?.projects.forEach(({ requirements }, index) => {
+      for (const name of new Set(requirements.map((one) => one.name))) {
+        const requirers = this.projectsBefore.get(name);
+        if (requirers === undefined) this.projectsBefore.set(name, [index]);
+        else requirers.push(index);
+      }
+    });
   }
 
   /**
@@ -102,7 +109,7 @@ export class UpgradeTrials {
     for (const { name } of broken) touched.add(name);
     const unwanted = [...moreCopies(change, resolution), ...untaken(moves, resolution)];
     return {
-      against: [...broken.map(peerWords), ...this.unwantedWords(unwanted, resolution)],
+      against: [...broken.map(peerWords), ...this.unwantedWords(unwanted, change, resolution)],
       price: {
         files: files.size,
         moved: change.moved.length,
@@ -143,9 +150,15 @@ export class UpgradeTrials {
   }
 
   /** Each with whom it answers: one by name, the others by their number. */
-  private unwantedWords(unwanted: readonly Unwanted[], after: Resolution): readonly string[] {
+  private unwantedWords(
+    unwanted: readonly Unwanted[],
+    change: LockChange,
+    after: Resolution,
+  ): readonly string[] {
     if (unwanted.length === 0) return [];
-    const fresh = after.copies.filter((copy) => !this.known.has(copy));
+    const others = [...after.projects.keys()].filter(
+      (index) => after.projects[index] !== this.before?.projects[index],
+    );
     return unwanted.map(({ name, version, says }) => {
       let first = 'it is supplied as a peer';
       let count = 0;
@@ -155,27 +168,35 @@ export class UpgradeTrials {
           if (count++ === 0) first = `${ownerName()} requires ${one.range}`;
         }
       };
-      for (const { folder, requirements } of after.projects) look(requirements, () => folder);
-      for (const one of this.requirers(name, after, fresh))
+      const projects = new Set([...(this.projectsBefore.get(name) ?? []), ...others]);
+      for (const index of [...projects].sort((a, b) => a - b)) {
+        const { folder, requirements } = after.projects[index]!;
+        look(requirements, () => folder);
+      }
+      for (const one of this.requirers(name, change, after))
         look(one.requirements, () => `${one.name} ${one.version}`);
       return `${says}: ${first}${count <= 1 ? '.' : `, as ${count - 1} more do.`}`;
     });
   }
 
-  /**
-   * The copies that require a package afterwards, in their order.
-   * O(copies that are others by now + requirers x log copies)
-   * @param fresh copies that are others than before
-   */
-  private requirers(name: string, after: Resolution, fresh: readonly Copy[]): readonly Copy[] {
-    const requires = ({ requirements }: Copy): boolean =>
-      requirements.some((one) => one.name === name);
-    const found = [...(this.requirersBefore.get(name) ?? []), ...fresh.filter(requires)];
-    return found
-      .map((copy) => ({ copy, at: placeOf(after, copy) }))
-      .filter(({ at }) => at !== -1)
-      .sort((a, b) => a.at - b.at)
-      .map(({ copy }) => copy);
+  /** The copies that require a package afterwards, in their order. O((requirers + what changed) x log copies) */
+  private requirers(
+    name: string,
+    { entered, moved }: LockChange,
+    after: Resolution,
+  ): readonly Copy[] {
+    const places = new Set([
+      ...(this.requirersBefore.get(name) ?? []).map((copy) =>
+        placeOf(after, copy.name, copy.version),
+      ),
+      ...entered.map((copy) => placeOf(after, copy.name, copy.version)),
+      ...moved.map((copy) => placeOf(after, copy.name, copy.to)),
+    ]);
+    places.delete(-1);
+    return [...places]
+      .sort((a, b) => a - b)
+      .map((at) => after.copies[at]!)
+      .filter(({ requirements }) => requirements.some((one) => one.name === name));
   }
 
   private bytesOf({ entered, left, moved }: LockChange): number {
@@ -217,10 +238,10 @@ function beginningOf({ copies }: Resolution, name: string): number {
   return from;
 }
 
-/** The index of a copy; -1: it is another by now, or gone. */
-function placeOf(after: Resolution, copy: Copy): number {
-  for (let at = beginningOf(after, copy.name); after.copies[at]?.name === copy.name; at++)
-    if (after.copies[at] === copy) return at;
+/** The index of a copy; -1: it is gone. O(log copies). */
+function placeOf(after: Resolution, name: string, version: string): number {
+  for (let at = beginningOf(after, name); after.copies[at]?.name === name; at++)
+    if (after.copies[at]!.version === version) return at;
   return -1;
 }
 

@@ -1,3 +1,4 @@
+import { requirementsByPackage } from '../alignment/index.js';
 import { levelling } from '../draft/index.js';
 import { upgradeStep, type Move } from '../edit/index.js';
 import { rangeFor } from '../manifest/index.js';
@@ -35,7 +36,11 @@ export class UpgradedWorkspaces {
     { readonly by: readonly Change[]; readonly project: Project } | undefined
   )[] = [];
 
-  constructor(private readonly start: Workspace) {}
+  private readonly requirements: ReturnType<typeof requirementsByPackage>;
+
+  constructor(private readonly start: Workspace) {
+    this.requirements = requirementsByPackage(start);
+  }
 
   /** O(projects + agreements + requirements of the projects that other moves touch than the time before). */
   after(moves: readonly Move[]): Upgraded {
@@ -69,7 +74,7 @@ export class UpgradedWorkspaces {
     return project;
   }
 
-  /** O(requirements of all projects), once for each move. */
+  /** O(projects + requirements on what it moves), once for each move. */
   private changeOf(move: Move): Change {
     const key = JSON.stringify([move.package, move.from, move.to]);
     const known = this.changes.get(key);
@@ -82,7 +87,7 @@ export class UpgradedWorkspaces {
   private find(move: Move): Change {
     const { start } = this;
     const { package: name } = move;
-    const { shared, own } = upgradeStep(start, move);
+    const { shared, own } = upgradeStep(start, move, this.requirements.get(name) ?? []);
     const files = new Set(own.map(([{ file }]) => file));
     const level = shared === null ? null : levelling(start, name, { range: shared, takers: [] });
     if (level !== null) for (const file of sharedFiles(start, name)) files.add(file);

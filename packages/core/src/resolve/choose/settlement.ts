@@ -45,6 +45,8 @@ export class Settlement {
   readonly touchedProjects = new Set<number>();
   /** Projects whose supplies were taken or given. */
   readonly touchedSupplies = new Set<number>();
+  /** Packages of which any demand came, went or got another answer, since they were last taken. */
+  readonly touchedPackages = new Set<number>();
   private readonly states: ProjectState[] = [];
   private readonly supplies: Map<string, Supply>[] = [];
   private doAnswersStay = false;
@@ -91,9 +93,14 @@ export class Settlement {
     return [...(this.supplies[index]?.values() ?? [])];
   }
 
+  /** What a project is supplied with under this name, or null. */
+  supplyOf(index: number, name: string): Supply | null {
+    return this.supplies[index]?.get(name) ?? null;
+  }
+
   /** The demand of what a project is supplied with under this name, or null. */
   supplyDemand(index: number, name: string): Demand | null {
-    return this.supplies[index]?.get(name)?.demand ?? null;
+    return this.supplyOf(index, name)?.demand ?? null;
   }
 
   isSupply(demand: Demand): boolean {
@@ -184,9 +191,11 @@ export class Settlement {
     this.touchedSupplies.add(index);
   }
 
-  withdrawAll(): void {
+  /** Takes back every supply but those that are to stay. */
+  withdrawAll(stays: (index: number, supply: Supply) => boolean = () => false): void {
     this.supplies.forEach((supplied, index) => {
-      for (const name of [...supplied.keys()]) this.withdraw(index, name);
+      for (const supply of [...supplied.values()])
+        if (!stays(index, supply)) this.withdraw(index, supply.name);
     });
   }
 
@@ -213,8 +222,13 @@ export class Settlement {
     this.queue.add(this.turnOf(demand.pool.package));
   }
 
-  /** The lockfile before now holds another version of a package; every demand on it is asked for anew. */
+  /**
+   * The lockfile before now holds another version of a package; every demand on it is asked for anew, and what was
+   * supplied of it goes.
+   */
   rehold(packageNumber: number): void {
+    const name = this.catalog.names[packageNumber]!;
+    for (const index of this.supplies.keys()) this.withdraw(index, name);
     for (const demand of this.demandsOn[packageNumber]!) {
       const held = this.heldFor(demand);
       if (held !== demand.held) this.holdAnswer(demand, held);
@@ -228,7 +242,6 @@ export class Settlement {
       const index = this.needsOf.get(owner)!.indexOf(demand);
       return this.held.ofNeed(owner, this.catalog.releases[owner]!.needs[index]!, pool);
     }
-    if (this.isSupply(demand)) return demand.held;
     const { project, demands } = this.states[~owner]!;
     const { kind, name, meaning } = project.requirements[demands.indexOf(demand)]!;
     return meaning.kind === 'range'
@@ -245,6 +258,7 @@ export class Settlement {
 
   private readonly touch = (demand: Demand): void => {
     const { owner } = demand;
+    this.touchedPackages.add(demand.pool.package);
     if (owner >= 0) this.touchedReleases.add(owner);
     else if (this.isSupply(demand)) this.touchedSupplies.add(~owner);
     else this.touchedProjects.add(~owner);
@@ -309,6 +323,7 @@ export class Settlement {
     const demands = this.demandsOn[demand.pool.package]!;
     demand.place = demands.length;
     demands.push(demand);
+    this.touchedPackages.add(demand.pool.package);
     this.queue.add(this.turnOf(demand.pool.package));
   }
 
@@ -319,6 +334,7 @@ export class Settlement {
       demands[demand.place] = last;
       last.place = demand.place;
     }
+    this.touchedPackages.add(demand.pool.package);
     this.queue.add(this.turnOf(demand.pool.package));
   }
 

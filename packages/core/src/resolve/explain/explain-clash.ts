@@ -65,8 +65,8 @@ function bySearch(
 
 /** The peers that are not met when nothing else is given up. */
 function nearest({ usable, held, watch }: PolicyTerms, part: Workspace): readonly string[] {
-  const fresh = (): Settlement => new Settlement(usable, held).setProjects(part.projects);
-  const { settlement, unmet } = supplyPeers(fresh(), part.projects, fresh, watch);
+  const fresh = (): Settlement => new Settlement(usable, held);
+  const { settlement, unmet } = supplyPeers(part.projects, fresh, watch);
   return unmetPeers(settlement, part, unmet).map(
     ({ copy, name, range, provider, version }) =>
       `With the newest of all, ${copy} asks for ${name} ${range} beside it, and ${provider} has ${version ?? 'none'}.`,

@@ -24,7 +24,7 @@ export class Catalog {
   /** Does any release of the package need the package itself? */
   readonly needsItself: Uint8Array;
   /** Packages of which any release has peers, ascending. */
-  readonly packagesWithPeers: readonly number[];
+  readonly packagesWithPeers: ReadonlySet<number>;
 
   /** O(packages log packages + needs). */
   constructor(readonly records: PackageRecords) {
@@ -75,7 +75,7 @@ export class Catalog {
         if (!isOptional && !numberOf.has(name)) missing.add(name);
       }
     });
-    this.packagesWithPeers = [...withPeers];
+    this.packagesWithPeers = withPeers;
     this.missing = [...missing].sort();
     this.components = strongComponents(linksOf(needed));
   }

@@ -3,15 +3,8 @@ import { NONE } from '../model/demand.js';
 import type { PeerGroup, PeerProviders, ProvidedPeer } from './peer-providers.js';
 import type { PeerLink, Provider } from './peer-source.js';
 
-/** The ranges that a project is to be supplied with under one name. */
-export interface Wanted {
-  readonly project: number;
-  readonly name: string;
-  readonly texts: Set<string>;
-}
-
-/** By project and name. */
-export type Wants = ReadonlyMap<string, Wanted>;
+/** The ranges that projects are to be supplied with, by name and then by the project's index. */
+export type Wants = ReadonlyMap<string, ReadonlyMap<number, ReadonlySet<string>>>;
 
 interface Provided<L extends PeerLink> extends PeerGroup {
   readonly providers: readonly Provider<L>[];
@@ -24,6 +17,7 @@ interface Provided<L extends PeerLink> extends PeerGroup {
 export class WantedSupplies<L extends PeerLink> {
   private readonly groups: readonly Provided<L>[];
   private isThroughSupplies = false;
+  private wants: Wants | null = null;
 
   /** O(links above copies with peers, once for each peer). */
   constructor(private readonly providers: PeerProviders<L>) {
@@ -40,7 +34,8 @@ export class WantedSupplies<L extends PeerLink> {
 
   /** The copies that any chain asks for as things stand. */
   asked(): Wants {
-    return this.wantsOf(this.groups);
+    this.wants ??= this.wantsOf(this.groups);
+    return this.wants;
   }
 
   /**
@@ -82,16 +77,17 @@ export class WantedSupplies<L extends PeerLink> {
   }
 
   private wantsOf(groups: readonly Provided<L>[]): Wants {
-    const wanted = new Map<string, Wanted>();
+    const wanted = new Map<string, Map<number, Set<string>>>();
     for (const { peer, providers } of groups) {
       if (peer.isOptional) continue;
+      const ofName = wanted.get(peer.name) ?? new Map<number, Set<string>>();
+      wanted.set(peer.name, ofName);
       for (const provider of providers) {
         const project = this.suppliedProject(provider);
         if (project === null) continue;
-        const key = supplyKey(project, peer.name);
-        const one = wanted.get(key) ?? { project, name: peer.name, texts: new Set() };
-        wanted.set(key, one);
-        one.texts.add(peer.range);
+        const texts = ofName.get(project);
+        if (texts === undefined) ofName.set(project, new Set([peer.range]));
+        else texts.add(peer.range);
       }
     }
     return wanted;
@@ -106,7 +102,7 @@ export class WantedSupplies<L extends PeerLink> {
 
   /** Does any of the ranges that are wanted of a supply admit its release? */
   private isAskedFor({ owner, answer }: L, name: string, wanted: Wants): boolean {
-    const texts = wanted.get(supplyKey(~owner, name))?.texts;
+    const texts = wanted.get(name)?.get(~owner);
     if (texts === undefined || answer === NONE) return false;
     const { source } = this.providers;
     const version = source.versionOf(answer);
@@ -115,9 +111,7 @@ export class WantedSupplies<L extends PeerLink> {
 }
 
 function textCount(wanted: Wants): number {
-  return [...wanted.values()].reduce((sum, { texts }) => sum + texts.size, 0);
-}
-
-export function supplyKey(project: number, name: string): string {
-  return `${project} ${name}`;
+  let count = 0;
+  for (const ofName of wanted.values()) for (const texts of ofName.values()) count += texts.size;
+  return count;
 }

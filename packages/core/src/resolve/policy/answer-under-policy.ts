@@ -112,8 +112,8 @@ export class PolicyAnswer {
           return outcome.narrowing.narrow(name, pool);
         },
       };
-      const fresh = (): Settlement => new Settlement(usable, held, narrowing).setProjects(projects);
-      const { settlement, unmet } = supplyPeers(fresh(), projects, fresh, watch);
+      const fresh = (): Settlement => new Settlement(usable, held, narrowing);
+      const { settlement, unmet } = supplyPeers(projects, fresh, watch);
       const unknown = [...asked.values()].filter(
         ({ pool }) => bound.isRelevant[pool.package] === 1,
       );
