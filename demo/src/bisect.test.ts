@@ -34,6 +34,10 @@ beforeAll(async () => {
   await demo.git('commit', '-q', '-am', 'Take all patches');
   expect((await demo.ledger('upgrade', '--take', 'minor')).exitCode).toBe(0);
   await demo.git('commit', '-q', '-am', 'Take all minors');
+  await demo.git('checkout', '-q', '-b', 'json', 'HEAD~2');
+  expect((await demo.ledger('upgrade', 'tarn-json', '--take', 'minor')).exitCode).toBe(0);
+  await demo.git('commit', '-q', '-am', 'Take the minor of tarn-json');
+  await demo.git('checkout', '-q', 'main');
 }, 120_000);
 afterAll(() => demo.stop());
 
@@ -62,10 +66,11 @@ describe('of all that moved in two commits', () => {
   test('what does not end in time fails; with --json the same for programs', async () => {
     // The branch as it was before this test, by its day.
     const day = await demo.git('log', '-1', '--format=%cs', 'HEAD~3');
-    const works = ['--works', day, '--target', 'linux-x64'];
+    // One difference, so that one trial fails.
+    const ends = ['--works', day, '--fails', 'json', '--target', 'linux-x64'];
     // Far longer than what works takes, also on a machine that others use.
     const options = ['--limit', '10', '--json'];
-    const { stdout } = await demo.ledger('bisect', ...works, ...options, ...RUN, 'late');
+    const { stdout } = await demo.ledger('bisect', ...ends, ...options, ...RUN, 'late');
     const told = JSON.parse(stdout) as object;
     const schema = JSON.parse(await readFile(SCHEMA, 'utf8')) as object;
     expect(new Ajv2020().validate(schema, told)).toBe(true);

@@ -126,6 +126,7 @@ export {
   workspaceFileTest,
   LOCK_FILE,
   manifestPath,
+  ownersByFolder,
   placeOf,
   placeProblem,
   placeProblems,

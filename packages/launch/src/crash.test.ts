@@ -8,7 +8,7 @@ const FILES = {
   'apps/web/ledger.project.toml': 'name = "web"\n[needs]\nelm-1 = "^1.0.0"\n',
 };
 /** A kill takes seconds, so there are fewer than there are cases of other random tests. */
-const ROUNDS = Math.ceil(inject('runs') / 30);
+const ROUNDS = Math.ceil(inject('runs') / 60);
 
 interface Draft {
   readonly id: string;

@@ -30,6 +30,7 @@ export {
   type Registries,
   type RegistryLine,
 } from './registries.js';
+export type { OwnerLine } from './owners.js';
 export { placeAt, readRegistryPlaces, type RegistryPlace } from './registry-addresses.js';
 export { policyOf, rangeFor, readingFor, readRootManifest } from './root-manifest.js';
 export type {

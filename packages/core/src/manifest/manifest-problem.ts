@@ -58,6 +58,8 @@ export type ManifestProblem = { readonly span: Span } & (
   | { readonly code: 'MORE_PROBLEMS'; readonly count: number }
   | { readonly code: 'GLOB_OUTSIDE'; readonly glob: string }
   | { readonly code: 'GLOB_WITHOUT_MATCH'; readonly glob: string }
+  | { readonly code: 'OWNER_NAMELESS' }
+  | { readonly code: 'OWNER_WITHOUT_MATCH'; readonly pattern: string }
   | { readonly code: 'PROJECT_TWICE'; readonly name: string; readonly otherFile: string }
   | { readonly code: 'PROJECT_UNKNOWN'; readonly name: string; readonly meant: string | null }
   | { readonly code: 'NAMED_TWICE'; readonly what: string; readonly name: string }
@@ -123,6 +125,10 @@ export function manifestProblemMessage(problem: ManifestProblem): string {
       return `"${problem.glob}" leads out of the repository. Write a path below its root, with "/" between folders.`;
     case 'GLOB_WITHOUT_MATCH':
       return `"${problem.glob}" matches no folder with a ledger.project.toml. Add the file to the project's folder or remove the pattern.`;
+    case 'OWNER_NAMELESS':
+      return 'An owner has no name. Write it in quotes, as in "kiosk crew" = ["apps/*"].';
+    case 'OWNER_WITHOUT_MATCH':
+      return `"${problem.pattern}" matches the folder of no project. Correct the pattern or remove it.`;
     case 'PROJECT_TWICE':
       return `The name "${problem.name}" is already borne by the project in ${problem.otherFile}. Give one of the two another name.`;
     case 'PROJECT_UNKNOWN':

@@ -9,6 +9,7 @@ import {
   type Version,
 } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
+import { readOwners, type OwnerLine } from './owners.js';
 import { readRegistries, schemeOf, type Registries } from './registries.js';
 import { readStandingOrders, type StandingOrder } from './standing-orders.js';
 import { TableReader } from './table-reader.js';
@@ -71,6 +72,7 @@ export interface RootManifest {
   readonly policyProjects: readonly { readonly text: string; readonly span: Span }[];
   readonly scan: ScanSettings;
   readonly standing: readonly StandingOrder[];
+  readonly owners: readonly OwnerLine[];
   /** What the folder of links is called into which a project's runtime looks. */
   readonly installFolder: string;
 }
@@ -101,6 +103,7 @@ export function readRootManifest(text: string): {
     'policy',
     'scan',
     'standing',
+    'owners',
     'install',
   ]);
   reader.format();
@@ -114,6 +117,7 @@ export function readRootManifest(text: string): {
   const policy = readPolicy(reader, registries ?? []);
   const scan = readScan(reader);
   const standing = readStandingOrders(reader, problems);
+  const owners = readOwners(reader);
   if (known === null || registries === null || problems.some((p) => p.code === 'FORMAT_UNKNOWN')) {
     return { root: null, problems };
   }
@@ -128,6 +132,7 @@ export function readRootManifest(text: string): {
       policyProjects: namedProjects(reader),
       scan,
       standing,
+      owners,
       installFolder: readInstallFolder(reader),
     },
     problems,

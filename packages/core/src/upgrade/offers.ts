@@ -11,6 +11,7 @@ import {
   versionStep,
   type VersionStep,
 } from '../version/index.js';
+import { ownersByFolder } from '../workspace/index.js';
 
 /** Steps that an upgrade can be, the smallest first. */
 export const UPGRADE_KINDS = ['patch', 'minor', 'major'] as const;
@@ -46,6 +47,8 @@ export interface UpgradeRow {
   readonly isDirect: boolean;
   /** Folders of projects that require it themselves. */
   readonly projects: readonly string[];
+  /** Who answers for those projects, sorted. */
+  readonly owners: readonly string[];
   /** As what projects require it themselves. */
   readonly kinds: readonly RequirementKind[];
   /** The newest release in use, from which it goes up. */
@@ -94,6 +97,8 @@ class OfferFinder {
   private readonly terms: ReleaseTerms;
   private readonly requiring = new Map<string, Set<string>>();
   private readonly kinds = new Map<string, Set<RequirementKind>>();
+  /** By folder of a project. */
+  private readonly owners: ReadonlyMap<string, readonly string[]>;
 
   constructor(
     private readonly base: DraftBase,
@@ -101,6 +106,8 @@ class OfferFinder {
   ) {
     const workspace = base.workspace!;
     this.terms = new ReleaseTerms(releaseTermsOf(workspace), base.today);
+    const ownersOf = ownersByFolder(workspace.owners);
+    this.owners = new Map(workspace.projects.map(({ folder }) => [folder, ownersOf(folder)]));
     for (const { folder, requirements } of workspace.projects)
       for (const { name, kind, meaning } of requirements) {
         if (meaning.kind !== 'range') continue;
@@ -127,6 +134,7 @@ class OfferFinder {
       isSet: packages.length > 1,
       isDirect: projects.size > 0,
       projects: [...projects].sort(),
+      owners: [...new Set([...projects].flatMap((folder) => this.owners.get(folder)!))].sort(),
       kinds: REQUIREMENT_KINDS.filter((kind) =>
         packages.some((one) => this.kinds.get(one)?.has(kind)),
       ),

@@ -8,6 +8,7 @@ const ROW: UpgradeRow = {
   isSet: false,
   isDirect: true,
   projects: ['apps/web'],
+  owners: ['web crew'],
   kinds: ['runtime'],
   from: '1.0.0',
   others: [],
@@ -20,7 +21,15 @@ const ROW: UpgradeRow = {
 };
 const ROWS: readonly UpgradeRow[] = [
   ROW,
-  { ...ROW, name: 'deep', packages: ['deep'], isDirect: false, projects: [], kinds: [] },
+  {
+    ...ROW,
+    name: 'deep',
+    packages: ['deep'],
+    isDirect: false,
+    projects: [],
+    owners: [],
+    kinds: [],
+  },
   { ...ROW, name: 'ui', packages: ['ui-core', 'ui-grid'], isSet: true, kinds: ['dev'] },
 ];
 
@@ -28,6 +37,8 @@ test.each<[UpgradeFilter, readonly string[]]>([
   [{}, ['log', 'ui']],
   [{ isAll: true }, ['log', 'deep', 'ui']],
   [{ project: 'apps/kit' }, []],
+  [{ owner: 'web crew' }, ['log', 'ui']],
+  [{ owner: 'kiosk crew' }, []],
   [{ as: 'dev' }, ['ui']],
   [{ isSet: true }, ['ui']],
   [{ packages: ['l*'] }, ['log']],

@@ -8,6 +8,8 @@ export interface UpgradeFilter {
   readonly isAll?: boolean;
   /** Folder of a project that requires them itself. */
   readonly project?: string;
+  /** Who answers for a project that requires them itself. */
+  readonly owner?: string;
   /** A kind as which some project requires them. */
   readonly as?: RequirementKind;
   /** Lockstep sets alone. */
@@ -20,7 +22,7 @@ export interface UpgradeFilter {
 /** O(rows x patterns). */
 export function filteredRows(
   rows: readonly UpgradeRow[],
-  { isAll = false, project, as, isSet = false, packages = [], except = [] }: UpgradeFilter,
+  { isAll = false, project, owner, as, isSet = false, packages = [], except = [] }: UpgradeFilter,
 ): readonly UpgradeRow[] {
   const isNamed = globMatcher(packages);
   const isExcepted = globMatcher(except);
@@ -29,6 +31,7 @@ export function filteredRows(
     return (
       (isAll || row.isDirect) &&
       (project === undefined || row.projects.includes(project)) &&
+      (owner === undefined || row.owners.includes(owner)) &&
       (as === undefined || row.kinds.includes(as)) &&
       (!isSet || row.isSet) &&
       (packages.length === 0 || names.some(isNamed)) &&

@@ -20,6 +20,7 @@ export {
   SHARED_FILE,
   workspaceFileTest,
 } from './workspace.js';
+export { ownersByFolder } from './owners-of.js';
 export { matchingTargets } from './matching-targets.js';
 export { manifestPath } from './project-builder.js';
 export { aheadTask, readAhead, type AheadTask, type ReadAhead } from './read-ahead.js';

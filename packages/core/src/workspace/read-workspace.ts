@@ -21,6 +21,7 @@ import {
 } from '../shape/index.js';
 import { foreignProjects, NO_FOREIGN, type ForeignProjects } from './foreign-projects.js';
 import { manifestPath, ProjectBuilder, type BuiltProject, type Report } from './project-builder.js';
+import { idleOwnerPatterns } from './owners-of.js';
 import { projectFolders } from './project-folders.js';
 import type { ReadAhead } from './read-ahead.js';
 import {
@@ -125,6 +126,8 @@ export function readWorkspace(
   unreadable.push(...foreign.unreadable, ...leaveOutTooMany(manifests, foreign, report));
   const sorted = new Map([...manifests].sort(([a], [b]) => (a < b ? -1 : 1)));
   refuseSameNames(sorted, foreign, report);
+  for (const one of idleOwnerPatterns(root.owners, [...sorted.keys(), ...unreadable]))
+    problems.push(one);
   const adopted = adoptedIn(files, shapes, report, ahead);
   const names = [...sorted].map(([folder, { name }]) => `${folder} ${name}`);
   const agreedElsewhere = shapes.shared === null ? '' : (files.get(shapes.shared.file) ?? '');

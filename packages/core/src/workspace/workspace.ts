@@ -1,6 +1,7 @@
 import type {
   ExceptionLine,
   ManifestProblem,
+  OwnerLine,
   Policy,
   ProjectManifest,
   Registries,
@@ -118,6 +119,7 @@ export interface Workspace {
   readonly policy: Policy;
   readonly scan: ScanSettings;
   readonly standing: readonly StandingOrder[];
+  readonly owners: readonly OwnerLine[];
   /** What the folder of links is called into which a project's runtime looks. */
   readonly installFolder: string;
   readonly shared: SharedManifest;
@@ -137,7 +139,7 @@ export interface FileProblem {
   readonly problem: ManifestProblem;
 }
 
-const REMARKS = ['GLOB_WITHOUT_MATCH', 'SHAPE_WITHOUT_MATCH'];
+const REMARKS = ['GLOB_WITHOUT_MATCH', 'OWNER_WITHOUT_MATCH', 'SHAPE_WITHOUT_MATCH'];
 
 /** Does a problem leave the meaning of the files open? A remark does not. */
 export function isBlocking({ problem }: FileProblem): boolean {

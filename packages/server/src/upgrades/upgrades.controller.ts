@@ -72,7 +72,7 @@ export class UpgradesController {
   @ApiOkResponse({ type: UpgradeBatchDto })
   async batch(
     @Param('slug') slug: string,
-    @Query() { take, olderThan, all, project, as, sets }: BatchQuery,
+    @Query() { take, olderThan, all, project, owner, as, sets }: BatchQuery,
   ): Promise<UpgradeBatchDto> {
     const { entity, snapshot } = await this.read(slug);
     const batch = await this.answers.ask<'upgrade-batch'>(entity, snapshot, {
@@ -83,6 +83,7 @@ export class UpgradesController {
         isAll: all,
         isSet: sets,
         ...(project !== undefined && { project }),
+        ...(owner !== undefined && { owner }),
         ...(as !== undefined && { as }),
       },
     });

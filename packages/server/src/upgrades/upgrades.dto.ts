@@ -69,6 +69,8 @@ export class UpgradeRowDto {
   @ApiProperty({ type: Boolean, description: 'A project requires it itself' }) isDirect: boolean;
   @ApiProperty({ type: [String], description: 'Folders of projects that require it themselves' })
   projects: string[];
+  @ApiProperty({ type: [String], description: 'Who answers for those projects' })
+  owners: string[];
   @ApiProperty({ enum: REQUIREMENT_KINDS, isArray: true, description: 'As what they require it' })
   kinds: RequirementKind[];
   @ApiProperty({ type: String }) from: string;
@@ -146,6 +148,15 @@ export class BatchQuery extends UpgradesQuery {
   @IsString()
   @MaxLength(1000)
   project?: string;
+  @ApiProperty({
+    type: String,
+    required: false,
+    description: 'Who answers for a project that requires it',
+  })
+  @IsOptional()
+  @IsString()
+  @MaxLength(1000)
+  owner?: string;
   @ApiProperty({ enum: REQUIREMENT_KINDS, required: false, description: 'As what it is required' })
   @IsOptional()
   @IsIn([...REQUIREMENT_KINDS])

@@ -6,6 +6,7 @@ export function toRow(row: UpgradeRow): UpgradeRowDto {
     ...row,
     packages: [...row.packages],
     projects: [...row.projects],
+    owners: [...row.owners],
     kinds: [...row.kinds],
     others: [...row.others],
     newer: [...row.newer],

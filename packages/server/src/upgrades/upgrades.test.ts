@@ -3,7 +3,8 @@ import { TestWorkspace } from '../test/test-workspace.js';
 import type { UpgradeBatchDto, UpgradesDto, UpgradeTrialDto } from './upgrades.dto.js';
 
 const FILES = {
-  'ledger.toml': 'format = 1\nname = "old"\nprojects = ["apps/*"]\nregistry = "main"\n',
+  'ledger.toml':
+    'format = 1\nname = "old"\nprojects = ["apps/*"]\nregistry = "main"\n[owners]\n"kit crew" = ["apps/kit"]\n',
   'ledger.shared.toml': 'format = 1\n[shared]\nlog = "~1.0.0"\n',
   'apps/web/ledger.project.toml': 'name = "web"\n[needs]\nlog = "shared"\nmast = "^1.0.0"\n',
   'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\njson = "1.0.0 || ^1.0.4"\n',
@@ -99,6 +100,19 @@ describe('upgrades', () => {
       [['log', '1.1.0', 1]],
     );
     await world.get('/upgrades/batch?take=everything', 400);
+  });
+
+  test('a batch can be of what the projects of one owner require', async () => {
+    const { rows } = await world.get<UpgradesDto>('/upgrades');
+    expect(rows.map(({ name, owners }) => [name, owners])).toEqual([
+      ['json', ['kit crew']],
+      ['log', []],
+      ['mast', []],
+    ]);
+    const { of, offers } = await world.get<UpgradeBatchDto>(
+      '/upgrades/batch?take=patch&owner=kit%20crew',
+    );
+    expect([of, offers.map(({ name }) => name)]).toEqual([1, ['json']]);
   });
 
   test.each([

@@ -50,7 +50,9 @@ export function UpgradesPage() {
   const pencil = usePencil({ slug, draftId, takeDraft });
   const rows = upgrades.data?.rows ?? NO_ROWS;
   const project = params.get('project');
-  const shown = shownRows(rows, { query, which, project, as });
+  const owner = params.get('owner');
+  const shown = shownRows(rows, { query, which, project, owner, as });
+  const owners = [...new Set(rows.flatMap((row) => row.owners))].sort();
   const { trials, error } = useTrials(
     slug,
     commit,
@@ -110,6 +112,7 @@ export function UpgradesPage() {
             all: which === 'all',
             sets: which === 'sets',
             ...(project !== null && { project }),
+            ...(owner !== null && { owner }),
             ...(as !== null && { as }),
           }}
           isPencilling={pencil.isPending}
@@ -151,6 +154,21 @@ export function UpgradesPage() {
           ]}
           onChange={(folder) => change({ project: folder })}
         />
+        {(owners.length > 0 || owner !== null) && (
+          <SelectField
+            label="of"
+            isInLine
+            value={owner ?? ''}
+            options={[
+              { value: '', text: 'any owner' },
+              ...[...new Set([...owners, ...(owner === null ? [] : [owner])])].map((name) => ({
+                value: name,
+                text: name,
+              })),
+            ]}
+            onChange={(name) => change({ owner: name })}
+          />
+        )}
         <SelectField
           label="as"
           isInLine
@@ -193,7 +211,7 @@ export function UpgradesPage() {
             ? 'Everything in use is the newest there is.'
             : query.trim() !== ''
               ? `Nothing newer is named “${query.trim()}”.`
-              : project !== null || as !== null || which === 'sets'
+              : project !== null || owner !== null || as !== null || which === 'sets'
                 ? 'Nothing newer is there that this choice lets through.'
                 : 'Nothing newer is there of what projects require themselves; All copies shows the rest.'}
         </p>

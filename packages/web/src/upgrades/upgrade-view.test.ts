@@ -10,6 +10,7 @@ import {
   takenAway,
   usualOffer,
   chosenOffer,
+  type UpgradeView,
 } from './upgrade-view';
 
 function offer(name: string, kind: Offer['kind'], to: string): Offer {
@@ -22,6 +23,7 @@ const LOG: UpgradeRow = {
   isSet: false,
   isDirect: true,
   projects: ['apps/kiosk'],
+  owners: ['kiosk crew'],
   kinds: ['runtime'],
   from: '1.0.0',
   others: [],
@@ -53,18 +55,22 @@ const GOOD: UpgradeTrial = {
 };
 const BAD: UpgradeTrial = { against: ['No.'], price: null };
 
+const ANY: UpgradeView = { query: '', which: 'all', project: null, owner: null, as: null };
+
 test('rows are found by the names of sets and of their members; direct ones alone, or all', () => {
   const names = (query: string, isAll: boolean) =>
-    shownRows([LOG, GRID], { query, which: isAll ? 'all' : 'direct', project: null, as: null }).map(
+    shownRows([LOG, GRID], { ...ANY, query, which: isAll ? 'all' : 'direct' }).map(
       ({ name }) => name,
     );
   expect(names('', false)).toEqual(['@crew/log']);
   expect(names('', true)).toEqual(['@crew/log', 'grid']);
   expect(names(' FORMS', true)).toEqual(['grid']);
   const of = (project: string) =>
-    shownRows([LOG, { ...GRID, projects: [] }], { query: '', which: 'all', project, as: null })
-      .length;
+    shownRows([LOG, { ...GRID, projects: [] }], { ...ANY, project }).length;
   expect([of('apps/kiosk'), of('apps/inn')]).toEqual([1, 0]);
+  const ownedBy = (owner: string) =>
+    shownRows([LOG, { ...GRID, owners: [] }], { ...ANY, owner }).length;
+  expect([ownedBy('kiosk crew'), ownedBy('desk crew')]).toEqual([1, 0]);
 });
 
 test('the usual offer is the largest step below a major one that can be taken', () => {

@@ -8,6 +8,8 @@ export interface UpgradeView {
   readonly which: Which;
   /** Folder of the project that has to require it itself; null: any. */
   readonly project: string | null;
+  /** Who has to answer for such a project; null: anybody. */
+  readonly owner: string | null;
   /** A kind as which some project has to require it; null: any. */
   readonly as: string | null;
 }
@@ -28,15 +30,16 @@ export type Trials = ReadonlyMap<string, UpgradeTrial>;
 /** The rows that are looked at, in their order. */
 export function shownRows(
   rows: readonly UpgradeRow[],
-  { query, which, project, as }: UpgradeView,
+  { query, which, project, owner, as }: UpgradeView,
 ): readonly UpgradeRow[] {
   const text = query.trim().toLowerCase();
   return rows.filter(
-    ({ name, packages, isDirect, isSet, projects, kinds }) =>
+    ({ name, packages, isDirect, isSet, projects, owners, kinds }) =>
       (which === 'all' || isDirect) &&
       (which !== 'sets' || isSet) &&
       (as === null || kinds.some((kind) => kind === as)) &&
       (project === null || projects.includes(project)) &&
+      (owner === null || owners.includes(owner)) &&
       [name, ...packages].some((one) => one.toLowerCase().includes(text)),
   );
 }

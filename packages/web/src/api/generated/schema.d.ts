@@ -3280,6 +3280,8 @@ export interface components {
             isDirect: boolean;
             /** @description Folders of projects that require it themselves */
             projects: string[];
+            /** @description Who answers for those projects */
+            owners: string[];
             /** @description As what they require it */
             kinds: ("runtime" | "dev" | "peer" | "optional")[];
             from: string;
@@ -5754,6 +5756,8 @@ export interface operations {
                 all?: boolean;
                 /** @description Folder of a project that requires it */
                 project?: string;
+                /** @description Who answers for a project that requires it */
+                owner?: string;
                 /** @description As what it is required */
                 as?: "runtime" | "dev" | "peer" | "optional";
                 /** @description Lockstep sets alone */
