@@ -43,6 +43,22 @@ test.describe('upgrades', () => {
     expect(lock).not.toContain('copy kames-metrics 1.2.1\n');
   });
 
+  test('what the projects of one owner require is looked at by itself', async ({
+    page,
+    workspace,
+  }) => {
+    await page.goto(`/w/${workspace.slug}/upgrades`);
+    await expect(batch(page, 'All patches')).toContainText('of 27');
+    await page.getByLabel('of', { exact: true }).selectOption('kiosk crew');
+    await expect(page).toHaveURL(/owner=kiosk\+crew/);
+    await expect(page.getByText(/of the \d+ shown here, \d+ goe?s? up/)).toBeVisible();
+    await expect(batch(page, 'All patches')).toContainText(/\d of \d/);
+    await expect(batch(page, 'All patches')).not.toContainText('of 27');
+    // season-kiosk requires it; what only the safety crew requires is not there.
+    await expect(line(page, 'whiteout-mask')).toBeVisible();
+    await expect(line(page, 'firnstore')).toHaveCount(0);
+  });
+
   test('by keys: rows are walked and chosen, their sum is tried, and P makes the draft', async ({
     page,
     workspace,

@@ -27,7 +27,7 @@ export function SelectField({ label, value, options, onChange, isInLine = false 
         id={id}
         value={value}
         onChange={(event) => onChange(event.target.value)}
-        className={`rounded-sm border border-rule-strong bg-leaf px-1 ${isInLine ? 'h-[26px] max-w-[190px] text-sm' : 'h-[30px]'}`}
+        className={`rounded-sm border border-rule-strong bg-leaf px-1 ${isInLine ? 'h-[26px] max-w-[170px] text-sm' : 'h-[30px]'}`}
       >
         {options.map((option) => (
           <option key={option.value} value={option.value}>

@@ -95,7 +95,7 @@ export function UpgradesPage() {
         {upgrades.data === undefined ? (
           'Reading what is newer.'
         ) : (
-          <Heading rows={rows} trials={trials} />
+          <Heading rows={rows} shown={shown} trials={trials} />
         )}
       </PageHead>
       {upgrades.isError && (
@@ -130,7 +130,7 @@ export function UpgradesPage() {
           }}
           placeholder="Find a package"
           aria-label="Find a package"
-          className="h-[30px] w-[180px] rounded-sm border border-rule-strong bg-leaf px-2.5"
+          className="h-[30px] w-[140px] rounded-sm border border-rule-strong bg-leaf px-2.5"
         />
         <Choice
           label="Which packages"
@@ -232,23 +232,28 @@ export function UpgradesPage() {
   );
 }
 
+/** What there is, and what of the rows that are shown goes up: only those are tried. */
 function Heading({
   rows,
+  shown,
   trials,
 }: {
   readonly rows: readonly UpgradeRow[];
+  readonly shown: readonly UpgradeRow[];
   readonly trials: Trials;
 }) {
   const direct = rows.filter(({ isDirect }) => isDirect);
-  const small = direct.filter(({ offers }) =>
+  const looked = shown.filter(({ isDirect }) => isDirect);
+  const small = looked.filter(({ offers }) =>
     offers.some((one) => one.kind !== 'major' && trials.get(offerKey(one))?.against.length === 0),
   ).length;
   if (rows.length === 0) return 'Nothing newer is there.';
   return (
     <>
       {count(direct.length, 'package')} that projects require {direct.length === 1 ? 'has' : 'have'}{' '}
-      something newer; <b className="font-semibold text-ink">{small}</b>{' '}
-      {small === 1 ? 'goes' : 'go'} up without a major step, each by itself.
+      something newer; {looked.length < direct.length && `of the ${looked.length} shown here, `}
+      <b className="font-semibold text-ink">{small}</b> {small === 1 ? 'goes' : 'go'} up without a
+      major step, each by itself.
     </>
   );
 }
