@@ -1,4 +1,3 @@
-import type { WorkspaceQuestion } from '@deep-ledger/core';
 import { Column, Entity, ForeignKey, PrimaryColumn } from 'typeorm';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
@@ -13,7 +12,8 @@ export class AnswerEntity {
   /** A sum over all that the answer depends on. */
   @PrimaryColumn({ type: 'text', ...PK }) key: string;
   @Column({ type: 'text' }) commit: string;
-  @Column({ type: 'jsonb' }) question: WorkspaceQuestion;
+  /** As whoever answers it understands it. */
+  @Column({ type: 'jsonb' }) question: { readonly kind: string };
   /** Serialised and compressed; null: not answered yet. */
   @Column({ type: 'bytea', nullable: true }) found: Buffer | null;
   @Column({ type: 'timestamptz', name: 'asked_at' }) askedAt: Date;

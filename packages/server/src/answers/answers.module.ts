@@ -5,12 +5,13 @@ import { JobsModule } from '../jobs/jobs.module.js';
 import { ScanModule } from '../scan/scan.module.js';
 import { WorkspacesModule } from '../workspaces/workspaces.module.js';
 import { AnswerEntity } from './answer.entity.js';
+import { AnswerStore } from './answer-store.js';
 import { AnswersService } from './answers.service.js';
 import { BaseThread } from './base-thread.js';
 
 @Module({
   imports: [TypeOrmModule.forFeature([AnswerEntity]), JobsModule, ScanModule, WorkspacesModule],
-  providers: [AnswersService, BaseThread, Clock],
-  exports: [AnswersService],
+  providers: [AnswersService, AnswerStore, BaseThread, Clock],
+  exports: [AnswersService, AnswerStore],
 })
 export class AnswersModule {}

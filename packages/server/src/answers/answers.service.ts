@@ -1,11 +1,6 @@
 import { createHash } from 'node:crypto';
-import { promisify } from 'node:util';
-import { deserialize, serialize } from 'node:v8';
-import { gunzip, gzip } from 'node:zlib';
 import { Inject, Injectable } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
-import { LessThan, type Repository } from 'typeorm';
 import {
   answerQuestion,
   type Answers,
@@ -14,7 +9,6 @@ import {
   type SourceUse,
   type WorkspaceQuestion,
 } from '@deep-ledger/core';
-import { Clock } from '../clock.js';
 import type { JobKind } from '../jobs/job.entity.js';
 import { noteAwaited, type AwaitedWork } from '../jobs/awaited-work.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
@@ -25,13 +19,9 @@ import { SETTINGS, type Settings } from '../settings.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import type { Material, Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
-import { AnswerEntity } from './answer.entity.js';
+import { AnswerStore } from './answer-store.js';
 import { BaseThread } from './base-thread.js';
 
-const zip = promisify(gzip);
-const unzip = promisify(gunzip);
-
-const KEPT_MS = 24 * 60 * 60_000;
 const MOST_IN_MIND = 16;
 /** While a thread works, this often it is told that it does, and heard whether somebody has stopped it. */
 const BEAT_MS = 500;
@@ -60,14 +50,13 @@ export class AnswersService {
   private readonly inMind = new WeakMap<DraftBase, LRUCache<string, Promise<AnyAnswer>>>();
 
   constructor(
-    @InjectRepository(AnswerEntity) private readonly kept: Repository<AnswerEntity>,
+    private readonly store: AnswerStore,
     @Inject(SETTINGS) private readonly settings: Settings,
-    private readonly jobs: JobsService,
     private readonly known: KnownService,
     private readonly scans: ScanService,
     private readonly snapshots: SnapshotService,
     private readonly thread: BaseThread,
-    private readonly clock: Clock,
+    jobs: JobsService,
   ) {
     for (const kind of JOB_KINDS)
       jobs.register(kind, (entity, key, watch) => this.work(entity, key, watch));
@@ -87,12 +76,13 @@ export class AnswersService {
     const key = JSON.stringify([isScanned, question]);
     const isLong = this.isLong(base, question);
     const work = isLong ? workOf(entity, snapshot, question) : null;
+    // Also where somebody else's request has asked the same already.
     if (work !== null) noteAwaited(work);
     const asked =
       inMind.get(key) ??
       (work === null
         ? this.answerHere(base, question)
-        : this.askWorkers(entity, snapshot, question, work));
+        : (this.store.ask(entity, work, snapshot.head.commit, question) as Promise<AnyAnswer>));
     inMind.set(key, asked);
     // What failed once may go well when it is asked for again.
     asked.catch(() => inMind.delete(key));
@@ -100,59 +90,43 @@ export class AnswersService {
   }
 
   /** Would it hold up everybody if the server did it? */
-  isLong({ lock, records }: DraftBase, { kind }: WorkspaceQuestion): boolean {
-    const size = Math.max(lock?.resolution?.copies.length ?? 0, records.size);
-    return kind === 'clearing' || kind === 'upgrade-batch' || size > this.settings.copiesAtOnce;
+  isLong(base: DraftBase, { kind }: WorkspaceQuestion): boolean {
+    return kind === 'clearing' || kind === 'upgrade-batch' || this.isLarge(base);
+  }
+
+  /** Is a workspace too large for the server to work anything out about it itself? */
+  isLarge({ lock, records }: DraftBase): boolean {
+    return (
+      Math.max(lock?.resolution?.copies.length ?? 0, records.size) > this.settings.copiesAtOnce
+    );
   }
 
   private async answerHere(base: DraftBase, question: WorkspaceQuestion): Promise<AnyAnswer> {
     return Promise.resolve(answerQuestion({ base, known: this.known.atHand(base) }, question));
   }
 
-  private async askWorkers(
-    entity: WorkspaceEntity,
-    { head: { commit } }: Snapshot,
-    question: WorkspaceQuestion,
-    { kind, key }: AwaitedWork,
-  ): Promise<AnyAnswer> {
-    const where = { workspaceId: entity.id, key };
-    const known = await this.kept.findOneBy(where);
-    if (known?.found != null) return read(known.found);
-    const askedAt = this.clock.now();
-    await this.kept.upsert({ ...where, commit, question: question as never, askedAt }, [
-      'workspaceId',
-      'key',
-    ]);
-    await this.kept.delete({ askedAt: LessThan(new Date(askedAt.getTime() - KEPT_MS)) });
-    await this.jobs.finish(entity, kind, key);
-    const { found } = await this.kept.findOneByOrFail(where);
-    if (found === null) throw new Error(`the job ${key} is done and has left no answer`);
-    return read(found);
-  }
-
-  private async work(entity: WorkspaceEntity, key: string, watch: JobWatch): Promise<void> {
-    const where = { workspaceId: entity.id, key };
-    const asked = await this.kept.findOneBy(where);
-    if (asked === null || asked.found !== null) return;
-    const answer = await this.answerAt(entity, asked, watch);
-    await this.kept.update(where, { found: await zip(serialize(answer)) });
+  private work(entity: WorkspaceEntity, key: string, watch: JobWatch): Promise<void> {
+    return this.store.fill<WorkspaceQuestion>(entity, key, (commit, question) =>
+      this.answerAt(entity, commit, question, watch),
+    );
   }
 
   private async answerAt(
     entity: WorkspaceEntity,
-    asked: AnswerEntity,
+    commit: string,
+    question: WorkspaceQuestion,
     watch: JobWatch,
   ): Promise<AnyAnswer> {
-    const answer = await this.inThread(entity, asked, watch);
-    if (asked.question.kind !== 'draft' || (answer as Answers['draft']).kind !== 'ask')
-      return answer;
+    const answer = await this.inThread(entity, commit, question, watch);
+    if (question.kind !== 'draft' || (answer as Answers['draft']).kind !== 'ask') return answer;
     this.snapshots.alsoRead(entity, (answer as { names: readonly string[] }).names);
-    return this.inThread(entity, asked, watch);
+    return this.inThread(entity, commit, question, watch);
   }
 
   private async inThread(
     entity: WorkspaceEntity,
-    { commit, question }: AnswerEntity,
+    commit: string,
+    question: WorkspaceQuestion,
     watch: JobWatch,
   ): Promise<AnyAnswer> {
     const material = await this.snapshots.material(entity, commit, watch.signal);
@@ -196,8 +170,4 @@ function workOf(
   const about = [PRODUCT_VERSION, registries, bringIn, commit, today, fingerprint, question];
   const key = createHash('sha256').update(JSON.stringify(about)).digest('hex');
   return { workspace: entity, kind: JOBS[question.kind], key };
-}
-
-async function read(found: Buffer): Promise<AnyAnswer> {
-  return deserialize(await unzip(found)) as AnyAnswer;
 }

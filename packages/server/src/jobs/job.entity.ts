@@ -11,6 +11,7 @@ export const JOB_KINDS = [
   'clearing',
   'several',
   'upgrades',
+  'merge',
   'standing',
   'archives',
 ] as const;

@@ -370,6 +370,7 @@ const WAITED_FOR: ReadonlySet<JobKind> = new Set([
   'clearing',
   'several',
   'upgrades',
+  'merge',
 ]);
 
 function unknownJob(detail: string): Problem {

@@ -10,15 +10,20 @@ import {
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
+import { AnswerStore } from '../answers/answer-store.js';
+import { AnswersService } from '../answers/answers.service.js';
 import { Clock } from '../clock.js';
 import { toFileDiff, toOpenTerms } from '../drafts/draft.mapper.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
+import { noteAwaited } from '../jobs/awaited-work.js';
+import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { integrityDisputed, termsNotAccepted } from '../journal/draft-posting.js';
 import { Landing } from '../journal/landing.service.js';
 import type { PostEntity } from '../journal/post.entity.js';
 import { toExplainedChange } from '../lock/lock-change.mapper.js';
 import { Problem } from '../problems/problem.js';
+import { PRODUCT_VERSION } from '../product-version.js';
 import { RegistryService } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { authorOf, type AccountActor, type Actor } from '../team/actor.js';
@@ -36,13 +41,15 @@ import type {
   SeenMergeDto,
 } from './merge.dto.js';
 import { MergeApprovals } from './merge-approvals.js';
-import { settling } from './settling.js';
+import type { MergeQuestion } from './merge-question.js';
+import { settling, type Decision } from './settling.js';
 
 /** Two branches, and the result of merging them. */
 interface Sides {
   readonly ours: CommitInfo;
   readonly theirs: CommitInfo;
-  readonly base: CommitInfo | null;
+  /** Where they parted. */
+  readonly base: CommitInfo;
   readonly files: MergeSides;
 }
 
@@ -57,8 +64,13 @@ export class MergeService {
     private readonly landing: Landing,
     private readonly approvals: MergeApprovals,
     private readonly workers: WorkerPool,
+    private readonly answers: AnswersService,
+    private readonly store: AnswerStore,
     private readonly clock: Clock,
-  ) {}
+    jobs: JobsService,
+  ) {
+    jobs.register('merge', (on, key, watch) => this.work(on, key, watch));
+  }
 
   /** The other branches, those that have something to merge first. */
   async branches(entity: WorkspaceEntity): Promise<BranchDto[]> {
@@ -94,7 +106,7 @@ export class MergeService {
       problems: [],
       message: `Merge ${terms.from} into ${entity.branch}`,
     };
-    if (sides.base?.commit === sides.theirs.commit)
+    if (sides.base.commit === sides.theirs.commit)
       return { ...common, kind: 'nothing', conflicts: [], otherConflicts: [] };
     const conflicts = await this.conflicts(sides, terms.decisions);
     const { conflicts: paths } = await this.git.mergeTree(
@@ -281,17 +293,66 @@ export class MergeService {
         'Nothing in common',
         `${from} and ${branch} have no commit in common, so there is nothing to merge by.`,
       );
-    const [b, o, t] = await Promise.all(
-      [base, ours, theirs].map(({ commit }) => this.history.readFiles(id, commit)),
+    const files = await this.filesOf(
+      id,
+      [base, ours, theirs].map(({ commit }) => commit),
     );
-    return { ours, theirs, base, files: { base: b!, ours: o!, theirs: t! } };
+    return { ours, theirs, base, files };
+  }
+
+  /** @param commits where the branches parted, ours, theirs */
+  private async filesOf(id: string, commits: readonly string[]): Promise<MergeSides> {
+    const [base, ours, theirs] = await Promise.all(
+      commits.map((commit) => this.history.readFiles(id, commit)),
+    );
+    return { base: base!, ours: ours!, theirs: theirs! };
+  }
+
+  /** Of a small workspace at once; of a large one by a worker process, once for all who ask. */
+  private async merge(
+    entity: WorkspaceEntity,
+    { ours, theirs, base, files }: Sides,
+    decisions: readonly DecisionDto[],
+  ): Promise<MergeResult> {
+    const snapshot = await this.snapshots.read(entity);
+    if (!this.answers.isLarge(snapshot.base)) return this.workOut(entity, files, decisions);
+    const question = {
+      kind: 'merge',
+      base: base.commit,
+      theirs: theirs.commit,
+      decisions,
+    } as const;
+    const about = [
+      PRODUCT_VERSION,
+      entity.registries,
+      entity.bringIn,
+      ours.commit,
+      question,
+      snapshot.base.today,
+      snapshot.registry.fingerprint,
+    ];
+    const key = createHash('sha256').update(JSON.stringify(about)).digest('hex');
+    const work = { workspace: entity, kind: 'merge', key } as const;
+    noteAwaited(work);
+    const found = await this.store.ask(entity, work, ours.commit, question);
+    return found as MergeResult;
+  }
+
+  /** The job of a worker process. */
+  private work(entity: WorkspaceEntity, key: string, { signal }: JobWatch): Promise<void> {
+    return this.store.fill<MergeQuestion>(entity, key, async (ours, question) => {
+      const commits = [question.base, ours, question.theirs];
+      for (const commit of commits)
+        if (!(await this.history.has(entity.id, commit))) await this.git.fetch(entity, signal);
+      return this.workOut(entity, await this.filesOf(entity.id, commits), question.decisions);
+    });
   }
 
   /** In a worker thread: it reads three workspaces and resolves. */
-  private async merge(
+  private async workOut(
     entity: WorkspaceEntity,
-    { files }: Sides,
-    decisions: readonly DecisionDto[],
+    files: MergeSides,
+    decisions: readonly Decision[],
   ): Promise<MergeResult> {
     const { base } = await this.snapshots.read(entity);
     const workspace = await this.settings({ files, decisions }, base.workspace);

@@ -1,7 +1,9 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { AnswersModule } from '../answers/answers.module.js';
 import { Clock } from '../clock.js';
 import { GitModule } from '../git/git.module.js';
+import { JobsModule } from '../jobs/jobs.module.js';
 import { JournalModule } from '../journal/journal.module.js';
 import { RegistryModule } from '../registry/registry.module.js';
 import { WorkersModule } from '../workers/workers.module.js';
@@ -14,7 +16,9 @@ import { MergeService } from './merge.service.js';
 @Module({
   imports: [
     TypeOrmModule.forFeature([MergeApprovalEntity]),
+    AnswersModule,
     WorkspacesModule,
+    JobsModule,
     JournalModule,
     GitModule,
     RegistryModule,

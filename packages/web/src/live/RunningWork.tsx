@@ -13,6 +13,7 @@ const WORDS: Readonly<Record<Job['kind'], string>> = {
   clearing: 'clearing everything',
   several: 'why a package has several copies',
   upgrades: 'upgrades that are tried',
+  merge: 'a merge',
   standing: 'a standing order',
   archives: 'archives that are kept',
 };

@@ -45,6 +45,7 @@ const OF_WORK: Readonly<Record<Job['kind'], readonly WorkspaceKey[]>> = {
   clearing: [],
   several: [],
   upgrades: [],
+  merge: [],
   standing: ['standing', 'drafts', 'draft', 'review'],
   archives: ['archives', 'workspace'],
 };
