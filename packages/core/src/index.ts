@@ -369,6 +369,7 @@ export {
   type Known,
   type LeftReason,
   draftBase,
+  draftBaseSteps,
   endOfAnswer,
   evaluateDraft,
   fileDiff,

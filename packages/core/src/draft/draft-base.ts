@@ -39,7 +39,16 @@ export interface DraftBase {
  * @param unwritten paths of files that the repository does not have yet
  * Cost: O(size of all files), without the lockfile's where `before` has the same.
  */
-export function draftBase(
+export function draftBase(...given: Parameters<typeof draftBaseSteps>): DraftBase {
+  const steps = draftBaseSteps(...given);
+  for (;;) {
+    const step = steps.next();
+    if (step.done === true) return step.value;
+  }
+}
+
+/** The same in steps, for whoever has others to attend to between two of them. */
+export function* draftBaseSteps(
   files: WorkspaceFiles,
   records: PackageRecords,
   today: string,
@@ -47,11 +56,13 @@ export function draftBase(
   engine: Engine = new Engine(records),
   before: Pick<DraftBase, 'files' | 'lockReading'> | null = null,
   unwritten: ReadonlySet<string> = new Set(),
-): DraftBase {
+): Generator<void, DraftBase> {
   const { workspace } = reading;
   const lockReading = lockReadingOf(files, before);
+  yield;
   const lock =
     workspace === null ? null : checkLock(workspace, files, lockReading ?? undefined, today);
+  yield;
   const rows =
     workspace === null ? [] : alignmentRows(workspace, records, lock?.resolution ?? null, today);
   let unmet: readonly UnmetPeer[] | null = null;

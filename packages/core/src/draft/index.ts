@@ -7,7 +7,7 @@ export {
 export { applyEdit } from './apply-edit.js';
 export { changedUnits, type ChangedUnit } from './changed-units.js';
 export { endOfAnswer } from './end-of-answer.js';
-export { draftBase, type DraftBase } from './draft-base.js';
+export { draftBase, draftBaseSteps, type DraftBase } from './draft-base.js';
 export {
   evaluateDraft,
   makeEdits,

@@ -36,6 +36,11 @@ export function manifestPath(folder: string): string {
   return folder === '.' ? PROJECT_FILE : `${folder}/${PROJECT_FILE}`;
 }
 
+/** The file in which a project of this folder says its name. */
+export function mainFile(folder: string, { projects }: ForeignProjects): string {
+  return projects.get(folder)?.files[0]!.file ?? manifestPath(folder);
+}
+
 export type Report = (file: string, problems: readonly ManifestProblem[]) => void;
 
 const MOST_SEARCHES = 50;

@@ -1,5 +1,4 @@
 import {
-  firstProblems,
   NOTHING_SHARED,
   readProjectManifest,
   readRootManifest,
@@ -20,10 +19,17 @@ import {
   type ShapesReading,
 } from '../shape/index.js';
 import { foreignProjects, NO_FOREIGN, type ForeignProjects } from './foreign-projects.js';
-import { manifestPath, ProjectBuilder, type BuiltProject, type Report } from './project-builder.js';
+import {
+  mainFile,
+  manifestPath,
+  ProjectBuilder,
+  type BuiltProject,
+  type Report,
+} from './project-builder.js';
 import { idleOwnerPatterns } from './owners-of.js';
 import { projectFolders } from './project-folders.js';
 import type { ReadAhead } from './read-ahead.js';
+import { firstOfEachFile, leaveOutTooMany } from './reading-limits.js';
 import {
   LOCK_FILE,
   PROJECT_FILE,
@@ -204,52 +210,6 @@ function readKept<Reading>(
   return kept?.text === text ? kept : { text, ...read(text) };
 }
 
-/*
- * Each is far beyond what a repository needs; without them one commit could take the time of everybody who reads it.
- */
-const MOST_OF_PROJECT = 20_000;
-const MOST_OF_WORKSPACE = 250_000;
-
-/** Takes out the projects that go beyond the limits. @returns their folders */
-function leaveOutTooMany(
-  manifests: Map<string, ProjectManifest>,
-  foreign: ForeignProjects,
-  report: Report,
-): readonly string[] {
-  const out: string[] = [];
-  let left = MOST_OF_WORKSPACE;
-  for (const [folder, { requirements, nameSpan }] of manifests) {
-    const count = requirements.length + (foreign.projects.get(folder)?.unresolved.length ?? 0);
-    const of = left < MOST_OF_PROJECT ? 'workspace' : 'project';
-    const limit = Math.min(MOST_OF_PROJECT, left);
-    if (count <= limit) {
-      left -= count;
-      continue;
-    }
-    const first = requirements[limit];
-    const most = of === 'workspace' ? MOST_OF_WORKSPACE : MOST_OF_PROJECT;
-    const span = first?.span ?? nameSpan;
-    const file = first?.file ?? mainFile(folder, foreign);
-    report(file, [{ code: 'TOO_MANY_REQUIREMENTS', most, of, span }]);
-    out.push(folder);
-  }
-  for (const folder of out) manifests.delete(folder);
-  return out;
-}
-
-function firstOfEachFile(problems: readonly FileProblem[]): readonly FileProblem[] {
-  const byFile = new Map<string, ManifestProblem[]>();
-  for (const { file, problem } of problems) {
-    const own = byFile.get(file) ?? [];
-    own.push(problem);
-    byFile.set(file, own);
-  }
-  const first = [...byFile].map(([file, own]) => ({ file, own, told: firstProblems(own) }));
-  // Where nothing is left out, they stay in the order in which they were found.
-  if (first.every(({ own, told }) => own === told)) return problems;
-  return first.flatMap(({ file, told }) => told.map((problem) => ({ file, problem })));
-}
-
 /** What is agreed on in our own file and in a foreign one. */
 function withForeignShared(
   shared: SharedManifest,
@@ -298,11 +258,6 @@ function adoptedIn(
     report(shape.file, problems);
     return versions;
   });
-}
-
-/** The file in which a project of this folder says its name. */
-function mainFile(folder: string, { projects }: ForeignProjects): string {
-  return projects.get(folder)?.files[0]!.file ?? manifestPath(folder);
 }
 
 function refuseSameNames(

@@ -4,7 +4,7 @@ import { LRUCache } from 'lru-cache';
 import pLimit, { type LimitFunction } from 'p-limit';
 import { Subject, type Observable } from 'rxjs';
 import {
-  draftBase,
+  draftBaseSteps,
   lockSum,
   placeProblems,
   printLock,
@@ -251,13 +251,11 @@ export class SnapshotService implements OnModuleDestroy {
     const isSameRecords = kept !== undefined && hasSame(kept.base.records, registry.records);
     const places = placesOf(entity, reading.workspace);
     if (isSame && isSameRecords && kept.base.today === today) return { ...kept, places, registry };
-    // Others are answered between one long step and the next.
-    await setImmediate();
     const [records, engine] = isSameRecords
       ? [kept.base.records, kept.base.engine]
       : [registry.records, undefined];
-    const base = draftBase(files, records, today, reading, engine, kept?.base, unwritten);
-    await setImmediate();
+    const steps = draftBaseSteps(files, records, today, reading, engine, kept?.base, unwritten);
+    const base = await attending(steps);
     const resolution = base.lock?.resolution ?? null;
     const isSameLock = kept !== undefined && kept.base.lock?.resolution === resolution;
     return {
@@ -290,6 +288,17 @@ export class SnapshotService implements OnModuleDestroy {
     // A package that only drafts ask for, and that cannot be read, stands against those drafts and nothing else.
     const isHeldUp = found.unknown.length > 0 && more.length > 0;
     return isHeldUp ? this.registries.read(sources, required) : found;
+  }
+}
+
+/** Does work in steps; others are answered before each, and after the last. */
+async function attending<T>(steps: Iterator<void, T>): Promise<T> {
+  for (;;) {
+    await setImmediate();
+    const step = steps.next();
+    if (step.done !== true) continue;
+    await setImmediate();
+    return step.value;
   }
 }
 
