@@ -166,6 +166,28 @@ test('Ctrl+K goes to a package and to a page', async ({ page, workspace }) => {
   await expect(page.getByText(/^0 posts and 21 commits from outside/)).toBeVisible();
 });
 
+test('Ctrl+K goes where it was told to, also when Enter comes before the names do', async ({
+  page,
+  workspace,
+}) => {
+  let release = (): void => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route(`**/api/workspaces/${workspace.slug}/names`, async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto(`/w/${workspace.slug}/shared`);
+  await expect(page.getByRole('heading', { name: 'Shared versions', level: 1 })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('glacis-router');
+  await page.keyboard.press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'Go to' });
+  await expect(dialog).toBeVisible();
+  await expect(dialog).not.toContainText('No package');
+  release();
+  await expect(page.getByRole('group', { name: 'Package panel of glacis-router' })).toBeFocused();
+});
+
 test('an edit can be taken out and put back, and the address reopens the same view', async ({
   page,
   workspace,

@@ -1,5 +1,5 @@
 import { Command } from 'cmdk';
-import { Fragment, useState } from 'react';
+import { Fragment, useEffect, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
 import { useFindings } from '../findings/useFindings';
@@ -62,6 +62,10 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
   const navigate = useNavigate();
   const [params] = useSearchParams();
   const [text, setText] = useState('');
+  // What the arrow keys stand on; cmdk tells it a moment after the list has changed.
+  const [chosen, setChosen] = useState('');
+  // Enter was pressed before the names were there: people type that fast.
+  const isEntered = useRef(false);
   const names = useNames(slug, state?.head.commit);
   const findings = useFindings(slug, state?.head.commit);
   const refresh = useRefresh(slug);
@@ -137,18 +141,47 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
         ['pages', allOf(pages)],
         ['actions', allOf(actions)],
       ];
+  const goals = lists.flatMap(([heading, { shown }]) =>
+    shown.map(({ item }) => ({ value: valueOf(heading, item), take: item.take })),
+  );
+  const takeChosen = (): void => {
+    if (names.isPending) isEntered.current = true;
+    else (goals.find(({ value }) => value === chosen) ?? goals[0])?.take();
+  };
+  useEffect(() => {
+    if (!isEntered.current || names.isPending) return;
+    isEntered.current = false;
+    goals[0]?.take();
+  });
   return (
-    <Command loop label="Go to" shouldFilter={false}>
+    <Command
+      loop
+      label="Go to"
+      shouldFilter={false}
+      value={chosen}
+      onValueChange={setChosen}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' || event.nativeEvent.isComposing) return;
+        event.preventDefault();
+        takeChosen();
+      }}
+    >
       <Command.Input
         autoFocus
         placeholder="Type a name"
         value={text}
-        onValueChange={setText}
+        onValueChange={(typed) => {
+          setText(typed);
+          setChosen('');
+          isEntered.current = false;
+        }}
         className="w-full rounded-sm border border-rule-strong bg-leaf px-2 py-1.5"
       />
       <Command.List className="mt-2 max-h-[46vh] overflow-auto bg-leaf">
         <Command.Empty className="px-2 py-4 text-ink-2">
-          No package, project, page or finding has “{text.trim()}” in its name.
+          {names.isPending || findings.isPending
+            ? 'Reading what there is.'
+            : `No package, project, page or finding has “${text.trim()}” in its name.`}
         </Command.Empty>
         {lists.map(([heading, { shown, total }]) =>
           shown.length === 0 ? null : (
@@ -160,7 +193,7 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
               {shown.map(({ item, marks }) => (
                 <Command.Item
                   key={item.key}
-                  value={`${heading} ${item.key}`}
+                  value={valueOf(heading, item)}
                   onSelect={item.take}
                   className={ITEM}
                 >
@@ -180,6 +213,10 @@ function SearchList({ slug, state, onDone }: Props & { readonly onDone: () => vo
       </Command.List>
     </Command>
   );
+}
+
+function valueOf(heading: string, { key }: Goal): string {
+  return `${heading} ${key}`;
 }
 
 function allOf<T extends Findable>(items: readonly T[]): FoundList<T> {
