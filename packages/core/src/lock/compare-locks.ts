@@ -72,8 +72,10 @@ function differing(
     if (known === undefined) lists.set(name, new Set([version]));
     else known.add(version);
   };
-  for (let [i, j] = [0, 0]; i < before.length || j < after.length;) {
-    const [a, b] = [before[i], after[j]];
+  for (let i = 0, j = 0; i < before.length || j < after.length;) {
+    // Taking both out of an array made for it would cost more than all the rest.
+    const a = before[i];
+    const b = after[j];
     if (a === b) {
       i++;
       j++;

@@ -24,10 +24,11 @@ export class SettledPeers implements PeerSource<Demand> {
 
   constructor(readonly settlement: Settlement) {}
 
-  /** Forgets what is otherwise by now. O(packages that changed). */
+  /** Takes what was touched, and forgets what is otherwise by now. O(projects + packages that changed). */
   after(projects: readonly Project[]): this {
     const { catalog, touchedPackages } = this.settlement;
-    if (projects !== this.projects) [this.projectByFolder, this.namesOfProjects] = [null, null];
+    if (!requireSameProjects(this.projects, projects)) this.namesOfProjects = null;
+    this.projectByFolder = null;
     this.projects = projects;
     for (const one of touchedPackages) {
       this.byOwner.delete(one);
@@ -160,4 +161,16 @@ function projectsRequiredBy(project: Project): readonly string[] {
     .map(({ name }) => name);
   projectsRequired.set(project, names);
   return names;
+}
+
+/** Are projects required by the same names, each by the same one? */
+function requireSameProjects(before: readonly Project[], after: readonly Project[]): boolean {
+  return (
+    before.length === after.length &&
+    after.every((project, i) => {
+      if (project === before[i]) return true;
+      const [old, now] = [projectsRequiredBy(before[i]!), projectsRequiredBy(project)];
+      return old.length === now.length && now.every((name, j) => name === old[j]);
+    })
+  );
 }

@@ -27,7 +27,7 @@ export function unmetPeers(
   unmet: readonly UnmetDemand[],
 ): readonly UnmetPeer[] {
   const { catalog } = settlement;
-  const providers = new PeerProviders(new SettledPeers(settlement).after(workspace.projects));
+  const providers = new PeerProviders(new SettledPeers(settlement));
   const ownerName = (owner: number): string =>
     owner < 0
       ? workspace.projects[~owner]!.folder
