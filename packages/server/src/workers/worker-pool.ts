@@ -47,7 +47,8 @@ export class WorkerPool implements OnModuleDestroy {
   }
 }
 
-function areLong(texts: Iterable<ReadonlyMap<string, string>>): boolean {
+/** Would reading these texts hold up others? */
+export function areLong(texts: Iterable<ReadonlyMap<string, string>>): boolean {
   let characters = 0;
   for (const files of texts) for (const text of files.values()) characters += text.length;
   return characters > SHORT;

@@ -5,7 +5,7 @@ import {
   type WorkspaceFiles,
   type WorkspaceReading,
 } from '@deep-ledger/core';
-import { WorkerPool } from './worker-pool.js';
+import { areLong, WorkerPool } from './worker-pool.js';
 
 /** Reads workspaces so that long files hold up nobody: another thread parses them. */
 @Injectable()
@@ -15,7 +15,7 @@ export class WorkspaceReader {
   /** @param before an earlier reading: what it has is not read again */
   async read(files: WorkspaceFiles, before?: WorkspaceReading): Promise<WorkspaceReading> {
     const task = aheadTask(files, before);
-    const ahead = await this.workers.runFor([task.texts], 'readAhead', task);
-    return readWorkspace(files, before, ahead);
+    if (!areLong([task.texts])) return readWorkspace(files, before);
+    return readWorkspace(files, before, await this.workers.run('readAhead', task));
   }
 }

@@ -52,6 +52,7 @@ export function UpgradesPage() {
   const project = params.get('project');
   const owner = params.get('owner');
   const shown = shownRows(rows, { query, which, project, owner, as });
+  const projects = [...new Set(rows.flatMap((row) => row.projects))].sort();
   const owners = [...new Set(rows.flatMap((row) => row.owners))].sort();
   const { trials, error } = useTrials(
     slug,
@@ -146,12 +147,7 @@ export function UpgradesPage() {
           label="required by"
           isInLine
           value={project ?? ''}
-          options={[
-            { value: '', text: 'any project' },
-            ...[...new Set(rows.flatMap((row) => row.projects))]
-              .sort()
-              .map((folder) => ({ value: folder, text: folder })),
-          ]}
+          options={anyOr('any project', projects)}
           onChange={(folder) => change({ project: folder })}
         />
         {(owners.length > 0 || owner !== null) && (
@@ -159,13 +155,7 @@ export function UpgradesPage() {
             label="of"
             isInLine
             value={owner ?? ''}
-            options={[
-              { value: '', text: 'any owner' },
-              ...[...new Set([...owners, ...(owner === null ? [] : [owner])])].map((name) => ({
-                value: name,
-                text: name,
-              })),
-            ]}
+            options={anyOr('any owner', owner === null ? owners : [...owners, owner])}
             onChange={(name) => change({ owner: name })}
           />
         )}
@@ -173,10 +163,7 @@ export function UpgradesPage() {
           label="as"
           isInLine
           value={as ?? ''}
-          options={[
-            { value: '', text: 'any kind' },
-            ...KINDS.map((kind) => ({ value: kind, text: kind })),
-          ]}
+          options={anyOr('any kind', KINDS)}
           onChange={(kind) => change({ as: kind })}
         />
         <SelectField
@@ -230,6 +217,14 @@ export function UpgradesPage() {
       <StandingOrders frame={frame} pencil={pencil} />
     </>
   );
+}
+
+/** A choice of one of these, each once, or of none. */
+function anyOr(any: string, values: readonly string[]) {
+  return [
+    { value: '', text: any },
+    ...[...new Set(values)].map((value) => ({ value, text: value })),
+  ];
 }
 
 /** What there is, and what of the rows that are shown goes up: only those are tried. */

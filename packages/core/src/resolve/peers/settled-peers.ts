@@ -27,7 +27,7 @@ export class SettledPeers implements PeerSource<Demand> {
   /** Takes what was touched, and forgets what is otherwise by now. O(projects + packages that changed). */
   after(projects: readonly Project[]): this {
     const { catalog, touchedPackages } = this.settlement;
-    if (!requireSameProjects(this.projects, projects)) this.namesOfProjects = null;
+    if (!areRequiredAlike(this.projects, projects)) this.namesOfProjects = null;
     this.projectByFolder = null;
     this.projects = projects;
     for (const one of touchedPackages) {
@@ -163,8 +163,8 @@ function projectsRequiredBy(project: Project): readonly string[] {
   return names;
 }
 
-/** Are projects required by the same names, each by the same one? */
-function requireSameProjects(before: readonly Project[], after: readonly Project[]): boolean {
+/** Does each project require others of the workspace under the same names as before? */
+function areRequiredAlike(before: readonly Project[], after: readonly Project[]): boolean {
   return (
     before.length === after.length &&
     after.every((project, i) => {
