@@ -1,11 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { pino } from 'pino';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
-import { createApp } from '../create-app.js';
 import { REGISTRY } from '../test/small-world.js';
+import { whileAnotherWorks } from '../test/another-worker.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 
@@ -149,12 +145,9 @@ test('what a worker that is gone had begun is done by another, and whoever waits
     `UPDATE "job" SET "state" = 'running', "claimed_by" = '${randomUUID()}',
        "lease_until" = now() - interval '1 second' WHERE "id" = '${job.id}'`,
   );
-  const dataFolder = await mkdtemp(join(tmpdir(), 'another-worker-'));
-  const settings = { ...world.server.settings, works: true, dataFolder };
-  const worker = await createApp(settings, pino({ level: 'silent' }));
-  expect(await answer).toEqual({ status: 200, body: unlocked });
-  await worker.close();
-  await rm(dataFolder, { recursive: true });
+  await whileAnotherWorks(world.server, async () => {
+    expect(await answer).toEqual({ status: 200, body: unlocked });
+  });
   await world.stop();
   await world.server.stop();
 });
@@ -172,17 +165,14 @@ test('whoever prefers it is told the job in place of waiting, and asks again onc
   });
   // Asked again it is the same job, and nothing is begun twice.
   expect((await ask().expect(202)).body).toMatchObject({ id });
-  const dataFolder = await mkdtemp(join(tmpdir(), 'another-worker-'));
-  const settings = { ...world.server.settings, works: true, dataFolder };
-  const worker = await createApp(settings, pino({ level: 'silent' }));
-  await vi.waitFor(async () => {
-    const job = await http.get(first.headers['location']!).expect(200);
-    expect(job.body).toMatchObject({ id, kind: 'findings', state: 'done' });
-  }, 50_000);
-  expect((await ask().expect(200)).body).toEqual(unlocked);
-  await http.get(world.at(`/jobs/${randomUUID()}`)).expect(404);
-  await worker.close();
-  await rm(dataFolder, { recursive: true });
+  await whileAnotherWorks(world.server, async () => {
+    await vi.waitFor(async () => {
+      const job = await http.get(first.headers['location']!).expect(200);
+      expect(job.body).toMatchObject({ id, kind: 'findings', state: 'done' });
+    }, 50_000);
+    expect((await ask().expect(200)).body).toEqual(unlocked);
+    await http.get(world.at(`/jobs/${randomUUID()}`)).expect(404);
+  });
   await world.stop();
   await world.server.stop();
 });

@@ -1,10 +1,6 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { pino } from 'pino';
 import { expect, test, vi } from 'vitest';
-import { createApp } from '../create-app.js';
 import { FILES, REGISTRY } from '../test/small-world.js';
+import { whileAnotherWorks } from '../test/another-worker.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 
@@ -29,15 +25,12 @@ test('a merge in a large workspace is worked out by a worker process, once; whoe
   const { id } = first.body as { id: string };
   expect((await ask().expect(202)).body).toMatchObject({ id });
 
-  const dataFolder = await mkdtemp(join(tmpdir(), 'another-worker-'));
-  const settings = { ...world.server.settings, works: true, dataFolder };
-  const worker = await createApp(settings, pino({ level: 'silent' }));
-  await vi.waitFor(async () => {
-    const job = await http.get(first.headers['location']!).expect(200);
-    expect(job.body).toMatchObject({ id, kind: 'merge', state: 'done' });
-  }, 50_000);
-  await worker.close();
-  await rm(dataFolder, { recursive: true });
+  await whileAnotherWorks(world.server, async () => {
+    await vi.waitFor(async () => {
+      const job = await http.get(first.headers['location']!).expect(200);
+      expect(job.body).toMatchObject({ id, kind: 'merge', state: 'done' });
+    }, 50_000);
+  });
 
   // No worker is there by now: what it found is kept, and is what is posted.
   const { body } = await ask().expect(200);
