@@ -53,7 +53,10 @@ export class ArchiveLineDto {
 
 export class ArchivesDto {
   @ApiProperty({ type: Boolean, description: 'This server keeps archives' }) isOn: boolean;
-  @ApiProperty({ type: Boolean, description: 'The lockfiles as they are now were gone through' })
+  @ApiProperty({
+    type: Boolean,
+    description: 'The lockfiles as they are now were gone through, and no check is under way',
+  })
   isUpToDate: boolean;
   @ApiProperty({ type: Number, description: 'Branches whose lockfiles were gone through' })
   branches: number;

@@ -104,7 +104,8 @@ export class ArchivesService {
     { show, search, skip }: ArchivesQuery,
     isPerson: boolean,
   ): Promise<ArchivesDto> {
-    const isUpToDate = await this.beginIfChanged(entity);
+    const isUpToDate =
+      (await this.beginIfChanged(entity)) && !(await this.jobs.isUnderWay(entity, 'archives'));
     const [figures] = (await this.database.query(
       `SELECT count(*) FILTER (WHERE cardinality("branches") > 0)::int AS "named",
         count(*) FILTER (WHERE "bytes" IS NULL)::int AS "missing", count(*) FILTER (WHERE "is_gone")::int AS "gone",

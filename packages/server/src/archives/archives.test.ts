@@ -2,8 +2,10 @@ import { createHash } from 'node:crypto';
 import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { JobsService } from '../jobs/jobs.service.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
 import type { ArchiveLineDto, ArchivesDto } from './archives.dto.js';
 
 const FILES = {
@@ -147,6 +149,31 @@ describe('the mirror', () => {
       ['.3d4e', ...['json', 'log', 'mast'].map((name) => `${digestOf(name)}.tar.gz`)].sort(),
     );
     await world.server.http.get(world.at(`/archives/${digestOf('log')}`)).expect(200);
+  });
+
+  test('is up to date once no round is under way; a round that comes too late does nothing', async () => {
+    const { lookedAt } = await page();
+    const jobs = world.server.nest.get(JobsService);
+    const [entity] = await world.server.nest.get(WorkspaceService).list();
+    await jobs.finish(entity!, 'archives', 'lockfiles of a while ago');
+    expect(await page()).toMatchObject({ lookedAt });
+
+    await writeFile(join(world.server.settings.archivesFolder, `${digestOf('log')}.tar.gz`), '');
+    let goOn = (): void => {};
+    const fetching = new Promise<void>((begun) => {
+      world.registry.before = async (path) => {
+        if (path !== '/archives/log/1.0.0') return;
+        await new Promise<void>((resolve) => {
+          goOn = resolve;
+          begun();
+        });
+      };
+    });
+    await world.server.http.post(world.at('/archives/check')).expect(204);
+    await fetching;
+    expect(await world.get('/archives')).toMatchObject({ isUpToDate: false, lookedAt });
+    goOn();
+    expect((await page()).lookedAt).not.toBe(lookedAt);
   });
 
   test('keeps what its registry has no more, and says so', async () => {

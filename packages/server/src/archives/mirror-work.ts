@@ -54,6 +54,9 @@ export class MirrorWork {
   private async work(entity: WorkspaceEntity, isAll: boolean, watch: JobWatch): Promise<void> {
     await this.git.fetch(entity, watch.signal);
     const locks = await this.named.locksOf(entity);
+    const { id: workspaceId } = entity;
+    // A round that was begun for older lockfiles may have gone through these.
+    if (!isAll && (await this.rounds.existsBy({ workspaceId, sum: locks.sum }))) return;
     const named = await this.named.in(entity, locks, watch.signal);
     const uses = await this.noteUses(entity, named);
     const unsound = await this.check(named, isAll, watch);
@@ -62,7 +65,7 @@ export class MirrorWork {
     await this.folder.tidy(new Set(noted.map(({ digest }) => digest)));
     await this.rounds.upsert(
       {
-        ...{ workspaceId: entity.id, sum: locks.sum, at: this.clock.now() },
+        ...{ workspaceId, sum: locks.sum, at: this.clock.now() },
         ...{ branches: locks.locks.length, unsound },
       },
       ['workspaceId'],

@@ -194,6 +194,11 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
     return null;
   }
 
+  /** Does one of a kind wait or run, whatever its key? */
+  isUnderWay({ id }: Pick<WorkspaceEntity, 'id'>, kind: JobKind): Promise<boolean> {
+    return this.jobs.existsBy({ workspaceId: id, kind, state: In(['waiting', 'running']) });
+  }
+
   /** @throws Problem JOB_UNKNOWN */
   async one({ id: workspaceId }: WorkspaceEntity, id: string): Promise<JobEntity> {
     const job = await this.jobs.findOneBy({ id, workspaceId });

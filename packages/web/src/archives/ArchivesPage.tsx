@@ -115,7 +115,7 @@ function Checked({ archives }: { readonly archives: Archives }) {
     <p className="text-sm text-ink-2">
       {checkedSince !== null && `All that is kept was checked since ${day(checkedSince)}. `}
       {lookedAt !== null && `Lockfiles gone through ${ago(lookedAt, now)}. `}
-      {!isUpToDate && lookedAt !== null && 'They have changed since and are gone through now. '}
+      {!isUpToDate && lookedAt !== null && 'They are being gone through again. '}
       {unsound > 0 && (
         <span className="text-off">
           {count(unsound, 'archive')} did not hold at the last check, and{' '}

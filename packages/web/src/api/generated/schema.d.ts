@@ -3402,7 +3402,7 @@ export interface components {
         ArchivesDto: {
             /** @description This server keeps archives */
             isOn: boolean;
-            /** @description The lockfiles as they are now were gone through */
+            /** @description The lockfiles as they are now were gone through, and no check is under way */
             isUpToDate: boolean;
             /** @description Branches whose lockfiles were gone through */
             branches: number;
