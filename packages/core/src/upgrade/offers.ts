@@ -9,6 +9,7 @@ import {
   isPrerelease,
   requireVersion,
   versionStep,
+  type Version,
   type VersionStep,
 } from '../version/index.js';
 import { ownersByFolder } from '../workspace/index.js';
@@ -88,8 +89,7 @@ export function upgradeRows(base: DraftBase, olderThanDays = 0): readonly Upgrad
   }
   for (const name of versions.keys()) if (!inSets.has(name)) units.push([name, [name]]);
   return units
-    .map(([name, packages]) => finder.row(name, packages, versions))
-    .filter(({ newer }) => newer.length > 0)
+    .flatMap(([name, packages]) => finder.row(name, packages, versions) ?? [])
     .sort((a, b) => (a.name < b.name ? -1 : 1));
 }
 
@@ -116,17 +116,19 @@ class OfferFinder {
       }
   }
 
+  /** Null: nothing is newer, as of most packages. */
   row(
     name: string,
     packages: readonly string[],
     versions: ReadonlyMap<string, readonly string[]>,
-  ): UpgradeRow {
+  ): UpgradeRow | null {
     const { workspace } = this.base;
-    const used = packages.map((one) => newestFirst(versions.get(one)!));
     const first = packages[0]!;
-    const [from, ...others] = used[0]!;
     const record = this.record(first);
+    const [from, ...others] = newestFirst(versions.get(first)!);
     const release = record?.releases.find(({ text }) => text === from);
+    const newer = this.newer(record, release?.version ?? requireVersion(from!));
+    if (newer.length === 0) return null;
     const projects = new Set(packages.flatMap((one) => [...(this.requiring.get(one) ?? [])]));
     return {
       name,
@@ -141,10 +143,10 @@ class OfferFinder {
       from: from!,
       others,
       since: release?.published.slice(0, 10) ?? null,
-      newer: this.newer(record, from!),
+      newer,
       offers: this.offers(
         name,
-        packages.map((one, i) => [one, used[i]![0]!] as const),
+        packages.map((one) => [one, newestFirst(versions.get(one)!)[0]!] as const),
       ),
       pin: workspace!.shared.pins.get(first)?.text ?? null,
       isExcepted: workspace!.exceptions.some((line) => packages.includes(line.package)),
@@ -156,8 +158,7 @@ class OfferFinder {
     return this.base.records.get(name) ?? null;
   }
 
-  private newer(record: PackageRecord | null, from: string): readonly NewerRelease[] {
-    const at = requireVersion(from);
+  private newer(record: PackageRecord | null, at: Version): readonly NewerRelease[] {
     return (record?.releases ?? [])
       .filter(({ version }) => compareVersions(version, at) > 0 && !isPrerelease(version))
       .map((release) => ({
