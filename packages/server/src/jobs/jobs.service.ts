@@ -17,7 +17,7 @@ import { Problem } from '../problems/problem.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import type { AwaitedWork } from './awaited-work.js';
-import { JobEntity, type JobKind } from './job.entity.js';
+import { JOB_KINDS, JobEntity, type JobKind } from './job.entity.js';
 import { toJob } from './jobs.mapper.js';
 import { Queue, type Lane } from './queue.js';
 
@@ -42,7 +42,7 @@ const BEAT_MS = 2_000;
 const LEASE_MS = 8_000;
 /** A job that has waited for so long and is not in the queue is sent again: its sender may be gone. */
 const UNTAKEN_MS = 15_000;
-/** How long a caller waits for a worker to take a job up, and how often it asks how far the job is. */
+/** How long a caller waits for a sign of any worker, and how often it asks how far the job is. */
 const PATIENCE_MS = 30_000;
 const ASK_MS = 100;
 /** Work that is over is shown for so long, and kept for so long. */
@@ -132,20 +132,23 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
           );
         case 'waiting':
         case 'running':
-          this.demandWorker(job);
+          await this.demandWorker(job);
           await setTimeout(ASK_MS);
       }
     }
   }
 
-  private demandWorker({ state, createdAt }: JobEntity): void {
-    const waited = this.clock.now().getTime() - createdAt.getTime();
-    if (state !== 'waiting' || waited < PATIENCE_MS) return;
+  /** A job may wait behind others for long; a lane in which nobody has worked for long has no worker. */
+  private async demandWorker({ state, kind, createdAt }: JobEntity): Promise<void> {
+    const since = new Date(this.clock.now().getTime() - PATIENCE_MS);
+    if (state !== 'waiting' || createdAt > since) return;
+    const beside = JOB_KINDS.filter((one) => laneOf(one) === laneOf(kind));
+    if (await this.jobs.existsBy({ kind: In(beside), leaseUntil: MoreThan(since) })) return;
     throw new Problem(
       'WORK_WAITING',
       503,
       'No worker has taken this up',
-      'The work that this needs still waits in the queue. Start a worker process, or try again when those there are have less to do.',
+      'The work that this needs waits in the queue, and for half a minute nobody has taken anything out of it. Start a worker process, or see in its log what ails it.',
     );
   }
 

@@ -1,4 +1,6 @@
+import { getDataSourceToken } from '@nestjs/typeorm';
 import { pino } from 'pino';
+import type { DataSource } from 'typeorm';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { createApp } from '../create-app.js';
 import { FILES, REGISTRY } from '../test/small-world.js';
@@ -68,6 +70,39 @@ test('a job that hangs frees its place when somebody stops it', async () => {
   expect(await state('hangs')).toBe('stopped');
 });
 
+/** As if it had been begun long ago. */
+const ago = (key: string) =>
+  world.server.query(
+    `UPDATE "job" SET "created_at" = now() - interval '5 minutes' WHERE "key" = '${key}'`,
+  );
+
+test('a job that waits behind others is waited for, however long they take', async () => {
+  let end = (): void => undefined;
+  const busy = new Promise<void>((begun) => {
+    jobs.register('scan', (_entity, key) => {
+      if (key !== 'long') return Promise.resolve();
+      begun();
+      return new Promise((resolve) => {
+        end = resolve;
+      });
+    });
+  });
+  await jobs.begin(entity, 'scan', 'long');
+  await busy;
+  await jobs.begin(entity, 'scan', 'behind');
+  await ago('behind');
+  const looks = vi.spyOn(jobs, 'latest');
+  const waited = jobs.finish(entity, 'scan', 'behind');
+  await Promise.race([
+    waited,
+    vi.waitFor(() => expect(looks.mock.calls.length).toBeGreaterThan(2), 20_000),
+  ]);
+  looks.mockRestore();
+  expect(await state('behind')).toBe('waiting');
+  end();
+  await waited;
+});
+
 test('what a process that closes has begun has not failed: it is left to others', async () => {
   const begun: string[] = [];
   jobs.register('scan', (_entity, key) => {
@@ -83,4 +118,22 @@ test('what a process that closes has begun has not failed: it is left to others'
   await other.close();
   await world.server.boot();
   expect(left).toMatchObject({ state: 'running', trouble: null });
+});
+
+test('where no process takes jobs up, whoever waits is told', async () => {
+  await world.server.halt();
+  const settings = { ...world.server.settings, works: false };
+  const other = await createApp(settings, pino({ level: 'silent' }));
+  const jobsOfOther = other.get(JobsService, { strict: false });
+  await jobsOfOther.begin(entity, 'scan', 'nobody');
+  await other
+    .get<DataSource>(getDataSourceToken())
+    .query(
+      `UPDATE "job" SET "created_at" = now() - interval '5 minutes', "lease_until" = "lease_until" - interval '5 minutes'`,
+    );
+  await expect(jobsOfOther.finish(entity, 'scan', 'nobody')).rejects.toMatchObject({
+    code: 'WORK_WAITING',
+  });
+  await other.close();
+  await world.server.boot();
 });
