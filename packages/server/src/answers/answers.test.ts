@@ -2,8 +2,11 @@ import { randomUUID } from 'node:crypto';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { REGISTRY } from '../test/small-world.js';
 import { whileAnotherWorks } from '../test/another-worker.js';
+import { KnownService } from '../scan/known.service.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
+import { SnapshotService } from '../workspaces/snapshot.service.js';
+import { WorkspaceService } from '../workspaces/workspace.service.js';
 
 const FILES = {
   'ledger.toml': 'format = 1\nname = "wide"\nprojects = ["apps/*"]\nregistry = "main"\n',
@@ -101,9 +104,7 @@ test('a worker scans, finds and clears everything as a server does', async () =>
     commit: '',
   });
   const kinds = new Set((await jobs(byWorker)).map(({ kind }) => kind));
-  expect([...kinds].sort()).toEqual(
-    expect.arrayContaining(['clearing', 'draft', 'findings', 'scan']),
-  );
+  expect([...kinds].sort()).toEqual(expect.arrayContaining(['clearing', 'draft', 'findings']));
   expect((await jobs(here)).map(({ kind }) => kind)).not.toContain('draft');
 });
 
@@ -124,6 +125,23 @@ async function asking(world: TestWorkspace) {
   }, 50_000);
   return { job, answer };
 }
+
+test('for large workspaces a server looks for needless copies nowhere itself: a worker does', async () => {
+  for (const [world, looked] of [
+    [here, true],
+    [byWorker, false],
+  ] as const) {
+    const { nest } = world.server;
+    const entity = await nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+    for (const page of ['/findings/count', '/findings', '/overview']) await world.get(page);
+    const { base } = await nest.get(SnapshotService, { strict: false }).read(entity);
+    const { needless } = nest.get(KnownService, { strict: false }).atHand(base);
+    expect(needless !== null).toBe(looked);
+  }
+  const scanned = async (world: TestWorkspace) =>
+    (await world.get<{ scanned: object | null }>('/findings')).scanned;
+  expect(await scanned(byWorker)).toEqual(await scanned(here));
+});
 
 test('what nobody works on yet can be stopped; whoever waits for it is told', async () => {
   const world = await idleWorld();

@@ -29,7 +29,8 @@ import type { HistoryState } from './history.service.js';
 
 export function toFindings(
   commit: string,
-  { findings, causes, muted, known }: WorkspaceFindings,
+  { findings, causes, muted }: WorkspaceFindings,
+  use: SourceUse | null,
   remedies: readonly TriedRemedy[],
   { points, isNewestDone, total }: HistoryState,
 ): FindingsDto {
@@ -56,7 +57,7 @@ export function toFindings(
       findings: of.map(({ id }) => id),
     })),
     remedies: remedies.map(toRankedRemedy),
-    scanned: known.use === null ? null : toScanned(known.use),
+    scanned: use === null ? null : toScanned(use),
   };
 }
 

@@ -2,40 +2,49 @@ import { Injectable } from '@nestjs/common';
 import {
   type Clearing,
   type FoundFindings,
-  type Known,
   type MutedLine,
   mutesOf,
+  type SourceUse,
   type TriedRemedy,
 } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
 import { KnownService } from '../scan/known.service.js';
+import { ScanService } from '../scan/scan.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
 /** All findings of a snapshot. */
 export interface WorkspaceFindings extends FoundFindings {
   readonly muted: ReadonlyMap<string, MutedLine>;
-  readonly known: Known;
 }
 
 @Injectable()
 export class FindingsService {
   constructor(
     private readonly known: KnownService,
+    private readonly scans: ScanService,
     private readonly answers: AnswersService,
   ) {}
 
   /** Has source scanned where that has not been done. */
   async of(entity: WorkspaceEntity, snapshot: Snapshot): Promise<WorkspaceFindings> {
-    const known = await this.known.of(entity, snapshot);
+    await this.prepare(entity, snapshot);
     const found = await this.answers.ask<'findings'>(entity, snapshot, { kind: 'findings' });
     const { workspace, today } = snapshot.base;
-    return { ...found, muted: mutesOf(workspace, today), known };
+    return { ...found, muted: mutesOf(workspace, today) };
+  }
+
+  /** What source refers to; null: the workspace cannot be read. */
+  async sourceUse(
+    entity: WorkspaceEntity,
+    { head, base: { workspace } }: Snapshot,
+  ): Promise<SourceUse | null> {
+    return workspace === null ? null : this.scans.use(entity, head.commit, workspace);
   }
 
   /** The best first, tried out by resolving. */
   async remedies(entity: WorkspaceEntity, snapshot: Snapshot): Promise<readonly TriedRemedy[]> {
-    await this.known.of(entity, snapshot);
+    await this.prepare(entity, snapshot);
     return this.answers.ask<'remedies'>(entity, snapshot, { kind: 'remedies' });
   }
 
@@ -43,5 +52,10 @@ export class FindingsService {
   close(entity: WorkspaceEntity, snapshot: Snapshot, ticked: readonly string[]): Promise<Clearing> {
     const sorted = [...new Set(ticked)].sort();
     return this.answers.ask<'clearing'>(entity, snapshot, { kind: 'clearing', ticked: sorted });
+  }
+
+  /** What findings need beside the files. A worker process that finds them finds this, too: it takes too long here. */
+  private async prepare(entity: WorkspaceEntity, snapshot: Snapshot): Promise<void> {
+    if (!this.answers.isLarge(snapshot.base)) await this.known.of(entity, snapshot);
   }
 }

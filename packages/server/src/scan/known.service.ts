@@ -6,7 +6,10 @@ import { ScanService } from './scan.service.js';
 
 const NOTHING: Known = { use: null, needless: null };
 
-/** What is known of a snapshot beside its files: what source uses, and which copies are needless. */
+/**
+ * What is known of a snapshot beside its files: what source uses, and which copies are needless. Finding the latter
+ * resolves again and again, so it is for workspaces that are not large.
+ */
 @Injectable()
 export class KnownService {
   private readonly asked = new WeakMap<DraftBase, Promise<Known>>();
