@@ -42,9 +42,11 @@ const BEAT_MS = 2_000;
 const LEASE_MS = 8_000;
 /** A job that has waited for so long and is not in the queue is sent again: its sender may be gone. */
 const UNTAKEN_MS = 15_000;
-/** How long a caller waits for a sign of any worker, and how often it asks how far the job is. */
+/** How long a caller waits for a sign of any worker. */
 const PATIENCE_MS = 30_000;
+/** A caller asks how far the job is, at first this often and then ever more rarely, since many may wait. */
 const ASK_MS = 100;
+const ASK_RARELY_MS = 500;
 /** Work that is over is shown for so long, and kept for so long. */
 const KEPT_MS = 24 * 60 * 60_000;
 const SHOWN_MS = 60 * 60_000;
@@ -110,7 +112,7 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
    */
   async finish(entity: WorkspaceEntity, kind: JobKind, key: string): Promise<void> {
     await this.begin(entity, kind, key);
-    for (;;) {
+    for (let rest = ASK_MS; ; rest = Math.min(rest * 1.1, ASK_RARELY_MS)) {
       const job = await this.latest(entity, kind, key);
       switch (job?.state) {
         case 'done':
@@ -133,7 +135,7 @@ export class JobsService implements OnApplicationBootstrap, OnModuleDestroy {
         case 'waiting':
         case 'running':
           await this.demandWorker(job);
-          await setTimeout(ASK_MS);
+          await setTimeout(rest);
       }
     }
   }
