@@ -1,7 +1,9 @@
-import { Body, Controller, Get, HttpCode, Param, Post, Query } from '@nestjs/common';
+import { Body, Controller, Get, HttpCode, Param, Post, Query, Res } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
 import { upgradeRows } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
+import { KeptAnswers } from '../kept-answers.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Needs } from '../team/capability.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
@@ -23,6 +25,8 @@ import { toBatch, toRow } from './upgrades.mapper.js';
 @Needs('read')
 @Controller('workspaces/:slug/upgrades')
 export class UpgradesController {
+  private readonly kept = new KeptAnswers();
+
   constructor(
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
@@ -38,11 +42,15 @@ export class UpgradesController {
   async upgrades(
     @Param('slug') slug: string,
     @Query() { olderThan }: UpgradesQuery,
-  ): Promise<UpgradesDto> {
-    const { snapshot } = await this.read(slug);
-    const { base, head } = snapshot;
-    const rows = upgradeRows(base, olderThan).map(toRow);
-    return { commit: head.commit, today: base.today, rows };
+    @Res() response: Response,
+  ): Promise<void> {
+    const { base, head } = (await this.read(slug)).snapshot;
+    const make = (): UpgradesDto => ({
+      commit: head.commit,
+      today: base.today,
+      rows: upgradeRows(base, olderThan).map(toRow),
+    });
+    await this.kept.send(response, base, `${head.commit} ${olderThan}`, make);
   }
 
   @Post('trials')

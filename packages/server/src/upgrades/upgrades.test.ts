@@ -48,6 +48,11 @@ describe('upgrades', () => {
     const old = await world.get<UpgradesDto>('/upgrades?olderThan=3650');
     expect(old.rows.flatMap(({ offers }) => offers)).toEqual([]);
     await world.get('/upgrades?olderThan=-1', 400);
+    const { headers } = await world.server.http.get(world.at('/upgrades')).expect(200);
+    await world.server.http
+      .get(world.at('/upgrades'))
+      .set('if-none-match', headers['etag'] as string)
+      .expect(304);
   });
 
   test('each is tried by itself, as a draft with it comes out', async () => {
