@@ -20,6 +20,9 @@ import { ask, signIn, type Session } from './session.js';
 const SEED = 20_261_123;
 /** So many releases make a rail worth dragging along. */
 const LONG_RAIL = 12;
+/** As the page Upgrades asks, and as many as a browser asks at once. */
+const OFFERS_AT_ONCE = 24;
+const REQUESTS_AT_ONCE = 6;
 const root = fileURLToPath(new URL('../..', import.meta.url)).replace(/\/$/, '');
 
 interface Figure {
@@ -87,6 +90,7 @@ async function measure(url: string, repository: string): Promise<readonly Figure
       ...(await frameFigures(page, alignment)),
       ...(await dragFigures(page, session, url, slug)),
       ...(await traceFigures(page, session, url, slug)),
+      ...(await upgradeFigures(page, session, url, slug)),
     ];
   } finally {
     await browser.close();
@@ -233,6 +237,46 @@ async function traceFigures(
       found: `${quantile(draws, share).toFixed(0)} ms`,
       atMost: '300 ms',
     })),
+  ];
+}
+
+/** All offers tried as the page has them tried, some at a time; then the page. */
+async function upgradeFigures(
+  page: Page,
+  session: Session,
+  url: string,
+  slug: string,
+): Promise<readonly Figure[]> {
+  const upgrades = `${url}/api/workspaces/${slug}/upgrades`;
+  const { rows } = (await (await ask(session, upgrades)).json()) as {
+    rows: { offers: { moves: object[] }[] }[];
+  };
+  const open = rows.flatMap(({ offers }) => offers.map(({ moves }) => ({ moves })));
+  const all = open.length;
+  const start = performance.now();
+  const trying = async (): Promise<void> => {
+    while (open.length > 0) {
+      const body = { upgrades: open.splice(0, OFFERS_AT_ONCE) };
+      await (await ask(session, `${upgrades}/trials`, { method: 'POST', body })).arrayBuffer();
+    }
+  };
+  await Promise.all(Array.from({ length: REQUESTS_AT_ONCE }, trying));
+  const tried = performance.now() - start;
+  const opened = Date.now();
+  await page.goto(`${url}/w/${slug}/upgrades`);
+  await page.locator('tr[data-row]').first().waitFor();
+  return [
+    {
+      what: `all ${all} upgrades tried, each by itself`,
+      found: `${(tried / 1000).toFixed(1)} s`,
+      // 3,000 of them within a minute.
+      atMost: `${(all / 50).toFixed(1)} s`,
+    },
+    {
+      what: 'Upgrades opened anew, until its first rows',
+      found: `${Date.now() - opened} ms`,
+      atMost: '1000 ms',
+    },
   ];
 }
 
