@@ -20,8 +20,8 @@ import { ask, signIn, type Session } from './session.js';
 const SEED = 20_261_123;
 /** So many releases make a rail worth dragging along. */
 const LONG_RAIL = 12;
-/** As the page Upgrades asks, and as many as a browser asks at once. */
-const OFFERS_AT_ONCE = 24;
+/** As the page Upgrades asks for most, and as many as a browser asks at once. */
+const OFFERS_AT_ONCE = 192;
 const REQUESTS_AT_ONCE = 6;
 const root = fileURLToPath(new URL('../..', import.meta.url)).replace(/\/$/, '');
 

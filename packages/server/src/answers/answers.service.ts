@@ -23,6 +23,8 @@ import { AnswerStore } from './answer-store.js';
 import { BaseThread } from './base-thread.js';
 
 const MOST_IN_MIND = 16;
+/** More upgrades than this are tried by a worker process, whatever the workspace. */
+const TRIALS_AT_ONCE = 50;
 /** While a thread works, this often it is told that it does, and heard whether somebody has stopped it. */
 const BEAT_MS = 500;
 
@@ -90,8 +92,13 @@ export class AnswersService {
   }
 
   /** Would it hold up everybody if the server did it? */
-  isLong(base: DraftBase, { kind }: WorkspaceQuestion): boolean {
-    return kind === 'clearing' || kind === 'upgrade-batch' || this.isLarge(base);
+  isLong(base: DraftBase, question: WorkspaceQuestion): boolean {
+    const { kind } = question;
+    const isMuch =
+      kind === 'clearing' ||
+      kind === 'upgrade-batch' ||
+      (kind === 'upgrade-trials' && question.upgrades.length > TRIALS_AT_ONCE);
+    return isMuch || this.isLarge(base);
   }
 
   /** Is a workspace too large for the server to work anything out about it itself? */

@@ -25,7 +25,7 @@ import {
 import { MoveDto } from '../drafts/edit.dto.js';
 
 const MOST_DAYS = 3650;
-const MOST_TRIALS = 50;
+const MOST_TRIALS = 200;
 
 const asBoolean = ({ value }: { value: unknown }): boolean => value === 'true' || value === true;
 

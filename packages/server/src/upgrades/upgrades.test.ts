@@ -55,6 +55,24 @@ describe('upgrades', () => {
       .expect(304);
   });
 
+  test('many are tried by a worker process, to the same end', async () => {
+    const { rows } = await world.get<UpgradesDto>('/upgrades');
+    const upgrades = rows.flatMap((row) => row.offers).map(({ moves }) => ({ moves }));
+    const tried = async (all: readonly object[]): Promise<UpgradeTrialDto[]> => {
+      const { body } = await world.server.http
+        .post(world.at('/upgrades/trials'))
+        .send({ upgrades: all })
+        .expect(200);
+      return body as UpgradeTrialDto[];
+    };
+    const kinds = async () => (await world.get<{ kind: string }[]>('/jobs')).map((job) => job.kind);
+    const once = await tried(upgrades);
+    expect(await kinds()).not.toContain('upgrades');
+    const often = Array.from({ length: 20 }, () => upgrades).flat();
+    expect(await tried(often)).toEqual(Array.from({ length: 20 }, () => once).flat());
+    expect(await kinds()).toContain('upgrades');
+  });
+
   test('each is tried by itself, as a draft with it comes out', async () => {
     const { rows } = await world.get<UpgradesDto>('/upgrades');
     const offers = rows.flatMap((row) => row.offers);

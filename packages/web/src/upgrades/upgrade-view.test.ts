@@ -4,6 +4,7 @@ import {
   chosenFrom,
   chosenText,
   marksWords,
+  partsToTry,
   priceWords,
   releaseMarks,
   shownRows,
@@ -56,6 +57,16 @@ const GOOD: UpgradeTrial = {
 const BAD: UpgradeTrial = { against: ['No.'], price: null };
 
 const ANY: UpgradeView = { query: '', which: 'all', project: null, owner: null, as: null };
+
+test('offers are tried in ever larger parts, each once and in order', () => {
+  const all = Array.from({ length: 816 }, (_, i) => i);
+  const sizes = (count: number) => partsToTry(all.slice(0, count)).map((part) => part.length);
+  expect(sizes(0)).toEqual([]);
+  expect(sizes(20)).toEqual([20]);
+  expect(sizes(100)).toEqual([24, 24, 48, 4]);
+  expect(sizes(816)).toEqual([24, 24, 48, 96, 192, 192, 192, 48]);
+  expect(partsToTry(all).flat()).toEqual(all);
+});
 
 test('rows are found by the names of sets and of their members; direct ones alone, or all', () => {
   const names = (query: string, isAll: boolean) =>

@@ -71,6 +71,20 @@ export function priceWords({ moved, entered, left, files, bytes: size }: Upgrade
   ].join(' · ');
 }
 
+/** About as many offers as a page shows at first. */
+const FIRST_PART = 24;
+const LARGEST_PART = 192;
+
+/** Offers as they are tried: what is seen at first in small parts, the rest in ever larger ones, since each part costs something. */
+export function partsToTry<T>(offers: readonly T[]): readonly (readonly T[])[] {
+  const parts: (readonly T[])[] = [];
+  for (let at = 0, size = FIRST_PART; at < offers.length; at += size) {
+    if (at > 0) size = Math.min(at, LARGEST_PART);
+    parts.push(offers.slice(at, at + size));
+  }
+  return parts;
+}
+
 /** How many offers a least age takes away. */
 export function takenAway(all: readonly UpgradeRow[], old: readonly UpgradeRow[]): number {
   const offered = (rows: readonly UpgradeRow[]): number =>

@@ -2,7 +2,7 @@ import type { RequirementKind } from '@deep-ledger/core';
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import { answer, api, type Offer, type UpgradeTrial } from '../api/client';
 import { keys } from '../api/keys';
-import { offerKey, type Trials } from './upgrade-view';
+import { offerKey, partsToTry, type Trials } from './upgrade-view';
 
 export type Take = 'patch' | 'minor' | 'major';
 
@@ -47,16 +47,13 @@ export function useBatch(slug: string, commit: string | undefined, query: BatchQ
   });
 }
 
-const AT_ONCE = 24;
-
 /** Tries offers, those that come first before the others, some at a time. */
 export function useTrials(
   slug: string,
   commit: string | undefined,
   offers: readonly Offer[],
 ): { readonly trials: Trials; readonly error: Error | null } {
-  const parts: (readonly Offer[])[] = [];
-  for (let at = 0; at < offers.length; at += AT_ONCE) parts.push(offers.slice(at, at + AT_ONCE));
+  const parts = partsToTry(offers);
   return useQueries({
     queries: parts.map((part) => ({
       queryKey: keys.upgradeTrials(slug, commit, part.map(offerKey)),
