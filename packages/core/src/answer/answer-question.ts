@@ -31,6 +31,7 @@ import type {
   CauseFixes,
   DraftAnswer,
   DraftOutcome,
+  FoundFindings,
   QuestionOf,
   WhySeveral,
   WorkspaceQuestion,
@@ -69,6 +70,7 @@ const ANSWERING: Answering = {
       findings,
       causes: causesOf(stand, findings),
       figures: figuresOf(stand, unmuted(base, findings)),
+      scanned: scannedOf(known),
     };
   },
   remedies: ({ base, known }, _, progress) =>
@@ -213,6 +215,15 @@ function findingsBefore({ base, known }: AskedWorkspace): readonly Finding[] {
   const findings = findAll(standOfBase(base, known));
   findingsOf.set(base, { known, findings });
   return findings;
+}
+
+function scannedOf({ use }: Known): FoundFindings['scanned'] {
+  if (use === null) return null;
+  const all = [...use.values()];
+  return {
+    files: all.reduce((sum, { files }) => sum + files, 0),
+    unseen: all.reduce((sum, { unseen }) => sum + unseen.length, 0),
+  };
 }
 
 function unmuted({ workspace, today }: DraftBase, findings: readonly Finding[]) {

@@ -109,4 +109,6 @@ export interface FoundFindings {
   readonly causes: readonly Cause[];
   /** Without those that are muted. */
   readonly figures: Figures;
+  /** Files of source, and references in them that cannot be seen; null: source was not scanned. */
+  readonly scanned: { readonly files: number; readonly unseen: number } | null;
 }

@@ -42,10 +42,9 @@ export class FindingsController {
   async findings(@Param('slug') slug: string): Promise<FindingsDto> {
     const { entity, snapshot } = await this.read(slug);
     const found = await this.service.of(entity, snapshot);
-    const use = await this.service.sourceUse(entity, snapshot);
     const history = await this.history.state(entity, snapshot.head.commit);
     const remedies = await this.service.remedies(entity, snapshot);
-    return toFindings(snapshot.head.commit, found, use, remedies, history);
+    return toFindings(snapshot.head.commit, found, remedies, history);
   }
 
   @Get('findings/count')

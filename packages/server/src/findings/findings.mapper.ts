@@ -8,7 +8,6 @@ import {
   type LeftReason,
   type Remedy,
   type Since,
-  type SourceUse,
   type TriedRemedy,
 } from '@deep-ledger/core';
 import { toEdit } from '../drafts/draft.mapper.js';
@@ -21,7 +20,6 @@ import type {
   PointDto,
   RankedRemedyDto,
   RemedyDto,
-  ScannedDto,
   SinceDto,
 } from './findings.dto.js';
 import type { WorkspaceFindings } from './findings.service.js';
@@ -29,8 +27,7 @@ import type { HistoryState } from './history.service.js';
 
 export function toFindings(
   commit: string,
-  { findings, causes, muted }: WorkspaceFindings,
-  use: SourceUse | null,
+  { findings, causes, muted, scanned }: WorkspaceFindings,
   remedies: readonly TriedRemedy[],
   { points, isNewestDone, total }: HistoryState,
 ): FindingsDto {
@@ -57,7 +54,7 @@ export function toFindings(
       findings: of.map(({ id }) => id),
     })),
     remedies: remedies.map(toRankedRemedy),
-    scanned: use === null ? null : toScanned(use),
+    scanned,
   };
 }
 
@@ -91,14 +88,6 @@ function toRemedy({ says, edits, isDecision }: Remedy): RemedyDto {
 export function toRankedRemedy(remedy: TriedRemedy): RankedRemedyDto {
   const { clears, raises, touches } = remedy;
   return { ...toRemedy(remedy), clears: [...clears], raises: [...raises], touches };
-}
-
-function toScanned(use: SourceUse): ScannedDto {
-  const all = [...use.values()];
-  return {
-    files: all.reduce((sum, { files }) => sum + files, 0),
-    unseen: all.reduce((sum, { unseen }) => sum + unseen.length, 0),
-  };
 }
 
 export function toClearing(commit: string, { edits, cleared, left }: Clearing): ClearingDto {

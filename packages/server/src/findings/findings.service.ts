@@ -4,12 +4,10 @@ import {
   type FoundFindings,
   type MutedLine,
   mutesOf,
-  type SourceUse,
   type TriedRemedy,
 } from '@deep-ledger/core';
 import { AnswersService } from '../answers/answers.service.js';
 import { KnownService } from '../scan/known.service.js';
-import { ScanService } from '../scan/scan.service.js';
 import type { Snapshot } from '../workspaces/snapshot.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
@@ -22,7 +20,6 @@ export interface WorkspaceFindings extends FoundFindings {
 export class FindingsService {
   constructor(
     private readonly known: KnownService,
-    private readonly scans: ScanService,
     private readonly answers: AnswersService,
   ) {}
 
@@ -32,14 +29,6 @@ export class FindingsService {
     const found = await this.answers.ask<'findings'>(entity, snapshot, { kind: 'findings' });
     const { workspace, today } = snapshot.base;
     return { ...found, muted: mutesOf(workspace, today) };
-  }
-
-  /** What source refers to; null: the workspace cannot be read. */
-  async sourceUse(
-    entity: WorkspaceEntity,
-    { head, base: { workspace } }: Snapshot,
-  ): Promise<SourceUse | null> {
-    return workspace === null ? null : this.scans.use(entity, head.commit, workspace);
   }
 
   /** The best first, tried out by resolving. */
