@@ -40,6 +40,38 @@ test('locking again gives the same bytes, where policies, optional requirements,
   );
 });
 
+test('what had an answer keeps it under a policy, also where another copy would do', () => {
+  const bare = { needs: {}, optional: {}, peers: {} };
+  const world: RichWorld = {
+    registry: {
+      ash: { '1.0.0': bare },
+      birch: {
+        '1.0.0': { ...bare, needs: { cedar: '*' } },
+        '2.0.0': bare,
+      },
+      cedar: {
+        '1.0.0': bare,
+        '2.0.0': {
+          ...bare,
+          optional: { birch: '>=1.1.0' },
+          peers: { ash: { range: '*', optional: false } },
+        },
+      },
+      dogwood: { '1.0.0': { ...bare, peers: { cedar: { range: '^1.0.0', optional: false } } } },
+    },
+    projects: {
+      north: [
+        { name: 'dogwood', range: '*', isOptional: false, when: [] },
+        { name: 'birch', range: '1.0.0', isOptional: true, when: [] },
+      ],
+    },
+    policy: { copies: 'any', peers: 'report', ofPackage: { birch: 'one' } },
+  };
+  const first = lock(world, null)!;
+  expect(first.copies.map(copyKey)).toContain('cedar 2.0.0');
+  expect(printLock(lock(world, first)!)).toBe(printLock(first));
+});
+
 /** One way to change a lockfile as a hand would. The numbers pick what is changed. */
 type HandEdit = (resolution: Resolution, pick: readonly number[]) => Resolution;
 

@@ -12,6 +12,7 @@ import {
   filesOf,
   recordsOf,
   rootWith,
+  workspaceOf,
   type PolicySketch,
   type World,
 } from './world.arbitrary.js';
@@ -104,6 +105,35 @@ test('an engine goes from picks to other picks and back as a fresh one would', (
   );
 });
 
+test('an engine takes back what a pick led to that is no copy in the end', () => {
+  const records = recordsOf({
+    ash: { '1.0.0': { withdrawn: true } },
+    birch: { '1.0.0': {}, '1.2.0': { needs: { dogwood: '*' } } },
+    cedar: {
+      '1.1.0': { needs: { birch: '*' } },
+      '2.1.0': {},
+      '3.0.0': { needs: { ash: '*' } },
+    },
+    dogwood: { '1.0.0': { needs: { cedar: '1.0.0 || 2.1.0' } } },
+  });
+  const workspace = workspaceOf(filesOf({ north: { cedar: '>=1.1.0' } }));
+  const old = resolve({
+    workspace,
+    records: recordsOf({ birch: { '1.0.0': {} }, cedar: { '1.1.0': { needs: { birch: '*' } } } }),
+    asOf,
+    before: null,
+  });
+  const { resolution: before } = old as Extract<typeof old, { kind: 'answered' }>;
+  const cedar = { name: 'cedar', from: '1.1.0', to: '3.0.0' };
+  const question = { workspace, asOf, before, rePicks: [cedar] };
+  const engine = new Engine(records);
+  engine.resolve({
+    ...question,
+    rePicks: [{ name: 'birch', from: '1.0.0', to: '1.2.0' }, cedar],
+  });
+  expect(engine.resolve(question)).toEqual(new Engine(records).resolve(question));
+});
+
 test('an engine that is asked many times about the same projects supplies as a fresh one does', () => {
   const FOLDERS = ['north', 'south'];
   const anyPick = fc.record({
@@ -122,15 +152,15 @@ test('an engine that is asked many times about the same projects supplies as a f
         const records = recordsOf(registry);
         const engine = new Engine(records);
         let reading: WorkspaceReading | undefined;
-        const workspaceOf = (projects: Projects): Workspace => {
+        const asWorkspace = (projects: Projects): Workspace => {
           const all = FOLDERS.map((folder) => [folder, projects[folder] ?? {}] as const);
           reading = readWorkspace(filesOf(Object.fromEntries(all)), reading);
           return reading.workspace!;
         };
-        const start = resolve({ records, workspace: workspaceOf(first), asOf, before: null });
+        const start = resolve({ records, workspace: asWorkspace(first), asOf, before: null });
         const before = start.kind === 'answered' ? start.resolution : null;
         for (const [other, rePicks] of steps) {
-          const workspace = workspaceOf(other?.projects ?? first);
+          const workspace = asWorkspace(other?.projects ?? first);
           const question = { workspace, asOf, before, rePicks };
           expect(engine.resolve(question)).toEqual(resolve({ records, ...question }));
         }

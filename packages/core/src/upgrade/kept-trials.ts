@@ -6,8 +6,8 @@ import { ROOT_FILE, SHAPES_FILE, type Project, type Requirement } from '../works
 import { UpgradeTrials, type UpgradeTrial, type WatchedTrial } from './upgrade-trials.js';
 
 /**
- * Trials that are kept over posts: after one only those are tried again that have to do with a package in which
- * something has changed. No other outcome depends on it, as offers that share no package are looked at apart in a
+ * Trials that are kept over posts: after one only those are tried again that have to do with a peer, or with a package in
+ * which something has changed. No other outcome depends on it, as offers that share no package are looked at apart in a
  * batch.
  */
 export class KeptTrials {
@@ -46,7 +46,11 @@ export class KeptTrials {
     if (changed === null) return next;
     for (const [key, trial] of this.known)
       // Where there is no answer, what it was found against is not known package by package.
-      if (trial.price !== null && [...trial.touched].every((name) => !changed.has(name)))
+      if (
+        trial.price !== null &&
+        !trial.isOfPeers &&
+        [...trial.touched].every((name) => !changed.has(name))
+      )
         next.known.set(key, trial);
     return next;
   }

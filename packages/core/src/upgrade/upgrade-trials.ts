@@ -29,6 +29,8 @@ export interface UpgradeTrial {
 /** A trial with the packages in which anything came out otherwise, or was asked for otherwise. */
 export interface WatchedTrial extends UpgradeTrial {
   readonly touched: ReadonlySet<string>;
+  /** Is a peer among it? What projects are supplied with hangs on all that leads to whoever asks for it. */
+  readonly isOfPeers: boolean;
 }
 
 /**
@@ -44,6 +46,8 @@ export class UpgradeTrials {
   private readonly projectsBefore = new Map<string, number[]>();
   private upgraded: UpgradedWorkspaces | null = null;
   private readonly copiesBefore = new Map<string, readonly Copy[]>();
+  /** Names that copies ask for as peers. */
+  private readonly peerNames = new Set<string>();
 
   constructor(
     private readonly base: DraftBase,
@@ -53,6 +57,7 @@ export class UpgradeTrials {
     this.before = this.startingPoint();
     for (const copy of this.before?.copies ?? []) {
       this.copiesBefore.set(copy.name, [...(this.copiesBefore.get(copy.name) ?? []), copy]);
+      for (const { name } of copy.peers) this.peerNames.add(name);
       for (const name of new Set(copy.requirements.map((one) => one.name))) {
         const requirers = this.requirersBefore.get(name);
         if (requirers === undefined) this.requirersBefore.set(name, [copy]);
@@ -86,7 +91,8 @@ export class UpgradeTrials {
   try(moves: readonly Move[]): WatchedTrial {
     const { base, before } = this;
     const wrong = this.wrongVersions(moves);
-    if (wrong.length > 0) return { against: wrong, price: null, touched: new Set() };
+    if (wrong.length > 0)
+      return { against: wrong, price: null, touched: new Set(), isOfPeers: false };
     this.upgraded ??= new UpgradedWorkspaces(base.workspace!);
     const { workspace, files } = this.upgraded.after(moves);
     const rePicks = moves.map(({ package: name, from, to }) => ({ name, from, to }));
@@ -97,15 +103,16 @@ export class UpgradeTrials {
         against: [`The registry's records of ${outcome.names.join(', ')} are not loaded.`],
         price: null,
         touched,
+        isOfPeers: false,
       };
     if (outcome.kind === 'unanswered') {
       const against = outcome.unanswered.flatMap(({ sentences }) => sentences);
-      return { against, price: null, touched };
+      return { against, price: null, touched, isOfPeers: false };
     }
     const { resolution, unmetPeers } = outcome;
     const change = compareLocks(before, resolution);
     const broken = peersWithout(unmetPeers, base.unmetPeers());
-    this.touch(touched, change, resolution);
+    const hasPeers = this.touch(touched, change, resolution);
     for (const { name } of broken) touched.add(name);
     const unwanted = [...moreCopies(change, resolution), ...untaken(moves, resolution)];
     return {
@@ -118,6 +125,7 @@ export class UpgradeTrials {
         bytes: this.bytesOf(change),
       },
       touched,
+      isOfPeers: hasPeers || [...touched].some((name) => this.peerNames.has(name)),
     };
   }
 
@@ -131,12 +139,12 @@ export class UpgradeTrials {
     );
   }
 
-  /** Everything that copies which came or went have to do with. */
+  /** Everything that copies which came or went have to do with. @returns whether any of them asks for a peer */
   private touch(
     touched: Set<string>,
     { entered, left, moved }: LockChange,
     after: Resolution,
-  ): void {
+  ): boolean {
     const names = new Set([...entered, ...left, ...moved].map(({ name }) => name));
     const copies = [
       ...[...names].flatMap((name) => this.copiesBefore.get(name) ?? []),
@@ -147,6 +155,7 @@ export class UpgradeTrials {
       for (const { name } of copy.requirements) touched.add(name);
       for (const { name } of copy.peers) touched.add(name);
     }
+    return copies.some(({ peers }) => peers.length > 0);
   }
 
   /** Each with whom it answers: one by name, the others by their number. */

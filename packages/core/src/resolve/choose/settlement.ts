@@ -228,6 +228,8 @@ export class Settlement {
    */
   rehold(packageNumber: number): void {
     const name = this.catalog.names[packageNumber]!;
+    // In a cycle it may have been a copy for a while, and led to an answer without it.
+    this.queue.add(this.turnOf(packageNumber));
     for (const index of this.supplies.keys()) this.withdraw(index, name);
     for (const demand of this.demandsOn[packageNumber]!) {
       const held = this.heldFor(demand);

@@ -143,14 +143,16 @@ export class PolicySearch {
 
   /** The next copy that demands on a package ask for, or null. */
   private decideOn(packageNumber: number): Literal | null {
+    const isPossible = (release: number): boolean =>
+      this.model.isOpen(this.model.variableOf[release]!);
+    // What had an answer keeps it while it can, also where another copy would do.
     const open = (this.model.entriesOn[packageNumber] ?? []).filter(
       (entry) =>
         this.model.isActive(entry) &&
-        !entry.pool.releases.some((release) => this.model.isCopy(release)),
+        ((entry.held !== NONE && isPossible(entry.held)) ||
+          !entry.pool.releases.some((release) => this.model.isCopy(release))),
     );
     if (open.length === 0) return null;
-    const isPossible = (release: number): boolean =>
-      this.model.isOpen(this.model.variableOf[release]!);
     const held = this.mostHeld(open, isPossible);
     if (held !== null) return isTrue(this.model.variableOf[held]!);
     const pools = [...new Set(open.map(({ pool }) => pool))].map((pool) => ({
