@@ -70,12 +70,6 @@ test('a job that hangs frees its place when somebody stops it', async () => {
   expect(await state('hangs')).toBe('stopped');
 });
 
-/** As if it had been begun long ago. */
-const ago = (key: string) =>
-  world.server.query(
-    `UPDATE "job" SET "created_at" = now() - interval '5 minutes' WHERE "key" = '${key}'`,
-  );
-
 test('a job that waits behind others is waited for, however long they take', async () => {
   let end = (): void => undefined;
   const busy = new Promise<void>((begun) => {
@@ -90,7 +84,9 @@ test('a job that waits behind others is waited for, however long they take', asy
   await jobs.begin(entity, 'scan', 'long');
   await busy;
   await jobs.begin(entity, 'scan', 'behind');
-  await ago('behind');
+  await world.server.query(
+    `UPDATE "job" SET "created_at" = now() - interval '5 minutes' WHERE "key" = 'behind'`,
+  );
   const looks = vi.spyOn(jobs, 'latest');
   const waited = jobs.finish(entity, 'scan', 'behind');
   await Promise.race([

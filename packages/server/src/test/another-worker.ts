@@ -15,7 +15,10 @@ export async function whileAnotherWorks(
     { ...settings, works: true, dataFolder },
     pino({ level: 'silent' }),
   );
-  await something();
-  await worker.close();
-  await rm(dataFolder, { recursive: true });
+  try {
+    await something();
+  } finally {
+    await worker.close();
+    await rm(dataFolder, { recursive: true });
+  }
 }
