@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { expectInProportion } from './growth.arbitrary.js';
 import { readProjectManifest, readRootManifest, readSharedManifest } from './manifest/index.js';
 import { readPackageRecord } from './registry/index.js';
 import { parseRange, parseVersion, printRange, printVersion } from './version/index.js';
@@ -144,25 +143,5 @@ describe('spoilt texts and random bytes are answered:', () => {
         if (!range.ok) expect(range.problem.span[1]).toBeLessThanOrEqual(Math.max(1, text.length));
       }),
     );
-  });
-
-  test('long texts take time that grows with their length alone', () => {
-    const cases: readonly (readonly [string, (text: string) => unknown, string])[] = [
-      ['a range of many alternatives', (text) => parseRange(text, 'always'), '1.2.3 || '],
-      ['a range of blanks', (text) => parseRange(text), ' '],
-      ['a version of digits', (text) => parseVersion(text), '1'],
-      ['a prerelease of dots', (text) => parseVersion(`1.0.0-${text}`), 'a.'],
-      ['a manifest of many lines', readProjectManifest, '[a]\n'],
-      ['a manifest of open arrays', readProjectManifest, '['],
-    ];
-    for (const [what, run, part] of cases)
-      expectInProportion(
-        10_000,
-        (size) => {
-          const text = part.repeat(size);
-          return () => run(text);
-        },
-        what,
-      );
   });
 });

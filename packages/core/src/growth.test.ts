@@ -1,13 +1,14 @@
+import { expectInProportion } from './growth.arbitrary.js';
 import { describe, expect, test } from 'vitest';
 import v8 from 'node:v8';
 import vm from 'node:vm';
-import { expectInProportion } from './growth.arbitrary.js';
 import { checkLock, printLock, readLock } from './lock/index.js';
+import { readProjectManifest } from './manifest/index.js';
 import { parseToml } from './manifest/toml-document.js';
 import { mergeManifest } from './merge/merge-manifest.js';
 import type { Copy, Resolution } from './resolve/index.js';
 import { ROOT } from './resolve/world.arbitrary.js';
-import { parseRange } from './version/index.js';
+import { parseRange, parseVersion } from './version/index.js';
 import { LOCK_FILE, placeProblems, readWorkspace } from './workspace/index.js';
 
 /* What once took time or memory out of proportion. */
@@ -28,10 +29,19 @@ function copies(count: number): readonly Copy[] {
   }));
 }
 
-describe('takes time in proportion:', () => {
+test('work that takes the square of its size is found out', () => {
+  const meetAll = (size: number) => () => {
+    let met = 0;
+    for (let one = 0; one < size; one++) for (let other = 0; other < size; other++) met++;
+    return met;
+  };
+  expect(() => expectInProportion(100, meetAll)).toThrow('steps: expected 10');
+});
+
+describe('takes steps in proportion:', () => {
   test('checking a lockfile with thousands of reasons', () => {
     const project = { folder: 'a', name: 'a', version: null, requirements: [], supplied: [] };
-    expectInProportion(8000, (size) => {
+    expectInProportion(4000, (size) => {
       const resolution: Resolution = { projects: [project], copies: copies(size) };
       const files = new Map([
         ['ledger.toml', ROOT],
@@ -56,7 +66,8 @@ describe('takes time in proportion:', () => {
   });
 
   test('merging a manifest of which both sides changed hundreds of entries', () => {
-    expectInProportion(800, (size) => {
+    // Of many more the difference of lines takes the greater part, and it costs its square.
+    expectInProportion(400, (size) => {
       const needs = (range: (i: number) => string): string =>
         `name = "a"\n[needs]\n${Array.from({ length: size }, (_, i) => `p${String(i).padStart(4, '0')} = "${range(i)}"\n`).join('')}`;
       const base = needs(() => '^1.0.0');
@@ -67,6 +78,31 @@ describe('takes time in proportion:', () => {
       return merge;
     });
   });
+
+  test.each<readonly [what: string, read: (text: string) => unknown, part: string]>([
+    ['a range of many alternatives', (text) => parseRange(text, 'always'), '1.2.3 || '],
+    ['a range of blanks', (text) => parseRange(text), ' '],
+    ['a version of digits', (text) => parseVersion(text), '1'],
+    ['a prerelease of dots', (text) => parseVersion(`1.0.0-${text}`), 'a.'],
+    ['a manifest of many lines', readProjectManifest, '[a]\n'],
+    ['a manifest of open arrays', readProjectManifest, '['],
+  ])('reading %s', (_what, read, part) => {
+    expectInProportion(10_000, (size) => {
+      const text = part.repeat(size);
+      return () => read(text);
+    });
+  });
+
+  // Each of these made a reader go over the rest again and again for every line or word.
+  test.each(['copy a 1.0.0\n', '  "\n', '<<<<<<<\n', '  runtime a "1', ' "a" ', '\\"'])(
+    'reading a lockfile of %j',
+    (part) => {
+      expectInProportion(40_000, (size) => {
+        const text = `deep-ledger lockfile\nformat 2\n\n${part.repeat(size)}`;
+        return () => readLock(text);
+      });
+    },
+  );
 });
 
 describe('is refused by a limit that is told, with the place:', () => {

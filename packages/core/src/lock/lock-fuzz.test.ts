@@ -1,6 +1,5 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { expectInProportion } from '../growth.arbitrary.js';
 import { resolve } from '../resolve/index.js';
 import { anyPeerWorld, filesOf, recordsOf, ROOT, workspaceOf } from '../resolve/world.arbitrary.js';
 import { explainLockChange } from './lock-change-causes.js';
@@ -154,20 +153,6 @@ describe('a lockfile', () => {
           ).toBeGreaterThan(0);
       }),
     );
-  });
-
-  test('is read in time that grows with its length alone', () => {
-    // Each of these made a reader go over the rest again and again for every line or word.
-    for (const part of ['copy a 1.0.0\n', '  "\n', '<<<<<<<\n', '  runtime a "1', ' "a" ', '\\"']) {
-      expectInProportion(
-        40_000,
-        (size) => {
-          const text = `deep-ledger lockfile\nformat 2\n\n${part.repeat(size)}`;
-          return () => readLock(text);
-        },
-        JSON.stringify(part),
-      );
-    }
   });
 
   test('of format 1 is read, is stale for that, and is upgraded by locking', () => {
