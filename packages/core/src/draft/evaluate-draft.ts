@@ -36,6 +36,7 @@ import {
 import { adoptedAnswers, adoptedOutcome, type AdoptedOutcome } from './adopted.js';
 import { applyEdit } from './apply-edit.js';
 import type { DraftBase } from './draft-base.js';
+import { orderOfEdits } from './order-of-edits.js';
 import { overtakenIntegrity } from './overtaken-integrity.js';
 import { withEarlierAnswers } from './earlier-answers.js';
 import type { EarlierAnswer, Edit, EditProblem } from '../edit/index.js';
@@ -151,7 +152,7 @@ export type Evaluation =
   | { readonly kind: 'ask'; readonly names: readonly string[] };
 
 /**
- * Makes all edits in order, resolves the result with the lockfile before, and says what becomes of it.
+ * Makes all edits, resolves the result with the lockfile before, and says what becomes of it.
  * @param made the edits as they were made already; without it they are made here
  * @param watch hears how much the resolution has left to answer; whatever it throws stops the work
  * A pure function. Cost: one answer of the base's engine, and for each edit a reading of the files it changed.
@@ -353,20 +354,21 @@ export interface MadeEdits {
   readonly problems: readonly (EditProblem | null)[];
 }
 
-/** The files with all edits made, one entry for each edit that says why it cannot be made. */
+/** The files with all edits made in the order of `orderOfEdits`, one entry for each edit that says why it cannot be made. */
 export function makeEdits(
   base: Pick<DraftBase, 'files' | 'reading'>,
   start: Workspace,
   edits: readonly Edit[],
 ): MadeEdits {
   let { files, reading } = base;
-  const problems = edits.map((edit) => {
-    const outcome = applyEdit(reading.workspace ?? start, files, edit);
-    if (!outcome.ok) return outcome.problem;
-    files = outcome.files;
-    reading = readWorkspace(files, reading);
-    return null;
-  });
+  const problems = edits.map((): EditProblem | null => null);
+  for (const i of orderOfEdits(start, edits)) {
+    const outcome = applyEdit(reading.workspace ?? start, files, edits[i]!);
+    if (outcome.ok) {
+      files = outcome.files;
+      reading = readWorkspace(files, reading);
+    } else problems[i] = outcome.problem;
+  }
   return { files, reading, problems };
 }
 
