@@ -25,8 +25,8 @@ export interface Search {
 /**
  * The smallest part of the differences that fails: whatever is left out of it, it does not fail. All of them together fail, none of
  * them does; both have been seen. Halves are tried, as in QuickXplain (Junker 2004): of n differences k are found in at most
- * 2k log2(n/k) + 2k trials where more differences never make it work again; then each is left out once more, which also
- * holds where they do (the last step of delta debugging, Zeller and Hildebrandt 2002).
+ * 2k log2(n/k) + 2k trials where more differences never make it work again; then each is left out once more, with what brings it
+ * back, which also holds where they do (the last step of delta debugging, Zeller and Hildebrandt 2002).
  */
 export async function findCulprits(search: Search): Promise<readonly number[]> {
   return new Searching(search).run();
@@ -76,16 +76,28 @@ class Searching {
   private async least(found: readonly number[]): Promise<readonly number[]> {
     let least = this.search.closed(found) ?? found;
     for (let at = 0; at < least.length;) {
-      const less = least.filter((_, i) => i !== at);
-      const closed = this.search.closed(less);
-      const isLess = closed !== null && closed.length < least.length;
+      const less = this.without(least, least[at]!);
       const left = (least.length * (least.length + 1)) / 2 - at;
-      if (isLess && (await this.fails(closed, least.length, left))) {
-        least = closed;
+      if (await this.fails(less, least.length, left)) {
+        least = less;
         at = 0;
       } else at++;
     }
     return least;
+  }
+
+  /** As many of some differences as can be had without one of them. */
+  private without(all: readonly number[], out: number): readonly number[] {
+    const others = all.filter((one) => one !== out);
+    const closed = this.search.closed(others);
+    if (closed !== null && closed.length < all.length) return closed;
+    // Some of the others bring it back.
+    let had: readonly number[] = [];
+    for (const one of others) {
+      const more = this.search.closed([...had, one]);
+      if (more?.every((each) => others.includes(each)) === true) had = more;
+    }
+    return had;
   }
 
   private async fails(chosen: readonly number[], open: number, left: number): Promise<boolean> {

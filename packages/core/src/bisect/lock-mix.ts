@@ -1,8 +1,8 @@
-import { lockFaults, type LockReason } from '../lock/index.js';
+import { answerableSkips, lockFaults, type LockReason } from '../lock/index.js';
 import type { Resolution } from '../resolve/index.js';
 import type { Workspace } from '../workspace/index.js';
 import { LockDifferences, type LockDifference } from './lock-differences.js';
-import { Mixing } from './mixing.js';
+import { Mixing, skipKey } from './mixing.js';
 
 /** A lockfile between two others. */
 export interface MixedLock {
@@ -21,6 +21,7 @@ export class LockMix {
   private readonly of: LockDifferences;
   /** Faults of the ends; a mixture of them need not be better than they are. */
   private readonly knownFaults: ReadonlySet<string>;
+  private readonly endSkips: ReadonlySet<string>;
 
   /** @param workspace whose settings count. O(size of both) */
   constructor(
@@ -29,6 +30,9 @@ export class LockMix {
     private readonly workspace: Workspace,
   ) {
     this.of = new LockDifferences(before, later);
+    this.endSkips = new Set(
+      [before, later].flatMap((end) => answerableSkips(end, workspace).map(skipKey)),
+    );
     const ends = [this.mixed([]), this.mixed(this.of.list.keys())];
     this.knownFaults = new Set(
       ends.flatMap((end) =>
@@ -65,7 +69,7 @@ export class LockMix {
   }
 
   private mixed(chosen: Iterable<number>): MixedLock | null {
-    const mixing = new Mixing(this.of, this.workspace.policy, new Set(chosen));
+    const mixing = new Mixing(this.of, this.workspace, new Set(chosen), this.endSkips);
     const resolution = mixing.resolution();
     return resolution === null ? null : { resolution, has: mixing.used };
   }

@@ -1,5 +1,5 @@
 import { rangeFor, type Policy } from '../manifest/index.js';
-import { suppliesWanted } from '../lock/index.js';
+import { answerableSkips, suppliesWanted, type AnswerableSkip } from '../lock/index.js';
 import {
   byKindAndName,
   copyKey,
@@ -10,9 +10,10 @@ import {
   type SuppliedPeer,
 } from '../resolve/index.js';
 import { compareVersions, rangeContains, requireVersion } from '../version/index.js';
+import type { Workspace } from '../workspace/index.js';
 import { alteredOf, paired, said, type LockDifferences, type Pair } from './lock-differences.js';
 
-/** A supplied copy may ask for more copies; after so many rounds a mixture is given up. */
+/** A copy that comes may ask for more copies, or answer what was skipped; after so many rounds a mixture is given up. */
 const MOST_ROUNDS = 20;
 
 /** One mixture while it is put together. */
@@ -21,15 +22,24 @@ export class Mixing {
   readonly used = new Set<number>();
   /** Of each project, by name. */
   private supplies = new Map<string, Map<string, SuppliedPeer>>();
+  /** Versions that answer what both lockfiles skip, by owner and package. */
+  private readonly unskipped = new Map<string, string>();
+  private readonly policy: Policy;
 
-  /** @param wanted gets what is brought along */
+  /**
+   * @param wanted gets what is brought along
+   * @param endSkips what the lockfiles skip themselves though they have a copy that answers it; it stays skipped
+   */
   constructor(
     private readonly differences: LockDifferences,
-    private readonly policy: Policy,
+    private readonly workspace: Workspace,
     private readonly wanted: Set<number>,
-  ) {}
+    private readonly endSkips: ReadonlySet<string>,
+  ) {
+    this.policy = workspace.policy;
+  }
 
-  /** @returns null where supplies find no end. O(size), for each round of supplies */
+  /** @returns null where supplies find no end. O(size), for each round */
   resolution(): Resolution | null {
     for (let round = 0; round < MOST_ROUNDS; round++) {
       this.used.clear();
@@ -37,7 +47,7 @@ export class Mixing {
       const resolution = this.reached();
       // A copy that comes along may change the answers of others.
       const isSettled = this.supply(resolution) && this.wanted.size === size;
-      if (isSettled) return resolution;
+      if (isSettled && !this.answerSkips(resolution)) return resolution;
     }
     return null;
   }
@@ -61,6 +71,15 @@ export class Mixing {
     return isSame && count(before) === count(this.supplies);
   }
 
+  /** Answers what is skipped though a copy that answers it has come from the other lockfile. @returns is there any? */
+  private answerSkips(resolution: Resolution): boolean {
+    const before = this.unskipped.size;
+    for (const skip of answerableSkips(resolution, this.workspace))
+      if (!this.endSkips.has(skipKey(skip)))
+        this.unskipped.set(ownedKey(skip.owner, skip.name), skip.version);
+    return this.unskipped.size > before;
+  }
+
   /** All that is reached from the projects. */
   private reached(): Resolution {
     const copies = new Map<string, Copy>();
@@ -70,7 +89,7 @@ export class Mixing {
         if (answer.kind === 'copy') open.push([name, answer.version]);
     };
     const projects = this.differences.later.projects.map((project): ProjectAnswers => {
-      const requirements = this.settled(this.differences.requirementsOf(project));
+      const requirements = this.settled(project.folder, this.differences.requirementsOf(project));
       const own = this.supplies.get(project.folder) ?? new Map<string, SuppliedPeer>();
       const supplied = [...own.values()].sort((a, b) => (a.name < b.name ? -1 : 1));
       follow(requirements);
@@ -91,34 +110,35 @@ export class Mixing {
   private copy(key: string): Copy {
     const [before, after] = [this.differences.before.get(key), this.differences.after.get(key)];
     if (after === undefined) {
-      const requirements = before!.requirements.map((one) => this.keptOrMoved(one));
+      const requirements = before!.requirements.map((one) => this.keptOrMoved(key, one));
       return { ...before!, requirements };
     }
     if (before === undefined)
-      return { ...after, requirements: after.requirements.map((one) => this.inPlace(one)) };
+      return { ...after, requirements: after.requirements.map((one) => this.inPlace(key, one)) };
     const altered = this.differences.numberOf(alteredOf(after));
     const block = altered === undefined || this.uses(altered) ? after : before;
     return {
       ...block,
-      requirements: this.settled(paired(before.requirements, after.requirements)),
+      requirements: this.settled(key, paired(before.requirements, after.requirements)),
     };
   }
 
   /** For an owner that both have: the later answer where the difference is chosen. */
-  private settled(pairs: readonly Pair[]): readonly AnsweredRequirement[] {
+  private settled(owner: string, pairs: readonly Pair[]): readonly AnsweredRequirement[] {
     return pairs
       .flatMap(([before, after]) => {
         const [from, to] = [said(before), said(after)];
         const { name } = (after ?? before)!;
-        const isLater = from === to || this.uses(this.differences.numberOf({ name, from, to })!);
+        if (from === to) return after === null ? [] : this.perhapsUnskipped(owner, after);
+        const isLater = this.uses(this.differences.numberOf({ name, from, to })!);
         return (isLater ? after : before) ?? [];
       })
       .sort(byKindAndName);
   }
 
   /** For an owner that only the earlier one has: the copy that has moved, where its range admits it. */
-  private keptOrMoved(one: AnsweredRequirement): AnsweredRequirement {
-    if (one.answer.kind !== 'copy') return one;
+  private keptOrMoved(owner: string, one: AnsweredRequirement): AnsweredRequirement {
+    if (one.answer.kind !== 'copy') return this.perhapsUnskipped(owner, one);
     const moved = this.differences
       .comingFrom(one.name, one.answer.version)
       .filter((i) => this.wanted.has(i));
@@ -136,8 +156,8 @@ export class Mixing {
    * For an owner that only the later one has: its answer there, if that is in place, else a copy that is in place; else
    * its answer comes along.
    */
-  private inPlace(one: AnsweredRequirement): AnsweredRequirement {
-    if (one.answer.kind !== 'copy') return one;
+  private inPlace(owner: string, one: AnsweredRequirement): AnsweredRequirement {
+    if (one.answer.kind !== 'copy') return this.perhapsUnskipped(owner, one);
     const { version } = one.answer;
     if (this.differences.before.has(copyKey({ name: one.name, version }))) return one;
     const leading = this.differences.leadingTo(one.name, version);
@@ -147,6 +167,12 @@ export class Mixing {
     if (old !== null) return { ...one, answer: { kind: 'copy', version: old } };
     this.wanted.add(leading[0]!);
     return one;
+  }
+
+  private perhapsUnskipped(owner: string, one: AnsweredRequirement): AnsweredRequirement {
+    if (one.answer.kind !== 'skipped') return one;
+    const version = this.unskipped.get(ownedKey(owner, one.name));
+    return version === undefined ? one : { ...one, answer: { kind: 'copy', version } };
   }
 
   /** The copy that a project is supplied with for these ranges; null: none that any of them admits. */
@@ -191,6 +217,14 @@ export class Mixing {
     this.used.add(one);
     return true;
   }
+}
+
+export function skipKey({ owner, name, version }: AnswerableSkip): string {
+  return `${ownedKey(owner, name)}\0${version}`;
+}
+
+function ownedKey(owner: string, name: string): string {
+  return `${owner}\0${name}`;
 }
 
 function byNameAndVersion(a: Copy, b: Copy): number {

@@ -2,7 +2,13 @@ export { printCopy, printLock } from './print-lock.js';
 export { readLock, type KnownBlocks, type LockHeads, type LockReading } from './read-lock.js';
 export { checkLock, type LockState } from './check-lock.js';
 export { checkLockAgainst, type Registry } from './check-lock-against.js';
-export { lockFaults, suppliesWanted, type WantedSupply } from './lock-faults.js';
+export {
+  answerableSkips,
+  lockFaults,
+  suppliesWanted,
+  type AnswerableSkip,
+  type WantedSupply,
+} from './lock-faults.js';
 export type { LockReason } from './lock-reason.js';
 export { compareLocks, type CopyName, type LockChange, type MovedCopy } from './compare-locks.js';
 export { lockProblemMessage, type LockProblem } from './lock-problem.js';

@@ -32,8 +32,28 @@ import { LockedPeers } from './locked-peers.js';
 import { LOCK_FORMAT } from './print-lock.js';
 import type { LockHeads } from './read-lock.js';
 
+interface SkippedRequirement {
+  /** A project's folder, or name and version of a copy. */
+  readonly owner: string;
+  /** Of the project that requires it itself; null: a release asks. */
+  readonly folder: string | null;
+  readonly name: string;
+  readonly range: Range;
+  readonly targets: readonly string[];
+}
+
+/** An optional requirement that a lockfile skips though it has a copy that answers it. */
+export interface AnswerableSkip {
+  /** A project's folder, or name and version of a copy. */
+  readonly owner: string;
+  readonly name: string;
+  readonly version: string;
+}
+
 /** Looks for everything in which a lockfile that could be read and the manifests disagree. */
 export class LockCheck {
+  /** Those that `run` came across. */
+  readonly answerableSkips: AnswerableSkip[] = [];
   private readonly reasons: LockReason[] = [];
   private readonly resolution: Resolution;
   private readonly copies: LockedCopies;
@@ -200,7 +220,8 @@ export class LockCheck {
         ? null
         : ['REQUIREMENT_CHANGED', '; the lockfile answers otherwise.'];
     if (answer.kind === 'skipped' && kind === 'optional') {
-      const why = this.unfoundedSkip(name, project, meaning.range, targets, answer.reason);
+      const asked = { owner: project, folder: project, name, range: meaning.range, targets };
+      const why = this.unfoundedSkip(asked, answer.reason);
       return why === null ? null : ['SKIP_UNFOUNDED', `; ${why}`];
     }
     if (answer.kind !== 'copy')
@@ -254,32 +275,36 @@ export class LockCheck {
   }
 
   /** Why an optional requirement would not be skipped for the reason that the lockfile gives; null: it may be. */
-  private unfoundedSkip(
-    name: string,
-    folder: string | null,
-    range: Range,
-    targets: readonly string[],
-    reason: string,
-  ): string | null {
+  private unfoundedSkip(asked: SkippedRequirement, reason: string): string | null {
+    const { name } = asked;
     const { policy } = this.workspace;
     if (![NOT_IN_REGISTRY, NONE_USABLE, KEPT_OUT].includes(reason))
       return `the lockfile skips it for the reason "${reason}", which the tool does not give.`;
-    const copies = this.copies.named(name);
-    if (reason === NOT_IN_REGISTRY && copies.length > 0)
+    // Under strict peers a copy in range may not be meant for this owner.
+    const isForAnother = reason === KEPT_OUT && policy.peers === 'strict';
+    const fit = isForAnother ? undefined : this.copyFor(asked);
+    if (fit !== undefined)
+      this.answerableSkips.push({ owner: asked.owner, name, version: fit.version });
+    if (reason === NOT_IN_REGISTRY && this.copies.named(name).length > 0)
       return `the lockfile skips it as ${NOT_IN_REGISTRY}, and has a copy of ${name}.`;
     const isFree = policy.copies === 'any' && policy.ofPackage.size === 0;
     if (reason === KEPT_OUT && isFree && policy.peers === 'report')
       return `the lockfile skips it as ${KEPT_OUT}, and the policy keeps nothing out.`;
-    // Under strict peers a copy in range may not be meant for this owner.
-    if (reason === KEPT_OUT && policy.peers === 'strict') return null;
-    const fit = copies.find(
-      (copy) =>
-        rangeContains(range, this.copies.versions[copy]!) &&
-        this.unheededPin(name, folder, copy) === null &&
-        this.isFor(copy, targets, true),
-    );
     if (fit === undefined) return null;
-    return `the lockfile skips it, and ${this.resolution.copies[fit]!.version}, of which it has a copy, answers it.`;
+    return `the lockfile skips it, and ${fit.version}, of which it has a copy, answers it.`;
+  }
+
+  /** A copy that answers an optional requirement. */
+  private copyFor({ name, folder, range, targets }: SkippedRequirement): Copy | undefined {
+    const fit = this.copies
+      .named(name)
+      .find(
+        (copy) =>
+          rangeContains(range, this.copies.versions[copy]!) &&
+          this.unheededPin(name, folder, copy) === null &&
+          this.isFor(copy, targets, true),
+      );
+    return fit === undefined ? undefined : this.resolution.copies[fit];
   }
 
   private checkCopy(copy: Copy, number: number): void {
@@ -297,7 +322,7 @@ export class LockCheck {
     this.checkOtherwise(copy);
     const { requirements } = copy;
     for (let i = 0; i < requirements.length; i++) {
-      const found = this.problemOf(requirements[i]!, this.copies.answers[first + i]!, copy.targets);
+      const found = this.problemOf(requirements[i]!, this.copies.answers[first + i]!, copy);
       if (found === null) continue;
       const [code, says] = found;
       const message = `${copyKey(copy)} requires ${requirements[i]!.name} ${says}`;
@@ -319,15 +344,15 @@ export class LockCheck {
   private problemOf(
     { name, range, answer, kind, when }: AnsweredRequirement,
     answered: number,
-    ofOwner: readonly string[],
+    owner: Copy,
   ): readonly [LockReason['code'], string] | null {
     const asked = range ?? '';
-    const targets = matchingTargets(this.workspace.targets, when, ofOwner);
+    const targets = matchingTargets(this.workspace.targets, when, owner.targets);
     const isForUs = targets.length > 0;
     const isSkipped = answer.kind === 'skipped';
     if (isForUs === (isSkipped && answer.reason === FOR_NO_TARGET)) {
       const verb = isForUs ? 'skips' : 'answers';
-      const patterns = when.length > 0 ? when : ofOwner;
+      const patterns = when.length > 0 ? when : owner.targets;
       const says = `for ${patterns.join(', ')}; the lockfile ${verb} it, as the workspace's targets were before.`;
       return ['TARGETS_CHANGED', says];
     }
@@ -335,7 +360,11 @@ export class LockCheck {
     if (isSkipped) {
       if (kind !== 'optional')
         return ['ANSWER_MISSING', `${asked}; the lockfile skips it though it is not optional.`];
-      const why = this.unfoundedSkip(name, null, this.rangeOf(name, asked), targets, answer.reason);
+      const skipped = { owner: copyKey(owner), folder: null, name, targets };
+      const why = this.unfoundedSkip(
+        { ...skipped, range: this.rangeOf(name, asked) },
+        answer.reason,
+      );
       return why === null ? null : ['SKIP_UNFOUNDED', `${asked}; ${why}`];
     }
     if (answer.kind === 'project')

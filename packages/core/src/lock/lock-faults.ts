@@ -13,7 +13,9 @@ import {
   type Requirement,
   type Workspace,
 } from '../workspace/index.js';
-import { LockCheck } from './lock-check.js';
+import { LockCheck, type AnswerableSkip } from './lock-check.js';
+
+export type { AnswerableSkip };
 import type { LockReason } from './lock-reason.js';
 import { LockedCopies } from './locked-copies.js';
 import { LockedPeers } from './locked-peers.js';
@@ -24,6 +26,21 @@ import { LOCK_FORMAT } from './print-lock.js';
  * of a workspace. Nothing: it is the lockfile of those manifests. O(size).
  */
 export function lockFaults(resolution: Resolution, workspace: Workspace): readonly LockReason[] {
+  return checkOf(resolution, workspace).run();
+}
+
+/** The optional requirements that a resolution skips though it has a copy that answers them. O(size). */
+export function answerableSkips(
+  resolution: Resolution,
+  workspace: Workspace,
+): readonly AnswerableSkip[] {
+  const check = checkOf(resolution, workspace);
+  check.run();
+  return check.answerableSkips;
+}
+
+/** The check against manifests that require what a resolution answers. */
+function checkOf(resolution: Resolution, workspace: Workspace): LockCheck {
   const projects = resolution.projects.map((answers) => projectOf(answers, workspace));
   const reading = {
     resolution,
@@ -31,7 +48,7 @@ export function lockFaults(resolution: Resolution, workspace: Workspace): readon
     isCanonical: true,
     heads: new Map<never, never>(),
   };
-  return new LockCheck({ ...workspace, projects, unreadable: [] }, new Map(), reading, null).run();
+  return new LockCheck({ ...workspace, projects, unreadable: [] }, new Map(), reading, null);
 }
 
 /** The ranges of peers that a project is to be supplied with. */
