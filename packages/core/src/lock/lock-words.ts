@@ -80,7 +80,7 @@ function isSpace(unit: number): boolean {
 }
 
 /** Characters that cannot stand in a bare word: blanks, control characters, a double quote. */
-// eslint-disable-next-line no-control-regex -- control characters are what is looked for
+// oxlint-disable-next-line no-control-regex -- control characters are what is looked for
 const NOT_BARE = /["\u0000-\u0020]/;
 
 /** Is the text written as a string even where a bare word would do? */

@@ -75,7 +75,7 @@ function printRequirement({
   }
 }
 
-// eslint-disable-next-line no-control-regex -- control characters are what is looked for
+// oxlint-disable-next-line no-control-regex -- control characters are what is looked for
 const NOT_PLAIN = /["\\\u0000-\u001f\ud800-\udfff]/;
 
 /** As it is where it is one plain word, else as a JSON string. */

@@ -1,4 +1,4 @@
-// eslint-disable-next-line no-restricted-imports -- the schemas and samples are files in docs/
+// oxlint-disable-next-line no-restricted-imports -- the schemas and samples are files in docs/
 import { readFileSync } from 'node:fs';
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
 import formats from 'ajv-formats';

@@ -11,7 +11,8 @@ import type { ManifestShape } from './shape.js';
 
 /** A text with an edit made, or why it cannot be made, in a sentence. */
 export type ForeignEdit =
-  { readonly ok: true; readonly text: string } | { readonly ok: false; readonly message: string };
+  | { readonly ok: true; readonly text: string }
+  | { readonly ok: false; readonly message: string };
 
 /**
  * Makes a requirement of a foreign manifest say something else: `workspace`, a range, or `shared`.

@@ -15,7 +15,8 @@ export interface Query {
 }
 
 export type QueryReading =
-  { readonly ok: true; readonly query: Query } | { readonly ok: false; readonly message: string };
+  | { readonly ok: true; readonly query: Query }
+  | { readonly ok: false; readonly message: string };
 
 /** A query that finds more is refused: it is about something else. */
 export const MOST_FOUND = 100_000;

@@ -1,4 +1,4 @@
-// eslint-disable-next-line no-restricted-imports -- the schema and the sample are files in docs/
+// oxlint-disable-next-line no-restricted-imports -- the schema and the sample are files in docs/
 import { readFileSync } from 'node:fs';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { getStaticTOMLValue, parseTOML } from 'toml-eslint-parser';

@@ -33,7 +33,8 @@ export class UpgradedWorkspaces {
   private readonly changes = new Map<string, Change>();
   /** By index: what each project was made by last, and came to. */
   private readonly made: (
-    { readonly by: readonly Change[]; readonly project: Project } | undefined
+    | { readonly by: readonly Change[]; readonly project: Project }
+    | undefined
   )[] = [];
 
   private readonly requirements: ReturnType<typeof requirementsByPackage>;

@@ -13,7 +13,10 @@ export const STANDINGS = ['takes', 'equals', 'off', 'excepted', 'nothing-agreed'
 export class RailReleaseDto {
   @ApiProperty({ type: String }) version: string;
   @ApiProperty({ enum: ['plain', 'deprecated', 'withdrawn', 'prerelease'] }) state:
-    'plain' | 'deprecated' | 'withdrawn' | 'prerelease';
+    | 'plain'
+    | 'deprecated'
+    | 'withdrawn'
+    | 'prerelease';
 }
 
 export class RailMarkDto {

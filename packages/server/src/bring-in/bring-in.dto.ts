@@ -339,7 +339,8 @@ export class TriedDocumentDto {
   @ApiProperty({ type: String, nullable: true }) newest: string | null;
   @ApiProperty({ type: Number, description: 'What its newest release requires' }) needs: number;
   @ApiProperty({ type: String, nullable: true, description: 'Why it cannot be read' }) trouble:
-    string | null;
+    | string
+    | null;
   @ApiProperty({
     type: RegistryFormDto,
     nullable: true,

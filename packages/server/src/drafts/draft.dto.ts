@@ -131,7 +131,8 @@ export class DraftEditDto {
   isOut: boolean;
   @ApiProperty({ type: EditWordsDto }) words: EditWordsDto;
   @ApiProperty({ type: String, nullable: true, description: 'Why it no longer applies' }) problem:
-    string | null;
+    | string
+    | null;
   @ApiProperty({
     type: String,
     nullable: true,
@@ -296,7 +297,9 @@ export class ConsequencesDto {
   adopted: AdoptedDto | null;
   @ApiProperty({ type: String }) sum: string;
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore:
-    'consistent' | 'stale' | 'broken';
+    | 'consistent'
+    | 'stale'
+    | 'broken';
 }
 
 export class SuggestedFixDto {
@@ -312,7 +315,10 @@ export class SuggestedFixesDto {
 
 export class EvaluationDto {
   @ApiProperty({ enum: ['answered', 'unanswered', 'unreadable', 'inapplicable'] }) kind:
-    'answered' | 'unanswered' | 'unreadable' | 'inapplicable';
+    | 'answered'
+    | 'unanswered'
+    | 'unreadable'
+    | 'inapplicable';
   @ApiProperty({ type: ConsequencesDto, nullable: true }) consequences: ConsequencesDto | null;
   @ApiProperty({ type: [FileDiffDto] }) files: FileDiffDto[];
   @ApiProperty({

@@ -8,6 +8,7 @@ export class JobDto {
   @ApiProperty({ type: Number }) done: number;
   @ApiProperty({ type: Number, description: '0: not known yet' }) total: number;
   @ApiProperty({ type: String, nullable: true, description: 'Why it failed' }) trouble:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ type: String, format: 'date-time' }) updatedAt: string;
 }

@@ -39,9 +39,13 @@ export class ComparisonDto {
   })
   change: ExplainedChangeDto | null;
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockBefore:
-    'consistent' | 'stale' | 'broken';
+    | 'consistent'
+    | 'stale'
+    | 'broken';
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) lockAfter:
-    'consistent' | 'stale' | 'broken';
+    | 'consistent'
+    | 'stale'
+    | 'broken';
 }
 
 export class JournalQuery {

@@ -30,9 +30,11 @@ export class ChangedRequirementDto {
   @ApiProperty({ enum: REQUIREMENT_KINDS }) kind: RequirementKind;
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: String, nullable: true, description: 'Null: there was none' }) from:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ type: String, nullable: true, description: 'Null: there is none any more' }) to:
-    string | null;
+    | string
+    | null;
 }
 
 export class CopyCausesDto {

@@ -39,7 +39,9 @@ export class LockCommitDto extends CommitDto {
 export class LockDto {
   @ApiProperty({ type: String }) commit: string;
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) state:
-    'consistent' | 'stale' | 'broken';
+    | 'consistent'
+    | 'stale'
+    | 'broken';
   @ApiProperty({ type: String, nullable: true }) sum: string | null;
   @ApiProperty({ type: [LockReasonDto] }) reasons: LockReasonDto[];
   @ApiProperty({ type: Number }) bytes: number;

@@ -102,7 +102,11 @@ export class MergeReviewDto {
 
 export class MergePreviewDto {
   @ApiProperty({ enum: ['merged', 'conflicts', 'unanswered', 'unreadable', 'nothing'] }) kind:
-    'merged' | 'conflicts' | 'unanswered' | 'unreadable' | 'nothing';
+    | 'merged'
+    | 'conflicts'
+    | 'unanswered'
+    | 'unreadable'
+    | 'nothing';
   @ApiProperty({ type: CommitDto }) ours: CommitDto;
   @ApiProperty({ type: CommitDto }) theirs: CommitDto;
   @ApiProperty({ type: CommitDto, nullable: true }) base: CommitDto | null;

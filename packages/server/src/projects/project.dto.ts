@@ -24,7 +24,8 @@ export class ProjectRequirementDto {
   @ApiProperty({ type: ProjectNameDto, nullable: true, description: 'The project that answers it' })
   project: ProjectNameDto | null;
   @ApiProperty({ type: String, nullable: true, description: 'The version that answers it' }) copy:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ enum: STANDINGS, nullable: true }) standing: (typeof STANDINGS)[number] | null;
   @ApiProperty({ type: Boolean }) isOff: boolean;
   @ApiProperty({ type: String, nullable: true }) agreed: string | null;

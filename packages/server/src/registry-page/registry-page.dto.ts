@@ -46,7 +46,8 @@ export class ReleaseTermsDto {
   @ApiProperty({ type: String }) url: string;
   @ApiProperty({ enum: ['open', 'changed', 'accepted'] }) state: 'open' | 'changed' | 'accepted';
   @ApiProperty({ type: String, nullable: true, description: 'Who accepted them' }) by:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ type: String, nullable: true, description: 'On which day' }) on: string | null;
 }
 

@@ -61,7 +61,8 @@ export class PinLineDto {
 export class ExceptionLineDto {
   @ApiProperty({ type: String }) project: string;
   @ApiProperty({ type: String, nullable: true, description: 'Null: no such project' }) folder:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ type: String }) package: string;
   @ApiProperty({ type: String }) range: string;
   @ApiProperty({ type: String }) reason: string;
@@ -124,7 +125,8 @@ export class SetSuggestionDto {
   @ApiProperty({ type: String }) name: string;
   @ApiProperty({ type: [String] }) packages: string[];
   @ApiProperty({ enum: ['released together', 'require each other at equal versions'] }) why:
-    'released together' | 'require each other at equal versions';
+    | 'released together'
+    | 'require each other at equal versions';
 }
 
 export class SharedDto {
@@ -168,9 +170,11 @@ export class CentralisingChoiceDto {
 export class CentralisingLineDto {
   @ApiProperty({ type: String }) package: string;
   @ApiProperty({ type: String, nullable: true, description: 'Suggested lockstep set' }) set:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ type: String, nullable: true, description: 'What is agreed on already' }) agreed:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ type: [CentralisingChoiceDto], description: 'The best first' })
   choices: CentralisingChoiceDto[];
 }

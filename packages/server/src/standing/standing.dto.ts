@@ -7,7 +7,8 @@ export class StandingRunDto {
   @ApiProperty({ type: String, nullable: true, description: 'Null: somebody ran it' })
   due: string | null;
   @ApiProperty({ type: String, nullable: true, description: 'Who ran it by hand' }) by:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ enum: ['running', 'draft', 'branch', 'nothing', 'failed'] }) state: RunState;
   @ApiProperty({ type: Number }) taken: number;
   @ApiProperty({ type: Number }) leftOut: number;

@@ -48,6 +48,7 @@ export class AuditInterceptor implements NestInterceptor {
 /** The operation's name in the interface's description. */
 function operationOf(context: ExecutionContext): string {
   const described = Reflect.getMetadata('swagger/apiOperation', context.getHandler()) as
-    { readonly operationId?: string } | undefined;
+    | { readonly operationId?: string }
+    | undefined;
   return described?.operationId ?? context.getHandler().name;
 }

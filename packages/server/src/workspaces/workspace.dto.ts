@@ -166,9 +166,12 @@ export class LockReasonDto {
 
 export class LockStateDto {
   @ApiProperty({ enum: ['consistent', 'stale', 'broken'] }) state:
-    'consistent' | 'stale' | 'broken';
+    | 'consistent'
+    | 'stale'
+    | 'broken';
   @ApiProperty({ type: String, nullable: true, description: 'SHA-256 of the canonical text' }) sum:
-    string | null;
+    | string
+    | null;
   @ApiProperty({ type: Number, nullable: true }) copies: number | null;
   @ApiProperty({ type: [LockReasonDto] }) reasons: LockReasonDto[];
 }

@@ -30,7 +30,6 @@ export function AlignmentGrid({ rows, projects, only, draft, isFiltered, onClear
     only === '' || project.folder === only ? [{ ...project, index }] : [],
   );
   // The virtualizers are read while drawing and handed on to nobody.
-  // eslint-disable-next-line react-hooks/incompatible-library
   const vertical = useVirtualizer({
     count: rows.length,
     getScrollElement: () => box.current,
@@ -55,7 +54,7 @@ export function AlignmentGrid({ rows, projects, only, draft, isFiltered, onClear
     vertical.scrollToIndex(row);
     horizontal.scrollToIndex(column);
     // The virtualizers stay the same objects.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [row, column]);
 
   if (rows.length === 0 || columns.length === 0) {

@@ -87,6 +87,8 @@ export function AlignmentTable(props: Props) {
     const box = table.current?.getBoundingClientRect();
     if (box !== undefined) setTop(box.top + window.scrollY);
   }, [isLoading]);
+  // It is read while drawing and handed on to nobody.
+  // oxlint-disable-next-line react/incompatible-library
   const virtualizer = useWindowVirtualizer({
     count: items.length,
     estimateSize: (i) => HEIGHTS[items[i]!.kind],

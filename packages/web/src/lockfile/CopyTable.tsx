@@ -33,6 +33,8 @@ export function CopyTable({ slug, lock, copies, open, onOpen }: Props) {
     const found = box.current?.getBoundingClientRect();
     if (found !== undefined) setTop(found.top + window.scrollY);
   }, [copies.length]);
+  // It is read while drawing and handed on to nobody.
+  // oxlint-disable-next-line react/incompatible-library
   const virtualizer = useWindowVirtualizer({
     count: copies.length,
     estimateSize: () => 33,

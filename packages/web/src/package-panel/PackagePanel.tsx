@@ -83,7 +83,7 @@ function PanelOf({ data, edits, onClose }: PanelOfProps) {
   useEffect(() => {
     if (mark !== null) tryVersion(mark);
     // The function is new each time; what it does depends on the mark alone.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [mark]);
 
   const settle = (version: string): void => {

@@ -11,7 +11,8 @@ export function isFalse(variable: number): Literal {
 
 /** Found: what is true holds together; everything undecided may be false. Else: assumptions that cannot all hold. */
 export type SolverOutcome =
-  { readonly kind: 'found' } | { readonly kind: 'clash'; readonly assumptions: readonly Literal[] };
+  | { readonly kind: 'found' }
+  | { readonly kind: 'clash'; readonly assumptions: readonly Literal[] };
 
 /** Variables of which at most one may be true, while the guard is true or where there is none. */
 interface Group {

@@ -8,7 +8,8 @@ const GROUPS = ['package', 'range', 'kind'] as const;
 
 /** A pattern of a regular language, which is matched in linear time, or why a text is none. */
 export type LinePattern =
-  { readonly ok: true; readonly pattern: RE2JS } | { readonly ok: false; readonly message: string };
+  | { readonly ok: true; readonly pattern: RE2JS }
+  | { readonly ok: false; readonly message: string };
 
 /** Compiles a pattern with the groups `package` and `range`, and perhaps `kind`. */
 export function linePattern(text: string): LinePattern {
