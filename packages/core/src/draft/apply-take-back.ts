@@ -38,6 +38,13 @@ export function applyTakeBack(
       continue;
     }
     const edits = planSetUnit(text, path, source === null ? null : { source, isBlock });
-    files.set(file, applyEdits(text, edits));
+    const back = applyEdits(text, edits);
+    if ((unitsOfFile(file, back, shapes)?.get(unitKey(path))?.source ?? null) !== source) {
+      return files.refuse(
+        'EDIT_FILE_UNREADABLE',
+        `${path.join(' ')} in ${file} is written in a form that has no place for what it was before ${commit.slice(0, 7)}. Put it back by hand there, and take this edit out.`,
+      );
+    }
+    files.set(file, back);
   }
 }

@@ -108,3 +108,81 @@ test('what someone else has changed since is not overwritten', () => {
   const back = posted(elsewhere, [edit])!;
   expect(told(back.lock!.resolution)).toEqual(['log 1.0.0', 'log 1.1.0', 'wire 1.1.0']);
 });
+
+test.each<readonly [list: string, made: Edit, ended: Edit]>([
+  [
+    'exception',
+    {
+      kind: 'grant-exception',
+      ...{ project: 'web', package: 'log', range: '1.0.0', reason: 'r', owner: 'o' },
+      until: '2026-01-01',
+    },
+    { kind: 'end-exception', package: 'log', project: 'web' },
+  ],
+  [
+    'line of otherwise',
+    {
+      kind: 'answer-otherwise',
+      ...{ of: 'log', package: 'wire', range: '*', reason: 'r', owner: 'o', until: '2026-01-01' },
+    },
+    { kind: 'end-otherwise', of: 'log', package: 'wire' },
+  ],
+  [
+    'muted finding',
+    { kind: 'mute', finding: 'unused web log', reason: 'r', owner: 'o', until: '2026-01-01' },
+    { kind: 'unmute', finding: 'unused web log' },
+  ],
+  [
+    'accepted term',
+    { kind: 'accept-terms', id: 't', title: 'T', url: 'https://x.example/t', by: 'o', on: DAY },
+    { kind: 'end-acceptance', id: 't' },
+  ],
+  [
+    'standing order',
+    {
+      kind: 'set-standing',
+      ...{ name: 'weekly', every: 'monday', take: 'patch', olderThanDays: 0 },
+      ...{ packages: ['log'], except: [], to: 'draft' },
+    },
+    { kind: 'end-standing', name: 'weekly' },
+  ],
+])('the end of one %s of several is taken back', (_, made, ended) => {
+  const other = JSON.parse(
+    JSON.stringify(made)
+      .replace('"web"', '"desk"')
+      .replace('unused web', 'unused desk')
+      .replace('"id":"t"', '"id":"u"')
+      .replace('"weekly"', '"daily"')
+      .replace('"of":"log"', '"of":"desk"'),
+  ) as Edit;
+  const start = locked(
+    filesOf({ web: { log: '^1.0.0' }, desk: { log: '^1.0.0' } }),
+    recordsOf({ log: { '1.0.0': { needs: { wire: '1.0.0' } } }, wire: { '1.0.0': {} } }),
+  )!;
+  const agreed: Edit = { kind: 'set-shared', package: 'log', range: '^1.0.0' };
+  const before = posted(start, [agreed, made, other])!;
+  const after = posted(before, [ended])!;
+  expect(changedUnits(before.files, after.files)).not.toEqual([]);
+  const back = posted(after, [takenBack(before, after)!])!;
+  expect(changedUnits(before.files, back.files)).toEqual([]);
+});
+
+test('what has no place in the form in which a list is written now is refused', () => {
+  const [line, other] = ['a', 'b'].map(
+    (id) => `id = "${id}", title = "T", url = "https://x.example", by = "o", on = 2025-01-01`,
+  );
+  const files = (text: string): WorkspaceFiles =>
+    filesOf({ web: { log: '^1.0.0' } }, { [SHARED_FILE]: `format = 1\n${text}` });
+  const before = locked(files(`accepted = [{ ${line} }, { ${other} }]\n`), RECORDS)!;
+  const after = locked(files(`accepted = [{ ${other} }]\n`), RECORDS)!;
+  const evaluation = evaluateDraft(after, [takenBack(before, after)!]);
+  if (evaluation.kind !== 'inapplicable') throw new Error(evaluation.kind);
+  expect(evaluation.problems).toMatchObject([
+    {
+      code: 'EDIT_FILE_UNREADABLE',
+      message: expect.stringMatching(
+        /^accepted a in ledger.shared.toml is written in a form/,
+      ) as string,
+    },
+  ]);
+});

@@ -22,11 +22,8 @@ export function reversalOf(
     const { path } = (was ?? is)!;
     // A file that the commit made keeps what every file of its kind must say.
     if (was === null && ['format', 'name'].includes(path.join())) return [];
-    const isBlock =
-      (path[0] === 'exceptions' || path[0] === 'otherwise') &&
-      was !== null &&
-      was.whole[0] === was.span[0];
-    return [{ file, path, found: is?.value ?? null, source: was?.source ?? null, isBlock }];
+    const { source, isBlock } = was ?? { source: null, isBlock: false };
+    return [{ file, path, found: is?.value ?? null, source, isBlock }];
   });
   const answers =
     locks.before === null || locks.after === null

@@ -44,18 +44,33 @@ export interface WantedUnit {
 
 /**
  * The text with its units as they are wanted: those that are not wanted are gone, those that say otherwise say it.
- * Null where the text is no TOML. O(length) for each new table; what stands in tables that are there is set at once.
+ * Null where the text is no TOML, or where it cannot be brought there. O(length) for each new table; what stands in tables
+ * that are there is set at once.
  */
 export function withUnits(text: string, wanted: ReadonlyMap<string, WantedUnit>): string | null {
   const units = tomlUnits(text);
   if (units === null) return null;
   const gone = [...units].flatMap(([key, { path }]) => (wanted.has(key) ? [] : [path]));
   let now = withoutPaths(text, gone);
-  for (;;) {
-    const next = withSome(now, wanted);
-    if (next === null || next === now) return next;
-    now = next;
+  for (let open = Infinity; ;) {
+    const left = stillOpen(now, wanted);
+    if (left?.length === 0) return now;
+    if (left === null || left.length >= open) return null;
+    open = left.length;
+    now = withSome(now, left);
   }
+}
+
+type OpenUnit = readonly [key: string, unit: WantedUnit];
+
+/** Units that do not say what is wanted; null: the text is no TOML. */
+function stillOpen(
+  text: string,
+  wanted: ReadonlyMap<string, WantedUnit>,
+): readonly OpenUnit[] | null {
+  const units = tomlUnits(text);
+  if (units === null) return null;
+  return [...wanted].filter(([key, { value }]) => units.get(key)?.value !== value);
 }
 
 function withoutPaths(text: string, paths: readonly (readonly string[])[]): string {
@@ -81,11 +96,10 @@ function isApart(edits: readonly TextEdit[]): boolean {
 }
 
 /** Sets what can be set without reading the text again: all in tables that are there, else the first that has none. */
-function withSome(text: string, wanted: ReadonlyMap<string, WantedUnit>): string | null {
+function withSome(text: string, open: readonly OpenUnit[]): string {
   const parsed = parseToml(text);
   const units = tomlUnits(text);
-  if (!parsed.ok || units === null) return null;
-  const open = [...wanted].filter(([key, { value }]) => units.get(key)?.value !== value);
+  if (!parsed.ok || units === null) return text;
   const isThere = ({ path, isBlock }: WantedUnit): boolean => {
     const table = isBlock ? null : nodeAt(parsed.root, path.slice(0, -1));
     return table?.kind === 'table' && table.origin !== 'implied' && table.entries.size > 0;

@@ -4,16 +4,18 @@ import type { Span } from '../text/index.js';
 /** One thing that a manifest says, as it is merged: a requirement, a shared version, an exception, a list. */
 export interface ManifestUnit {
   /**
-   * Keys that lead to it; those of an exception are `exceptions`, project and package,
-   * those of a muted finding `muted` and its name.
+   * Keys that lead to it; those of an exception are `exceptions`, project and package, those of a muted finding `muted` and
+   * its name. An entry of a list that nothing tells apart from another has its place in the list.
    */
   readonly path: readonly string[];
   /** The value as JSON with sorted keys, so that its spelling does not count. */
   readonly value: string;
   /** Its texts, where it is a list of strings: those are merged one by one. */
   readonly list: readonly string[] | null;
-  /** The value as written. */
+  /** The value as written; of a block all its lines. */
   readonly source: string;
+  /** Is it an entry of a list with a header of its own? */
+  readonly isBlock: boolean;
   /** Of the value. */
   readonly span: Span;
   /** Of the whole, key or header included. */
@@ -29,8 +31,15 @@ const UNIT_TABLES = [
   /^pins$/,
 ];
 
-/** Keys that tell the tables of one list apart. */
-const UNIT_NAMES = ['finding', 'project', 'of', 'package', 'reads'];
+/** Keys that tell the tables of a list apart, by the path of the list. */
+const LIST_KEYS: Readonly<Record<string, readonly string[]>> = {
+  exceptions: ['project', 'package'],
+  otherwise: ['of', 'package'],
+  muted: ['finding'],
+  accepted: ['id'],
+  standing: ['name'],
+  'scan/patterns': ['reads'],
+};
 
 /** The units of a manifest by their path, or null where it is no TOML. O(length). */
 export function tomlUnits(text: string): ReadonlyMap<string, ManifestUnit> | null {
@@ -52,13 +61,13 @@ function collect(
   units: Map<string, ManifestUnit>,
 ): void {
   const areUnits = UNIT_TABLES.some((pattern) => pattern.test(path.join('/')));
-  const add = (at: readonly string[], node: TomlNode, whole: Span): void => {
-    const list = listOf(node);
+  const add = (at: readonly string[], node: TomlNode, whole: Span, isBlock = false): void => {
     units.set(unitKey(at), {
       path: at,
       value: JSON.stringify(plain(node)),
-      list,
-      source: text.slice(...node.span),
+      list: listOf(node),
+      source: text.slice(...(isBlock ? whole : node.span)),
+      isBlock,
       span: node.span,
       whole,
     });
@@ -68,16 +77,24 @@ function collect(
     const isKindTable = path.join() === 'needs' && ['dev', 'peer', 'optional'].includes(key);
     if (value.kind === 'table' && (!areUnits || isKindTable)) collect(text, value, at, units);
     else if (value.kind === 'array' && value.items.some(({ kind }) => kind === 'table')) {
-      for (const item of value.items) {
+      for (const [i, item] of value.items.entries()) {
         if (item.kind !== 'table') continue;
-        const names = UNIT_NAMES.flatMap((one) => {
-          const found = item.entries.get(one)?.value;
-          return found !== undefined && 'value' in found ? [String(found.value)] : [];
-        });
-        add([...at, ...names], item, tableSpan(item));
+        const named = [...at, ...namesOf(item, at)];
+        const path =
+          named.length === at.length || units.has(unitKey(named)) ? [...named, `${i}`] : named;
+        add(path, item, tableSpan(item), item.origin === 'header');
       }
     } else add(at, value, span);
   }
+}
+
+/** What tells a table of a list apart from the others; none: nothing does. */
+function namesOf(item: TomlTable, list: readonly string[]): readonly string[] {
+  const keys = LIST_KEYS[list.join('/')] ?? [];
+  return keys.flatMap((key) => {
+    const found = item.entries.get(key)?.value;
+    return found !== undefined && 'value' in found ? [String(found.value)] : [];
+  });
 }
 
 /** From a header to the end of its last entry. */

@@ -166,13 +166,8 @@ function sooner(
 
 function want(wanted: Map<string, WantedUnit>, key: string, unit: ManifestUnit | undefined): void {
   if (unit === undefined) return;
-  const { path, value, source, whole, span } = unit;
-  wanted.set(key, {
-    path,
-    value,
-    source,
-    isBlock: (path[0] === 'exceptions' || path[0] === 'otherwise') && whole[0] === span[0],
-  });
+  const { path, value, source, isBlock } = unit;
+  wanted.set(key, { path, value, source, isBlock });
 }
 
 function mergedList(

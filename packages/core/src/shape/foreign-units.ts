@@ -15,7 +15,8 @@ export function foreignUnits(
   return new Map(
     manifest.requirements.map(({ kind, name, text: source, span }) => {
       const path = [kind, name];
-      const unit = { path, value: JSON.stringify(source), list: null, source, span, whole: span };
+      const what = { path, value: JSON.stringify(source), list: null, source };
+      const unit = { ...what, isBlock: false, span, whole: span };
       return [path.join('\n'), unit];
     }),
   );

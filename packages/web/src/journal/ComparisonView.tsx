@@ -63,7 +63,7 @@ function Unit({ unit: { file, path, from, to } }: { readonly unit: Comparison['u
   return (
     <li className="border-b border-rule py-1">
       <span className="text-ink-2">{file}</span> {path.join(' ')}
-      <code className="block font-mono text-xs [overflow-wrap:anywhere]">
+      <code className="block font-mono text-xs [overflow-wrap:anywhere] whitespace-pre-wrap">
         {from === null ? '' : <span className="text-off line-through">{from}</span>}{' '}
         {to === null ? '' : <span className="text-agreed">{to}</span>}
       </code>
