@@ -1,4 +1,9 @@
-import { planSetUnit, unitKey, type RequirementKind } from '../manifest/index.js';
+import {
+  planSetUnit,
+  unitKey,
+  withoutEmptyTables,
+  type RequirementKind,
+} from '../manifest/index.js';
 import { removeForeign, setForeignText, shapeOfFile } from '../shape/index.js';
 import { applyEdits } from '../text/index.js';
 import { isOwnFile, unitsOfFile } from '../workspace/index.js';
@@ -47,4 +52,7 @@ export function applyTakeBack(
     }
     files.set(file, back);
   }
+  for (const { file, path, source } of units)
+    if (source === null && isOwnFile(file))
+      files.set(file, withoutEmptyTables(files.text(file), [path]));
 }

@@ -80,7 +80,7 @@ export {
   dropAccepted,
 } from './edit-shared.js';
 export { setValue, type TomlValue } from './set-value.js';
-export { planSetUnit, withUnits, type WantedUnit } from './set-unit.js';
+export { planSetUnit, withoutEmptyTables, withUnits, type WantedUnit } from './set-unit.js';
 export { withUnitLines } from './unit-lines.js';
 export { tomlUnits, unitKey, type ManifestUnit } from './toml-units.js';
 export { parseToml, type TomlNode } from './toml-document.js';

@@ -29,7 +29,7 @@ export function planSetUnit(
 }
 
 /** Plans the removal of a table where the table has nothing in it. */
-export function planRemoveEmptyTable(text: string, path: readonly string[]): readonly TextEdit[] {
+function planRemoveEmptyTable(text: string, path: readonly string[]): readonly TextEdit[] {
   const parsed = parseToml(text);
   return parsed.ok ? planRemoveIfEmpty(text, parsed.root, path) : [];
 }
@@ -74,16 +74,22 @@ function stillOpen(
 }
 
 function withoutPaths(text: string, paths: readonly (readonly string[])[]): string {
-  const parents = new Map<string, readonly string[]>();
   let now = text;
   // Removals of dotted keys and braces may touch when made together; then each is made by itself.
   const edits = paths.flatMap((path) => planSetUnit(text, path, null));
   if (isApart(edits)) now = applyEdits(text, edits);
   else for (const path of paths) now = applyEdits(now, planSetUnit(now, path, null));
+  return withoutEmptyTables(now, paths);
+}
+
+/** The text without the tables that these units stood in, where nothing is left in them. O(length) for each table. */
+export function withoutEmptyTables(text: string, paths: readonly (readonly string[])[]): string {
+  const parents = new Map<string, readonly string[]>();
   for (const path of paths)
     for (let depth = path.length - 1; depth > 0; depth--)
       parents.set(unitKey(path.slice(0, depth)), path.slice(0, depth));
   const deepestFirst = [...parents.values()].sort((a, b) => b.length - a.length);
+  let now = text;
   for (const path of deepestFirst) now = applyEdits(now, planRemoveEmptyTable(now, path));
   return now;
 }

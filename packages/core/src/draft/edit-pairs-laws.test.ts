@@ -1,0 +1,187 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import type { Edit } from '../edit/index.js';
+import { tomlUnits } from '../manifest/index.js';
+import { mergeManifest } from '../merge/index.js';
+import { filesOf } from '../resolve/world.arbitrary.js';
+import { SPELLINGS } from '../workspace/spellings.arbitrary.js';
+import { readWorkspace, SHARED_FILE, type WorkspaceFiles } from '../workspace/index.js';
+import { applyEdit } from './apply-edit.js';
+import { changedUnits } from './changed-units.js';
+import { reversalOf } from './reversal.js';
+
+/* Whatever edits are made to our own files can be taken back, and merged with whatever others were made. */
+
+const SHARED = `format = 1
+
+[shared]
+log = "^1.0.0"     # agreed in May
+queue = "^2.0.0"
+
+[lockstep.grid]
+range = "4.1.0"
+packages = ["grid-core", "grid-form"]
+
+[everywhere]
+lint = { range = "^1.0.0", kind = "dev" }
+
+[pins]
+json = "1.3.1"     # 1.4 is slow
+
+[[exceptions]]
+project = "desk"
+package = "log"
+range = "^0.9.0"
+reason = "old image"
+owner = "desk crew"
+until = 2027-01-01
+
+[[muted]]
+finding = "unused desk bench"
+reason = "looked into"
+owner = "desk crew"
+until = 2027-01-01
+`;
+const FILES: WorkspaceFiles = filesOf(
+  {
+    web: { log: 'shared', 'grid-core': 'shared', json: '^1.0.0' },
+    desk: { log: '^0.9.0', queue: 'shared', bench: '^3.0.0' },
+  },
+  { [SHARED_FILE]: SHARED },
+);
+
+const granted = { range: '^0.8.0', reason: 'r', owner: 'o', until: '2027-02-01' };
+const EDITS: readonly Edit[] = [
+  { kind: 'set-shared', package: 'log', range: '^1.1.0' },
+  { kind: 'set-shared', package: 'json', range: '^1.0.0' },
+  { kind: 'set-shared', package: 'grid-core', range: '4.2.0' },
+  { kind: 'level', package: 'json', range: '^1.3.0', projects: ['web'] },
+  { kind: 'take-shared', package: 'log', projects: ['desk'] },
+  { kind: 'retire-shared', package: 'queue' },
+  { kind: 'set-range', package: 'json', range: '^1.2.0', projects: ['web'] },
+  { kind: 'set-range', package: 'log', range: '1.0.0', projects: ['web'] },
+  { kind: 'add-requirement', package: 'neve', range: '^1.0.0', as: 'runtime', projects: ['web'] },
+  { kind: 'add-requirement', package: 'neve', range: '^2.0.0', as: 'dev', projects: ['desk'] },
+  { kind: 'add-requirement', package: 'arete', range: '*', as: 'optional', projects: ['desk'] },
+  { kind: 'remove-requirement', package: 'bench', projects: ['desk'] },
+  { kind: 'remove-requirement', package: 'grid-core', projects: ['web'] },
+  { kind: 'change-kind', package: 'json', as: 'dev', projects: ['web'] },
+  { kind: 'make-set', set: 'ice', range: '1.0.0', packages: ['firn', 'floe'] },
+  { kind: 'make-set', set: 'grid', range: '4.1.0', packages: ['grid-core', 'grid-page'] },
+  { kind: 'dissolve-set', set: 'grid' },
+  { kind: 'everywhere', package: 'lint', range: '^2.0.0', as: 'dev', except: ['web'] },
+  { kind: 'everywhere', package: 'types', range: '^1.0.0', as: 'dev', except: [] },
+  { kind: 'not-everywhere', package: 'lint' },
+  { kind: 'pin', package: 'log', version: '1.0.3' },
+  { kind: 'pin', package: 'json', version: '1.3.2', except: ['web'] },
+  { kind: 'unpin', package: 'json' },
+  { kind: 'grant-exception', project: 'web', package: 'log', ...granted },
+  { kind: 'grant-exception', project: 'desk', package: 'log', ...granted },
+  { kind: 'end-exception', package: 'log', project: 'desk' },
+  { kind: 'answer-otherwise', of: 'json', package: 'log', ...granted },
+  { kind: 'mute', finding: 'unused web json', reason: 'r', owner: 'o', until: '2027-01-01' },
+  { kind: 'mute', finding: 'unused desk bench', reason: 's', owner: 'o', until: '2027-03-01' },
+  { kind: 'unmute', finding: 'unused desk bench' },
+  { kind: 'set-policy', package: null, setting: 'copies', value: 'one' },
+  { kind: 'set-policy', package: 'log', setting: 'minimum-age-days', value: '7' },
+  { kind: 'set-policy', package: null, setting: 'licences', value: 'MIT, ISC' },
+  { kind: 'set-platform', name: 'runtime', version: '22.0.0' },
+  {
+    kind: 'set-standing',
+    ...{ name: 'weekly', every: 'monday', take: 'patch', olderThanDays: 3, to: 'draft' },
+    ...{ packages: ['log'], except: [] },
+  },
+  {
+    kind: 'set-standing',
+    ...{ name: 'daily', every: '0 4 * * *', take: 'minor', olderThanDays: 0, to: 'branch' },
+    ...{ packages: [], except: ['json'] },
+  },
+  {
+    kind: 'accept-terms',
+    id: 't',
+    title: 'T',
+    url: 'https://x.example/t',
+    by: 'o',
+    on: '2026-01-01',
+  },
+  {
+    kind: 'accept-terms',
+    id: 'u',
+    title: 'U',
+    url: 'https://x.example/u',
+    by: 'o',
+    on: '2026-01-01',
+  },
+  { kind: 'believe-use', package: 'bench', project: 'desk' },
+];
+
+/** With those of some edits that can be made. */
+function after(edits: readonly Edit[], start = FILES): WorkspaceFiles {
+  return edits.reduce((files: WorkspaceFiles, edit) => {
+    const { workspace } = readWorkspace(files);
+    const outcome = applyEdit(workspace!, files, edit);
+    return outcome.ok ? outcome.files : files;
+  }, start);
+}
+
+const anyEdits = fc.uniqueArray(fc.constantFrom(...EDITS), { minLength: 1, maxLength: 4 });
+
+test('each edit can be made here', () => {
+  for (const edit of EDITS)
+    expect([edit, changedUnits(FILES, after([edit]))]).not.toEqual([edit, []]);
+});
+
+describe.each(SPELLINGS)('in %s', (_, spell) => {
+  const start = spell(FILES);
+
+  test('what edits changed is as before once they are taken back', () => {
+    fc.assert(
+      fc.property(anyEdits, (edits) => {
+        const now = after(edits, start);
+        const commit = { commit: 'abcdef0', title: 'it' };
+        const back = reversalOf(commit, start, now, { before: null, after: null });
+        if (back === null) return;
+        const outcome = applyEdit(readWorkspace(now).workspace!, now, back);
+        if (!outcome.ok) throw new Error(outcome.problem.message);
+        expect(changedUnits(start, outcome.files)).toEqual([]);
+        expect(readWorkspace(outcome.files).problems).toEqual([]);
+      }),
+    );
+  });
+});
+
+/** What three texts come to, unit by unit; null: a unit that both sides changed, each differently. */
+function byUnits(base: string, ours: string, theirs: string): Map<string, string> | null {
+  const [b, o, t] = [base, ours, theirs].map((text) => tomlUnits(text)!);
+  const result = new Map<string, string>();
+  for (const key of new Set([...o!.keys(), ...t!.keys()])) {
+    const [was, left, right] = [b, o, t].map((units) => units!.get(key)?.value);
+    if (left !== right && left !== was && right !== was) return null;
+    const value = left === was ? right : left;
+    if (value !== undefined) result.set(key, value);
+  }
+  return result;
+}
+
+test('what two people edited is merged thing by thing, in both directions alike', () => {
+  let merges = 0;
+  fc.assert(
+    fc.property(anyEdits, anyEdits, (one, other) => {
+      const [left, right] = [after(one), after(other)];
+      for (const [file, base] of FILES) {
+        const [ours, theirs] = [left.get(file)!, right.get(file)!];
+        const merge = mergeManifest(file, { base, ours, theirs });
+        const back = mergeManifest(file, { base, ours: theirs, theirs: ours });
+        expect(back.kind).toBe(merge.kind);
+        const wanted = byUnits(base, ours, theirs);
+        if (merge.kind === 'conflicts') continue;
+        if (ours !== theirs && ours !== base && theirs !== base) merges++;
+        expect(back).toEqual(merge);
+        const units = [...tomlUnits(merge.text!)!].map(([key, { value }]) => [key, value] as const);
+        // Texts in a list are merged one by one.
+        if (wanted !== null) expect(new Map(units)).toEqual(wanted);
+      }
+    }),
+  );
+  expect(merges).toBeGreaterThan(10);
+});
