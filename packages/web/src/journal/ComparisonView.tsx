@@ -6,6 +6,7 @@ import { Change } from '../draft/DraftConsequences';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { count } from '../parts/words';
+import { changedLines } from './changed-lines';
 
 interface Props {
   /** A commit or branch; null: the parent of the other. */
@@ -59,13 +60,20 @@ export function ComparisonView({ from, to }: Props) {
   );
 }
 
+const LINE = { gone: 'text-off line-through', kept: '', new: 'text-agreed' } as const;
+
 function Unit({ unit: { file, path, from, to } }: { readonly unit: Comparison['units'][number] }) {
+  const [before, after] = [from, to].map((text) => text?.split('\n') ?? []) as [string[], string[]];
+  const isShort = before.length <= 1 && after.length <= 1;
   return (
     <li className="border-b border-rule py-1">
       <span className="text-ink-2">{file}</span> {path.join(' ')}
-      <code className="block font-mono text-xs [overflow-wrap:anywhere] whitespace-pre-wrap">
-        {from === null ? '' : <span className="text-off line-through">{from}</span>}{' '}
-        {to === null ? '' : <span className="text-agreed">{to}</span>}
+      <code className="block font-mono text-xs [overflow-wrap:anywhere]">
+        {changedLines(before, after).map(({ is, text }, i) => (
+          <span key={i} className={`${LINE[is]} ${isShort ? 'mr-[1ch]' : 'block'}`}>
+            {text}
+          </span>
+        ))}
       </code>
     </li>
   );
