@@ -18,7 +18,11 @@ export function applyTakeBack(
   files: EditedFiles,
   { units, commit }: Extract<Edit, { kind: 'take-back' }>,
 ): void {
-  for (const { file, path, found, source, isBlock } of units) {
+  // A requirement that moves to another kind goes before it comes: no manifest may have both.
+  const goneFirst = [...units].sort(
+    (a, b) => Number(a.source !== null) - Number(b.source !== null),
+  );
+  for (const { file, path, found, source, isBlock } of goneFirst) {
     if (!files.has(file)) {
       return files.refuse('EDIT_OVERTAKEN', `${file} is not there any more.`);
     }

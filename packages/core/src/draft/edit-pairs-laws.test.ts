@@ -1,11 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { Edit } from '../edit/index.js';
-import { tomlUnits } from '../manifest/index.js';
-import { mergeManifest } from '../merge/index.js';
+import { mergeFile } from '../merge/index.js';
 import { filesOf } from '../resolve/world.arbitrary.js';
 import { SPELLINGS } from '../workspace/spellings.arbitrary.js';
-import { readWorkspace, SHARED_FILE, type WorkspaceFiles } from '../workspace/index.js';
+import {
+  PROJECT_FILE,
+  readWorkspace,
+  SHARED_FILE,
+  shapesIn,
+  unitsOfFile,
+  type WorkspaceFiles,
+} from '../workspace/index.js';
 import { applyEdit } from './apply-edit.js';
 import { changedUnits } from './changed-units.js';
 import { reversalOf } from './reversal.js';
@@ -42,12 +48,18 @@ reason = "looked into"
 owner = "desk crew"
 until = 2027-01-01
 `;
+const DESK = `name = "desk"
+[needs]
+log = "^0.9.0"
+queue = "shared"
+[needs.dev]
+bench = "^3.0.0"
+`;
 const FILES: WorkspaceFiles = filesOf(
   {
     web: { log: 'shared', 'grid-core': 'shared', json: '^1.0.0' },
-    desk: { log: '^0.9.0', queue: 'shared', bench: '^3.0.0' },
   },
-  { [SHARED_FILE]: SHARED },
+  { [SHARED_FILE]: SHARED, [`desk/${PROJECT_FILE}`]: DESK },
 );
 
 const granted = { range: '^0.8.0', reason: 'r', owner: 'o', until: '2027-02-01' };
@@ -66,6 +78,7 @@ const EDITS: readonly Edit[] = [
   { kind: 'remove-requirement', package: 'bench', projects: ['desk'] },
   { kind: 'remove-requirement', package: 'grid-core', projects: ['web'] },
   { kind: 'change-kind', package: 'json', as: 'dev', projects: ['web'] },
+  { kind: 'change-kind', package: 'bench', as: 'runtime', projects: ['desk'] },
   { kind: 'make-set', set: 'ice', range: '1.0.0', packages: ['firn', 'floe'] },
   { kind: 'make-set', set: 'grid', range: '4.1.0', packages: ['grid-core', 'grid-page'] },
   { kind: 'dissolve-set', set: 'grid' },
@@ -117,11 +130,15 @@ const EDITS: readonly Edit[] = [
 
 /** With those of some edits that can be made. */
 function after(edits: readonly Edit[], start = FILES): WorkspaceFiles {
-  return edits.reduce((files: WorkspaceFiles, edit) => {
-    const { workspace } = readWorkspace(files);
-    const outcome = applyEdit(workspace!, files, edit);
-    return outcome.ok ? outcome.files : files;
-  }, start);
+  let files = start;
+  let reading = readWorkspace(start);
+  for (const edit of edits) {
+    const outcome = applyEdit(reading.workspace!, files, edit);
+    if (!outcome.ok) continue;
+    files = outcome.files;
+    reading = readWorkspace(files, reading);
+  }
+  return files;
 }
 
 const anyEdits = fc.uniqueArray(fc.constantFrom(...EDITS), { minLength: 1, maxLength: 4 });
@@ -130,6 +147,20 @@ test('each edit can be made here', () => {
   for (const edit of EDITS)
     expect([edit, changedUnits(FILES, after([edit]))]).not.toEqual([edit, []]);
 });
+
+/** What three sets of units come to, one by one; null: one that both sides changed, each differently. */
+function byUnits(base: Units, ours: Units, theirs: Units): Map<string, string> | null {
+  const result = new Map<string, string>();
+  for (const key of new Set([...ours.keys(), ...theirs.keys()])) {
+    const [was, left, right] = [base, ours, theirs].map((units) => units.get(key));
+    if (left !== right && left !== was && right !== was) return null;
+    const value = left === was ? right : left;
+    if (value !== undefined) result.set(key, value);
+  }
+  return result;
+}
+
+type Units = ReadonlyMap<string, string>;
 
 describe.each(SPELLINGS)('in %s', (_, spell) => {
   const start = spell(FILES);
@@ -148,40 +179,36 @@ describe.each(SPELLINGS)('in %s', (_, spell) => {
       }),
     );
   });
-});
 
-/** What three texts come to, unit by unit; null: a unit that both sides changed, each differently. */
-function byUnits(base: string, ours: string, theirs: string): Map<string, string> | null {
-  const [b, o, t] = [base, ours, theirs].map((text) => tomlUnits(text)!);
-  const result = new Map<string, string>();
-  for (const key of new Set([...o!.keys(), ...t!.keys()])) {
-    const [was, left, right] = [b, o, t].map((units) => units!.get(key)?.value);
-    if (left !== right && left !== was && right !== was) return null;
-    const value = left === was ? right : left;
-    if (value !== undefined) result.set(key, value);
-  }
-  return result;
-}
-
-test('what two people edited is merged thing by thing, in both directions alike', () => {
-  let merges = 0;
-  fc.assert(
-    fc.property(anyEdits, anyEdits, (one, other) => {
-      const [left, right] = [after(one), after(other)];
-      for (const [file, base] of FILES) {
-        const [ours, theirs] = [left.get(file)!, right.get(file)!];
-        const merge = mergeManifest(file, { base, ours, theirs });
-        const back = mergeManifest(file, { base, ours: theirs, theirs: ours });
-        expect(back.kind).toBe(merge.kind);
-        const wanted = byUnits(base, ours, theirs);
-        if (merge.kind === 'conflicts') continue;
-        if (ours !== theirs && ours !== base && theirs !== base) merges++;
-        expect(back).toEqual(merge);
-        const units = [...tomlUnits(merge.text!)!].map(([key, { value }]) => [key, value] as const);
-        // Texts in a list are merged one by one.
-        if (wanted !== null) expect(new Map(units)).toEqual(wanted);
-      }
-    }),
-  );
-  expect(merges).toBeGreaterThan(10);
+  test('what two people edited is merged thing by thing, in both directions alike', () => {
+    const shapes = shapesIn(start);
+    const unitsOf = (file: string, text: string): Units =>
+      new Map(
+        [...unitsOfFile(file, text, shapes)!].map(([key, { value }]) => [key, value] as const),
+      );
+    let merges = 0;
+    fc.assert(
+      fc.property(anyEdits, anyEdits, (one, other) => {
+        const [left, right] = [after(one, start), after(other, start)];
+        for (const [file, base] of start) {
+          const [ours, theirs] = [left.get(file)!, right.get(file)!];
+          if (ours === theirs || ours === base || theirs === base) continue;
+          const merge = mergeFile(file, { base, ours, theirs }, shapes);
+          expect(mergeFile(file, { base, ours: theirs, theirs: ours }, shapes).kind).toBe(
+            merge.kind,
+          );
+          const [b, o, t] = [base, ours, theirs].map((text) => unitsOf(file, text));
+          const wanted = byUnits(b!, o!, t!);
+          if (merge.kind === 'conflicts') {
+            expect(wanted).toBeNull();
+            continue;
+          }
+          merges++;
+          // Texts in a list are merged one by one.
+          if (wanted !== null) expect(unitsOf(file, merge.text!)).toEqual(wanted);
+        }
+      }),
+    );
+    expect(merges).toBeGreaterThan(10);
+  });
 });

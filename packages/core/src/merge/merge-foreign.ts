@@ -48,7 +48,13 @@ function withUnits(text: string, shape: ManifestShape, wanted: Wanted): string |
   let now = text;
   const units = foreignUnits(text, shape);
   if (units === null) return null;
-  for (const key of [...new Set([...units.keys(), ...wanted.keys()])].sort()) {
+  const keys = [...new Set([...units.keys(), ...wanted.keys()])].sort();
+  // A requirement that moves to another kind goes before it comes: no manifest may have both.
+  const [gone, stays] = [
+    keys.filter((key) => !wanted.has(key)),
+    keys.filter((key) => wanted.has(key)),
+  ];
+  for (const key of [...gone, ...stays]) {
     const source = wanted.get(key)?.source;
     if (units.get(key)?.source === source) continue;
     const [kind, name] = key.split('\n') as [RequirementKind, string];
