@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { setTimeout } from 'node:timers/promises';
+import { Repository } from 'typeorm';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { JobsService } from '../jobs/jobs.service.js';
 import { TestServer } from '../test/test-server.js';
@@ -264,6 +266,26 @@ describe('what cannot be kept is told, and the rest is kept:', () => {
       'No log',
     );
     expect(await page()).toMatchObject({ named: 1, missing: 0 });
+  });
+
+  test('more than there is room for, where the database takes long to count what is kept', async () => {
+    const sum = Repository.prototype.sum;
+    const slow = vi.spyOn(Repository.prototype, 'sum').mockImplementation(async function (
+      this: Repository<object>,
+      ...given
+    ) {
+      const kept = await sum.apply(this, given);
+      await setTimeout(50);
+      return kept;
+    });
+    try {
+      const bytes = bytesOf('json', '1.0.0').length * 2 + 50;
+      await opened({ archivesBytes: bytes });
+      await world.post([{ kind: 'bring-up' }], 'Lock');
+      expect(await page()).toMatchObject({ named: 3, missing: 1, archives: 2 });
+    } finally {
+      slow.mockRestore();
+    }
   });
 
   test('nothing at all, where it is off', async () => {

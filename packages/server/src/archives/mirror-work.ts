@@ -167,13 +167,18 @@ export class MirrorWork {
         throw error;
       }
       const now = this.clock.now();
-      await this.archives.upsert(
-        {
-          ...{ digest, name, version, integrity, bytes, keptAt: now, checkedAt: now },
-          ...{ sentAt: null, unusedSince: null },
-        },
-        ['digest'],
-      );
+      // Nobody may count while bytes go from those that are promised to those that are kept.
+      await this.taking(async () => {
+        await this.archives.upsert(
+          {
+            ...{ digest, name, version, integrity, bytes, keptAt: now, checkedAt: now },
+            ...{ sentAt: null, unusedSince: null },
+          },
+          ['digest'],
+        );
+        this.promised -= taken;
+        taken = 0;
+      });
     } finally {
       this.promised -= taken;
     }
