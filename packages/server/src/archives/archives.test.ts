@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { setTimeout } from 'node:timers/promises';
 import { Repository } from 'typeorm';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { JobsService } from '../jobs/jobs.service.js';
@@ -268,15 +267,26 @@ describe('what cannot be kept is told, and the rest is kept:', () => {
     expect(await page()).toMatchObject({ named: 1, missing: 0 });
   });
 
-  test('more than there is room for, where the database takes long to count what is kept', async () => {
-    const sum = Repository.prototype.sum;
-    const slow = vi.spyOn(Repository.prototype, 'sum').mockImplementation(async function (
+  test('more than there is room for, where one is noted while another counts what is kept', async () => {
+    const { sum, upsert } = Repository.prototype;
+    const [counts, notes] = [new Set<Promise<unknown>>(), new Set<Promise<unknown>>()];
+    const counted = vi.spyOn(Repository.prototype, 'sum').mockImplementation(async function (
       this: Repository<object>,
       ...given
     ) {
-      const kept = await sum.apply(this, given);
-      await setTimeout(50);
+      const count = sum.apply(this, given);
+      counts.add(count);
+      const kept = await count;
+      await Promise.all(notes);
       return kept;
+    });
+    const noted = vi.spyOn(Repository.prototype, 'upsert').mockImplementation(function (
+      this: Repository<object>,
+      ...given
+    ) {
+      const note = Promise.all(counts).then(() => upsert.apply(this, given));
+      notes.add(note);
+      return note;
     });
     try {
       const bytes = bytesOf('json', '1.0.0').length * 2 + 50;
@@ -284,7 +294,8 @@ describe('what cannot be kept is told, and the rest is kept:', () => {
       await world.post([{ kind: 'bring-up' }], 'Lock');
       expect(await page()).toMatchObject({ named: 3, missing: 1, archives: 2 });
     } finally {
-      slow.mockRestore();
+      counted.mockRestore();
+      noted.mockRestore();
     }
   });
 
