@@ -2,6 +2,7 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
+import pLimit, { type LimitFunction } from 'p-limit';
 import type { Credentials } from '@deep-ledger/registry-client';
 import { LockedOtherwise, Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
@@ -53,6 +54,8 @@ export interface MergeParts {
  */
 @Injectable()
 export class GitService {
+  private readonly turns = new Map<string, LimitFunction>();
+
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
     private readonly clones: GitClones,
@@ -85,26 +88,36 @@ export class GitService {
   /** Makes the clone, or brings it up to date. All branches come along. */
   async fetch(repository: Repository, signal?: AbortSignal): Promise<void> {
     const { id, address } = repository;
-    await this.clones.prepare(id);
-    await this.asking(
-      repository,
-      [
-        'fetch',
-        '--quiet',
-        '--prune',
-        '--no-tags',
-        '--no-auto-maintenance',
-        '--',
-        address,
-        '+refs/heads/*:refs/heads/*',
-      ],
-      { cwd: this.clones.folder(id), limitMs: this.settings.hostMs, signal },
-    );
-    this.clones.noteMove(id);
+    await this.inTurn(id, async () => {
+      await this.clones.prepare(id);
+      await this.asking(
+        repository,
+        [
+          'fetch',
+          '--quiet',
+          '--prune',
+          '--no-tags',
+          '--no-auto-maintenance',
+          '--',
+          address,
+          '+refs/heads/*:refs/heads/*',
+        ],
+        { cwd: this.clones.folder(id), limitMs: this.settings.hostMs, signal },
+      );
+      this.clones.noteMove(id);
+    });
   }
 
   remove(id: string): Promise<void> {
+    this.turns.delete(id);
     return this.clones.remove(id);
+  }
+
+  /** Moves a clone's branches, one call after another: git gives up where another moves what it is about to. */
+  private inTurn(id: string, move: () => Promise<void>): Promise<void> {
+    const turn = this.turns.get(id) ?? pLimit(1);
+    this.turns.set(id, turn);
+    return turn(move);
   }
 
   /** Where two commits parted; null: they have nothing in common. Of several such the first. */
@@ -221,8 +234,10 @@ export class GitService {
       if (!(error instanceof GitFailed)) throw error;
       throw refusal(error, address, branch, base);
     }
-    await this.clones.demand(id, ['update-ref', ref, commit]);
-    this.clones.noteMove(id);
+    await this.inTurn(id, async () => {
+      await this.clones.demand(id, ['update-ref', ref, commit]);
+      this.clones.noteMove(id);
+    });
   }
 
   /** The modes of those files that the index has. */

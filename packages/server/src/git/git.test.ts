@@ -8,6 +8,8 @@ import { TestWorkspace } from '../test/test-workspace.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { GitClones } from './git-clones.js';
+import { GitHistory } from './git-history.js';
+import { GitService } from './git.service.js';
 
 let server: TestServer;
 let world: TestWorkspace;
@@ -90,6 +92,18 @@ test('a commit whose files are still on their way is read once they are there', 
   const snapshots = server.nest.get(SnapshotService, { strict: false });
   const { files } = await snapshots.material(entity, commit, new AbortController().signal);
   expect(files.get('ledger.shared.toml')).toContain('# agreed');
+});
+
+test('who fetches at the same time as others gets what is new as they do', async () => {
+  const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+  const git = server.nest.get(GitService, { strict: false });
+  const history = server.nest.get(GitHistory, { strict: false });
+  for (let round = 0; round < 10; round++) {
+    await world.repository.commit({ 'README.md': `${round}\n` }, `Round ${round}`);
+    await Promise.all([git.fetch(entity), git.fetch(entity), git.fetch(entity)]);
+    const head = await history.head(entity.id, 'main');
+    expect(head?.commit).toBe(await world.repository.head());
+  }
 });
 
 describe('much of something', () => {
