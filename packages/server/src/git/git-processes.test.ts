@@ -32,6 +32,11 @@ async function isAtWork(process: number): Promise<boolean> {
   return stat !== null && !/^\d+ \(.*\) [ZX]/s.test(stat);
 }
 
+async function parentOf(process: number): Promise<number> {
+  const stat = await readFile(`/proc/${process}/stat`, 'utf8');
+  return Number(/^\d+ \(.*\) \w (\d+)/s.exec(stat)![1]);
+}
+
 test('once it is closed no call goes on, and none begins', async () => {
   const processes = new GitProcesses();
   const calls = ['a', 'b'].map((name) => processes.run(writer(name), LIMIT));
@@ -55,4 +60,44 @@ test('a server that closes leaves those of another alone', async () => {
   expect(await isAtWork(helper)).toBe(true);
   over.abort();
   expect(await ended).toMatchObject({ isStopped: true });
+  await staying.beforeApplicationShutdown();
+});
+
+test('what git says comes back byte for byte, of many calls at once', async () => {
+  const processes = new GitProcesses();
+  const said = await Promise.all(
+    [0, 1, 2, 3].map((byte) => {
+      const input = String.fromCharCode(byte).repeat(300_000);
+      return processes.run(['hash-object', '-w', '--stdin'], { ...LIMIT, input, cwd: folder });
+    }),
+  );
+  expect(said.map(({ exitCode }) => exitCode)).toEqual([128, 128, 128, 128]);
+  expect(said[0]!.stderr).toContain('not a git repository');
+  await processes.run(['init', '--quiet', '--bare', '.'], { ...LIMIT, cwd: folder });
+  for (const byte of [0, 1, 255]) {
+    const input = String.fromCharCode(byte).repeat(300_000);
+    const hash = await processes.run(['hash-object', '-w', '--stdin'], {
+      ...LIMIT,
+      input,
+      cwd: folder,
+    });
+    const args = ['cat-file', 'blob', hash.stdout.toString().trim()];
+    const { stdout } = await processes.run(args, { ...LIMIT, cwd: folder });
+    expect(Buffer.isBuffer(stdout)).toBe(true);
+    expect(stdout.equals(Buffer.from(input))).toBe(true);
+  }
+  await processes.beforeApplicationShutdown();
+});
+
+test('where the process that starts git is ended from outside, its calls say so, and the next has another', async () => {
+  const processes = new GitProcesses();
+  const call = processes.run(writer('a'), LIMIT).catch((error: unknown) => error);
+  const helper = await begun('a');
+  const starter = await parentOf(await parentOf(helper));
+  process.kill(starter, 'SIGKILL');
+  const end = await call;
+  process.kill(helper, 'SIGKILL');
+  expect(end).toMatchObject({ message: expect.stringContaining('SIGKILL') as string });
+  expect(await processes.run(['--version'], LIMIT)).toMatchObject({ exitCode: 0 });
+  await processes.beforeApplicationShutdown();
 });
