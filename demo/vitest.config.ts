@@ -6,6 +6,7 @@ export default defineConfig({
     environment: 'node',
     // One process for all files: none keeps anything for itself, and loading the program takes long.
     isolate: false,
+    globalSetup: ['src/test/built.global.ts'],
     testTimeout: 300_000,
     hookTimeout: 300_000,
   },

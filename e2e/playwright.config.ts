@@ -33,7 +33,7 @@ export default defineConfig({
     trace: 'off',
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: [
         '--disable-gpu',
         '--disable-quic',

@@ -1,37 +1,28 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { execa } from 'execa';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, inject, test } from 'vitest';
 import {
   checkLock,
   draftBase,
   isOwnFile,
   mergeManifests,
-  readPackageRecord,
   rangeContains,
   readWorkspace,
   requireRange,
   type DraftBase,
-  type PackageRecord,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
-import type { PackageDocument } from '@deep-ledger/registry';
 import { buildRepository } from './build-repository.js';
-import { expandPackage } from './expand-package.js';
-import { LIBRARY } from './library.js';
 import { MAIN } from './history.js';
-import { PACKAGES } from './packages.js';
+import { builtDemo, SOURCES, type BuiltDemo } from './test/built-demo.js';
 
-const SOURCES = fileURLToPath(new URL('../repository', import.meta.url));
-const records = new Map<string, PackageRecord>();
-const documents: PackageDocument[] = [];
-let folder: string;
+let documents: BuiltDemo['documents'];
+let records: BuiltDemo['records'];
+let repository: string;
 let main: DraftBase;
 
 async function git(...args: readonly string[]): Promise<string> {
-  return (await execa('git', args, { cwd: join(folder, 'a.git') })).stdout;
+  return (await execa('git', args, { cwd: repository })).stdout;
 }
 
 async function filesOf(branch: string): Promise<WorkspaceFiles> {
@@ -41,7 +32,7 @@ async function filesOf(branch: string): Promise<WorkspaceFiles> {
     await Promise.all(
       ours.map(async (path) => {
         const { stdout } = await execa('git', ['show', `${branch}:${path}`], {
-          cwd: join(folder, 'a.git'),
+          cwd: repository,
           stripFinalNewline: false,
         });
         return [path, stdout] as const;
@@ -51,28 +42,20 @@ async function filesOf(branch: string): Promise<WorkspaceFiles> {
 }
 
 beforeAll(async () => {
-  for (const line of [...PACKAGES, ...LIBRARY]) {
-    const document = await expandPackage(line);
-    documents.push(document);
-    const reading = readPackageRecord(document);
-    if (!reading.ok) throw new Error(reading.problem.message);
-    records.set(line.name, reading.record);
-  }
-  folder = await mkdtemp(join(tmpdir(), 'demo-'));
-  await buildRepository(SOURCES, records, join(folder, 'a.git'));
+  ({ documents, records, repository } = await builtDemo());
   main = draftBase(await filesOf('main'), records, '2026-11-16');
 });
-afterAll(() => rm(folder, { recursive: true, force: true }));
 
 test('the repository is the same, byte for byte, each time it is built', async () => {
-  await buildRepository(SOURCES, records, join(folder, 'b.git'));
-  const heads = async (name: string): Promise<string> =>
+  const again = join(inject('built'), 'again.git');
+  await buildRepository(SOURCES, records, again);
+  const heads = async (cwd: string): Promise<string> =>
     (
       await execa('git', ['for-each-ref', '--format=%(refname) %(objectname)'], {
-        cwd: join(folder, name),
+        cwd,
       })
     ).stdout;
-  expect(await heads('b.git')).toBe(await heads('a.git'));
+  expect(await heads(again)).toBe(await heads(repository));
   expect((await git('rev-list', '--count', 'main')).trim()).toBe(String(MAIN.length));
 });
 

@@ -1,13 +1,12 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Worker as Thread } from 'node:worker_threads';
 import { isOwnFile } from '@deep-ledger/core';
-import { expect, test } from '@playwright/test';
 import { build } from 'vite';
 import type { WorkerQuestion } from './engine-worker.js';
+import { DEMO, expect, test } from './workspace-fixture.js';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const ORIGIN = 'http://worker.test';
@@ -17,22 +16,20 @@ interface WorkerAnswer {
   readonly progress: readonly number[];
 }
 
-let folder: string;
 let question: WorkerQuestion;
 let code: string;
 
 test.beforeAll(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'worker-'));
-  execFileSync(process.execPath, [join(ROOT, 'demo/dist/build.js'), '--out', folder]);
   const git = (...args: readonly string[]): string =>
-    execFileSync('git', ['-C', join(folder, 'brindlepeak.git'), ...args], { encoding: 'utf8' });
+    execFileSync('git', ['-C', DEMO, ...args], { encoding: 'utf8' });
+  const documents = join(DEMO, '../registry');
   question = {
     files: git('ls-tree', '-r', '--name-only', 'main')
       .split('\n')
       .filter(isOwnFile)
       .map((path) => [path, git('show', `main:${path}`)]),
-    documents: readdirSync(join(folder, 'registry')).map(
-      (file) => JSON.parse(readFileSync(join(folder, 'registry', file), 'utf8')) as unknown,
+    documents: readdirSync(documents).map(
+      (file) => JSON.parse(readFileSync(join(documents, file), 'utf8')) as unknown,
     ),
     asOf: '2026-11-16',
   };
@@ -47,10 +44,6 @@ test.beforeAll(async () => {
   const [bundle] = Array.isArray(built) ? built : [built];
   if (bundle === undefined || !('output' in bundle)) throw new Error('nothing was built');
   code = bundle.output[0].code;
-});
-
-test.afterAll(() => {
-  rmSync(folder, { recursive: true });
 });
 
 /** The same bundle in a worker thread; it speaks to a browser's `self`, so it is given one. */

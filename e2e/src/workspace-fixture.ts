@@ -16,7 +16,8 @@ function setting(name: string): string {
 }
 
 export const REGISTRY = setting('DEEP_LEDGER_REGISTRY');
-const DEMO = setting('DEEP_LEDGER_REPOSITORY');
+/** The demo's repository, and beside it the folder that its registry serves. */
+export const DEMO = setting('DEEP_LEDGER_REPOSITORY');
 export const FERRIES = setting('DEEP_LEDGER_FERRIES');
 /** The registry of Wendholm Ferries, and what it wants to be told. */
 export const HOUSE = setting('DEEP_LEDGER_HOUSE');

@@ -5,18 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { execa } from 'execa';
-import {
-  readLock,
-  readPackageRecord,
-  type PackageRecord,
-  type Resolution,
-} from '@deep-ledger/core';
-import { Catalogue, registryApp, type PackageDocument } from '@deep-ledger/registry';
-import { buildRepository } from '../build-repository.js';
-import { expandPackage } from '../expand-package.js';
-import { PACKAGES } from '../packages.js';
+import { readLock, type Resolution } from '@deep-ledger/core';
+import { Catalogue, registryApp } from '@deep-ledger/registry';
+import { builtDemo } from './built-demo.js';
 
-const SOURCES = fileURLToPath(new URL('../../repository', import.meta.url));
 export const COMMAND = fileURLToPath(new URL('../../../bin/deep-ledger', import.meta.url));
 
 /** The demo's registry on a port of its own, and a clone of its repository. */
@@ -27,24 +19,15 @@ export class ServedDemo {
   ) {}
 
   static async start(): Promise<ServedDemo> {
-    const records = new Map<string, PackageRecord>();
-    const documents: PackageDocument[] = [];
-    for (const line of PACKAGES) {
-      const document = await expandPackage(line);
-      const reading = readPackageRecord(document);
-      if (!reading.ok) throw new Error(reading.problem.message);
-      records.set(line.name, reading.record);
-      documents.push(document);
-    }
+    const { documents, repository } = await builtDemo();
     const folder = await mkdtemp(join(tmpdir(), 'served-demo-'));
-    await buildRepository(SOURCES, records, join(folder, 'a.git'));
     const registry = await new Promise<Server>((resolve) => {
       const server = registryApp(new Catalogue(documents)).listen(0, '127.0.0.1', () =>
         resolve(server),
       );
     });
     const demo = new ServedDemo(folder, registry);
-    await execa('git', ['clone', '-q', '-b', 'main', join(folder, 'a.git'), demo.clone]);
+    await execa('git', ['clone', '-q', '-b', 'main', repository, demo.clone]);
     return demo;
   }
 

@@ -1,4 +1,4 @@
-import { mkdir, readFile, rm } from 'node:fs/promises';
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -68,6 +68,7 @@ async function main(): Promise<void> {
     throw new Trouble(`There is no step "${unknown}". Known are ${Object.keys(all).join(', ')}.`);
   if (values.deep === true) process.env['RUNS'] = DEEP_RUNS;
   await mkdir(folder, { recursive: true });
+  process.env['GIT_CONFIG_GLOBAL'] = await gitSettings();
   const total = { passed: 0, failed: 0, skipped: 0 };
   const red: string[] = [];
   const waiting = [...names];
@@ -91,6 +92,16 @@ async function main(): Promise<void> {
   if (red.length > 0) say(`failed in:\n${red.join('\n')}`);
   say(wordsOf(total));
   process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
+}
+
+/**
+ * Git's settings in tests: none of whoever runs them, and nothing is forced onto the disk, which takes most of the time
+ * of a small commit and matters only to who loses power.
+ */
+async function gitSettings(): Promise<string> {
+  const file = join(folder, 'gitconfig');
+  await writeFile(file, '[core]\n\tfsync = none\n');
+  return file;
 }
 
 function wordsOf({ passed, failed, skipped }: Omit<Count, 'failures'>): string {

@@ -274,10 +274,9 @@ test('a draft as a patch is taken by git am, and makes the same tree as the post
     .expect('content-type', /text\/x-patch/)
     .expect(200);
   const identity = ['-c', 'user.name=gate crew', '-c', 'user.email=gate.crew@brindlepeak.example'];
-  await execa('git', [...identity, 'am'], { cwd: repository.workTree, input: text });
-  const { stdout } = await execa('git', ['log', '-1', '--format=%an %T'], {
-    cwd: repository.workTree,
-  });
+  const cwd = await repository.workTree();
+  await execa('git', [...identity, 'am'], { cwd, input: text });
+  const { stdout } = await execa('git', ['log', '-1', '--format=%an %T'], { cwd });
   await server.http
     .post(at(`/drafts/${draft.id}/post`))
     .send({ ...seen(draft), message: draft.message })

@@ -255,8 +255,9 @@ describe('a post', () => {
   });
 
   test('keeps the mode of a file that it edits', async () => {
-    await chmod(`${repository.workTree}/ledger.shared.toml`, 0o755);
-    await repository.commit({}, 'Mode');
+    const work = await repository.workTree();
+    await chmod(`${work}/ledger.shared.toml`, 0o755);
+    await repository.commitFrom(work, 'Mode');
     await server.http.post(at('/refresh')).expect(200);
     await post(await levelled()).expect(201);
     expect(await repository.git('ls-tree', 'main', 'ledger.shared.toml')).toMatch(/^100755 /);
@@ -307,9 +308,10 @@ describe('a post', () => {
   });
 
   test('does not move a branch under a work tree', async () => {
+    const address = await repository.workTree();
     const opened = await server.http
       .post('/api/workspaces')
-      .send({ address: repository.workTree, registry: registry.url })
+      .send({ address, registry: registry.url })
       .expect(201);
     const other = (opened.body as { slug: string }).slug;
     const created = await server.http.post(`/api/workspaces/${other}/drafts`).send({}).expect(201);

@@ -1,30 +1,27 @@
-import { mkdtemp, mkdir, rm, writeFile } from 'node:fs/promises';
+import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { execa } from 'execa';
 
 export type Files = Readonly<Record<string, string>>;
 
-const AUTHOR = ['-c', 'user.name=gate crew', '-c', 'user.email=gate.crew@brindlepeak.example'];
+const NAME = 'gate crew';
+const EMAIL = 'gate.crew@brindlepeak.example';
+const AUTHOR = ['-c', `user.name=${NAME}`, '-c', `user.email=${EMAIL}`];
 
-/** A real git repository, bare, with a work tree beside it through which others commit. */
+/** A real git repository, bare; others commit to it past the server. */
 export class TestRepository {
   private constructor(
     private readonly folder: string,
     /** Path of the bare repository. */
     readonly address: string,
-    readonly workTree: string,
   ) {}
 
   static async with(files: Files): Promise<TestRepository> {
     const folder = await mkdtemp(join(tmpdir(), 'deep-ledger-test-'));
-    const repository = new TestRepository(folder, join(folder, 'bare.git'), join(folder, 'work'));
+    const repository = new TestRepository(folder, join(folder, 'bare.git'));
     await execa('git', ['init', '--quiet', '--bare', '--initial-branch=main', repository.address]);
-    await execa('git', ['clone', '--quiet', repository.address, repository.workTree], {
-      stderr: 'ignore',
-    });
-    await execa('git', ['checkout', '--quiet', '-B', 'main'], { cwd: repository.workTree });
-    await repository.commit(files, 'First');
+    await repository.put(files, 'First', 'main', null);
     return repository;
   }
 
@@ -32,36 +29,49 @@ export class TestRepository {
     return (await execa('git', args, { cwd: this.address, stripFinalNewline: false })).stdout;
   }
 
-  /** Commits files to main past the server. */
-  async commit(files: Files, message: string): Promise<void> {
-    await this.pull();
-    await this.write(files, message, 'main');
+  /** Commits files to main. */
+  commit(files: Files, message: string): Promise<void> {
+    return this.put(files, message, 'main', 'main');
   }
 
   /** A branch from where main stands, with one commit. */
-  async branch(name: string, files: Files): Promise<void> {
-    await this.pull();
-    await this.inWorkTree('checkout', '--quiet', '-b', name);
-    await this.write(files, `On ${name}`, name);
-    await this.inWorkTree('checkout', '--quiet', 'main');
+  branch(name: string, files: Files): Promise<void> {
+    return this.put(files, `On ${name}`, name, 'main');
   }
 
-  private inWorkTree(...args: readonly string[]) {
-    return execa('git', [...AUTHOR, ...args], { cwd: this.workTree });
+  /** A clone with a work tree, on main as it stands. @returns its folder */
+  async workTree(): Promise<string> {
+    const folder = await mkdtemp(join(this.folder, 'work-'));
+    await execa('git', ['clone', '--quiet', '--branch', 'main', this.address, folder]);
+    return folder;
   }
 
-  private async pull(): Promise<void> {
-    await this.inWorkTree('pull', '--quiet', '--rebase', 'origin', 'main').catch(() => undefined);
+  /** Commits to main all that was done in a work tree. */
+  async commitFrom(workTree: string, message: string): Promise<void> {
+    const git = (...args: readonly string[]) =>
+      execa('git', [...AUTHOR, ...args], { cwd: workTree });
+    await git('add', '--all');
+    await git('commit', '--quiet', '--message', message);
+    await git('push', '--quiet', 'origin', 'main');
   }
 
-  private async write(files: Files, message: string, branch: string): Promise<void> {
-    for (const [path, text] of Object.entries(files)) {
-      await mkdir(dirname(join(this.workTree, path)), { recursive: true });
-      await writeFile(join(this.workTree, path), text);
-    }
-    await this.inWorkTree('add', '--all');
-    await this.inWorkTree('commit', '--quiet', '--message', message);
-    await this.inWorkTree('push', '--quiet', 'origin', branch);
+  private async put(
+    files: Files,
+    message: string,
+    branch: string,
+    parent: string | null,
+  ): Promise<void> {
+    const data = (text: string): string => `data ${Buffer.byteLength(text)}\n${text}\n`;
+    const input = [
+      `commit refs/heads/${branch}\n`,
+      `committer ${NAME} <${EMAIL}> ${Math.floor(Date.now() / 1000)} +0000\n`,
+      data(`${message}\n`),
+      parent === null ? '' : `from refs/heads/${parent}^0\n`,
+      ...Object.entries(files).map(
+        ([path, text]) => `M 100644 inline ${JSON.stringify(path)}\n${data(text)}`,
+      ),
+    ].join('');
+    await execa('git', ['fast-import', '--quiet'], { cwd: this.address, input });
   }
 
   async head(): Promise<string> {

@@ -183,11 +183,9 @@ describe('once open', () => {
   });
 
   test('a file that is not UTF-8 is refused by name', async () => {
-    await writeFile(
-      `${repository.workTree}/apps/kit/ledger.project.toml`,
-      Buffer.from([0x23, 0xff, 0x0a]),
-    );
-    await repository.commit({}, 'Bytes');
+    const work = await repository.workTree();
+    await writeFile(`${work}/apps/kit/ledger.project.toml`, Buffer.from([0x23, 0xff, 0x0a]));
+    await repository.commitFrom(work, 'Bytes');
     const { body } = await server.http.post(`/api/workspaces/${slug}/refresh`).expect(422);
     expect(body).toMatchObject({ code: 'FILE_NOT_UTF8' });
   });
