@@ -7,6 +7,8 @@ export default defineConfig({
     environment: 'node',
     // One process for all files: none keeps anything for itself, and loading the program takes long.
     isolate: false,
+    // Random worlds are thrown away at once: with more room for what is new, a sixth less time goes into clearing it away.
+    execArgv: ['--max-semi-space-size=128'],
     // Far more than any takes, also on a machine that others use; random properties that are tried more often take longer.
     testTimeout: 300_000 * Math.max(1, Number(process.env['RUNS'] ?? 0) / 300),
     hookTimeout: 300_000,

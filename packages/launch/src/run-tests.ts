@@ -15,8 +15,8 @@ import { countOfPlaywright, countOfVitest, type Count } from './test-reports.js'
 const TODAY = '2026-11-16';
 /** How often `--deep` tries each random property. */
 const DEEP_RUNS = '5000';
-/** Steps that run at the same time; some of them mostly wait, for a browser, a database or git. Three take as long on two cores. */
-const SIDE_BY_SIDE = 2;
+/** Steps that run at the same time: on two cores three, since some of them mostly wait, for a browser, a database or git. */
+const SIDE_BY_SIDE = 3;
 
 /** The other one, of version 6, is there for the library that writes the web application's types of the server. */
 const TSC = 'node_modules/typescript-native/bin/tsc';
@@ -95,12 +95,13 @@ async function main(): Promise<void> {
 }
 
 /**
- * Git's settings in tests: none of whoever runs them, and nothing is forced onto the disk, which takes most of the time
- * of a small commit and matters only to who loses power.
+ * Git's settings in tests: none of whoever runs them. Nothing is forced onto the disk, which takes most of the time of a
+ * small commit and matters only to who loses power.
  */
 async function gitSettings(): Promise<string> {
   const file = join(folder, 'gitconfig');
-  await writeFile(file, '[core]\n\tfsync = none\n');
+  const who = '[user]\n\tname = gate crew\n\temail = gate.crew@brindlepeak.example\n';
+  await writeFile(file, `[core]\n\tfsync = none\n${who}`);
   return file;
 }
 
