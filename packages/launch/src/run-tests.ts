@@ -15,8 +15,8 @@ import { countOfPlaywright, countOfVitest, type Count } from './test-reports.js'
 const TODAY = '2026-11-16';
 /** How often `--deep` tries each random property. */
 const DEEP_RUNS = '5000';
-/** Steps that run at the same time: on two cores three, since some of them mostly wait, for a browser, a database or git. */
-const SIDE_BY_SIDE = 3;
+/** Steps that run at the same time: on two cores four, since some of them mostly wait, for a browser, a database or git. */
+const SIDE_BY_SIDE = 4;
 
 /** The other one, of version 6, is there for the library that writes the web application's types of the server. */
 const TSC = 'node_modules/typescript-native/bin/tsc';
@@ -39,9 +39,9 @@ const STEPS: Readonly<Record<string, Step>> = {
   e2e: (run) => playwright('e2e', run),
   server: serverTests,
   core: (run) => vitest('packages/core', run),
-  launch: (run) => vitest('packages/launch', run),
   cli: (run) => vitest('packages/cli', run),
   demo: (run) => vitest('demo', run),
+  launch: (run) => vitest('packages/launch', run),
   install: (run) => vitest('packages/install', run),
   web: (run) => vitest('packages/web', run),
   lint: (run) => check('oxlint', ['--config', 'oxlint.config.js'], run),
