@@ -122,7 +122,7 @@ async function withPeople(session: Session, url: string, slug: string): Promise<
   const heard = { count: 0 };
   const listeners = Array.from({ length: PEOPLE }, () => listen(session, url, slug, heard, stop));
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: '/usr/bin/chromium-headless-shell',
     args: ['--disable-gpu', '--no-sandbox'],
   });
   try {

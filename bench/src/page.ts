@@ -63,7 +63,7 @@ try {
 
 async function measure(url: string, repository: string): Promise<readonly Figure[]> {
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: '/usr/bin/chromium-headless-shell',
     args: ['--disable-gpu', '--no-sandbox'],
   });
   try {
