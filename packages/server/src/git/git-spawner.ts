@@ -48,7 +48,7 @@ export class GitSpawner {
     const child = this.process;
     if (child === null) return;
     const ended = once(child, 'exit');
-    child.disconnect();
+    if (child.connected) child.disconnect();
     await ended;
   }
 
@@ -60,12 +60,18 @@ export class GitSpawner {
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
     child.on('message', (report: Report) => this.settle(report));
-    child.once('exit', (code, signal) => {
-      this.process = null;
-      const why = `The process that starts git has ended (${signal ?? code}).`;
-      for (const { reject } of this.waiting.values()) reject(new Error(why));
-    });
+    child.once('error', (error) => this.giveUp(child, error));
+    child.once('exit', (code, signal) =>
+      this.giveUp(child, new Error(`The process that starts git has ended (${signal ?? code}).`)),
+    );
     return child;
+  }
+
+  /** All who wait are told why, and the next call starts another process. */
+  private giveUp(child: ChildProcess, why: Error): void {
+    if (this.process !== child) return;
+    this.process = null;
+    for (const { reject } of this.waiting.values()) reject(why);
   }
 
   private settle(report: Report): void {

@@ -7,11 +7,15 @@ export function adminUrl(): string {
   return url;
 }
 
-export async function administer(statement: string): Promise<void> {
+export async function administer(
+  statement: string,
+  values: readonly string[] = [],
+): Promise<readonly Readonly<Record<string, unknown>>[]> {
   const client = new Client({ connectionString: adminUrl() });
   await client.connect();
   try {
-    await client.query(statement);
+    const { rows } = await client.query<Record<string, unknown>>(statement, [...values]);
+    return rows;
   } finally {
     await client.end();
   }

@@ -8,9 +8,15 @@ declare module 'vitest' {
   }
 }
 
-/** Names the database that those of all tests are copies of, and takes it away at the end. */
-export default function nameBeginning(project: TestProject): () => Promise<void> {
+/** Names the databases that those of all tests are copies of, one for each process of tests, and takes them away at the end. */
+export default function nameBeginnings(project: TestProject): () => Promise<void> {
   const name = `test_beginning_${randomUUID().replaceAll('-', '')}`;
   project.provide('beginning', name);
-  return () => administer(`DROP DATABASE IF EXISTS ${name}`);
+  return async () => {
+    const made = await administer(
+      'SELECT datname FROM pg_database WHERE starts_with(datname, $1)',
+      [name],
+    );
+    for (const { datname } of made) await administer(`DROP DATABASE ${datname as string}`);
+  };
 }

@@ -166,7 +166,7 @@ interface Beginning {
 let begun: Promise<Beginning> | null = null;
 
 async function begin(): Promise<Beginning> {
-  const database = inject('beginning');
+  const database = `${inject('beginning')}_${process.pid}`;
   await administer(`CREATE DATABASE ${database}`);
   const server = await TestServer.on(database, (url) => Promise.resolve(url), {});
   const keeper = await server.signedIn('platform', 'keeper');
