@@ -18,6 +18,7 @@ import {
 import { splitAddress, type Credentials } from '@deep-ledger/registry-client';
 import { Clock } from '../clock.js';
 import { Vault } from '../credentials/vault.js';
+import { Exclusive } from '../database/exclusive.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
 import {
@@ -56,6 +57,7 @@ export class WorkspaceService {
     private readonly snapshots: SnapshotService,
     private readonly vault: Vault,
     private readonly clock: Clock,
+    private readonly exclusive: Exclusive,
   ) {}
 
   list(): Promise<WorkspaceEntity[]> {
@@ -88,7 +90,8 @@ export class WorkspaceService {
    * Opens a branch of a repository, finds it where it is open already, or opens again what was closed.
    * @throws Problem that says what is missing, if this is no workspace or no registry
    */
-  async open({ address, branch: wanted, ...asked }: OpenWorkspaceDto): Promise<WorkspaceEntity> {
+  async open(order: OpenWorkspaceDto): Promise<WorkspaceEntity> {
+    const { address, branch: wanted, ...asked } = order;
     const isLocal = !/^\w+:\/\/|^[\w.-]+@[\w.-]+:/.test(address);
     if (isLocal && !isAbsolute(address)) {
       throw new Problem(
@@ -135,15 +138,25 @@ export class WorkspaceService {
         entity.registries = namedPlaces(base.workspace, registries);
         await this.probeGiven(entity, base.workspace, given);
       }
-      entity.slug = known?.slug ?? (await this.freeSlug(entity.name, branch));
-      return await this.workspaces.save(entity);
+      const saved = await this.exclusive.run('open', async () => {
+        if (known === null && (await this.workspaces.existsBy({ address: at.address, branch })))
+          return null;
+        entity.slug = known?.slug ?? (await this.freeSlug(entity.name, branch));
+        return this.workspaces.save(entity);
+      });
+      if (saved !== null) return saved;
     } catch (error) {
-      if (known === null) {
-        this.snapshots.forget(id);
-        await this.git.remove(id);
-      }
+      if (known === null) await this.forgetUnsaved(id);
       throw error;
     }
+    // Somebody has opened the same meanwhile.
+    await this.forgetUnsaved(id);
+    return this.open(order);
+  }
+
+  private async forgetUnsaved(id: string): Promise<void> {
+    this.snapshots.forget(id);
+    await this.git.remove(id);
   }
 
   /**

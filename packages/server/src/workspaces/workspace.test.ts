@@ -60,6 +60,21 @@ describe('opening', () => {
     expect(gone.body).toMatchObject({ code: 'WORKSPACE_UNKNOWN' });
   });
 
+  test('at the same time as others: each repository is one workspace, by a name of its own', async () => {
+    const others = await Promise.all([1, 2].map(() => TestRepository.with(FILES)));
+    const addresses = [repository, repository, ...others].map(({ address }) => address);
+    const answers = await Promise.all(addresses.map((address) => open({ address })));
+    expect(answers.map(({ status }) => status)).toEqual([201, 201, 201, 201]);
+    const slugs = answers.map(({ body }) => (body as { slug: string }).slug);
+    expect(slugs[1]).toBe(slugs[0]);
+    expect(new Set(slugs).size).toBe(3);
+    for (const slug of new Set(slugs)) {
+      await server.http.get(`/api/workspaces/${slug}`).expect(200);
+      await server.http.delete(`/api/workspaces/${slug}`).expect(204);
+    }
+    for (const one of others) await one.remove();
+  });
+
   test('a repository without our files is open to be brought in, and one whose own cannot be read is told why', async () => {
     const bare = await TestRepository.with({ 'README.md': 'nothing' });
     const { body } = await open({ address: bare.address, registry: undefined }).expect(201);

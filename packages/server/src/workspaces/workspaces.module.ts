@@ -3,6 +3,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { ArchiveUseEntity } from '../archives/archive.entity.js';
 import { Clock } from '../clock.js';
 import { CredentialsModule } from '../credentials/credentials.module.js';
+import { Exclusive } from '../database/exclusive.js';
 import { ReportEntity } from '../machines/report.entity.js';
 import { DraftEntity } from '../drafts/draft.entity.js';
 import { GitModule } from '../git/git.module.js';
@@ -30,7 +31,7 @@ import { WorkspaceService } from './workspace.service.js';
     WorkersModule,
   ],
   controllers: [WorkspaceController],
-  providers: [WorkspaceService, SnapshotService, CredentialsAtRest, Clock],
+  providers: [WorkspaceService, SnapshotService, CredentialsAtRest, Clock, Exclusive],
   exports: [WorkspaceService, SnapshotService],
 })
 export class WorkspacesModule {}
