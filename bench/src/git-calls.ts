@@ -41,10 +41,11 @@ const [itself, through] = [
 ];
 await spawner.close();
 
+const print = (line: string): boolean => process.stdout.write(`${line}\n`);
 const beside = (times: Times): string =>
   `answers nobody for ${(times.held / floor.held).toFixed(2)} x, has the answer after ${(times.whole / floor.whole).toFixed(2)} x`;
-console.log(
+print(
   `beside a process that holds nothing: ${floor.held.toFixed(1)} ms, and ${floor.whole.toFixed(1)} ms`,
 );
-console.log(`one that holds ${memory.length} MB, by itself: ${beside(itself)}`);
-console.log(`through a small process: ${beside(through)} (at most 0.5 x and 2 x)`);
+print(`one that holds ${memory.length} MB, by itself: ${beside(itself)}`);
+print(`through a small process: ${beside(through)} (at most 0.5 x and 2 x)`);
