@@ -1,5 +1,5 @@
 import { chmod } from 'node:fs/promises';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
 import { getDataSourceToken } from '@nestjs/typeorm';
 import type { DataSource } from 'typeorm';
 import { GitService } from '../git/git.service.js';
@@ -367,8 +367,12 @@ describe('a server that was killed while it posted', () => {
 
   test('finds at its next start that the commit had reached the branch', async () => {
     const draft = await cutShort(true);
-    const { body } = await server.http.get(at('/posts')).expect(200);
-    expect(body).toMatchObject([{ commit: await repository.head() }]);
+    const commit = await repository.head();
+    // A start waits only a moment for repositories, and then goes on beside it.
+    await vi.waitFor(async () => {
+      const { body } = await server.http.get(at('/posts')).expect(200);
+      expect(body).toMatchObject([{ commit }]);
+    }, 60_000);
     await server.http.get(at(`/drafts/${draft.id}`)).expect(404);
   });
 
