@@ -2,11 +2,11 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Inject, Injectable } from '@nestjs/common';
-import pLimit, { type LimitFunction } from 'p-limit';
 import type { Credentials } from '@deep-ledger/registry-client';
 import { LockedOtherwise, Vault } from '../credentials/vault.js';
 import { Problem } from '../problems/problem.js';
 import { SETTINGS, type Settings } from '../settings.js';
+import { Turns } from '../turns.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { GitClones, GitFailed, textOf } from './git-clones.js';
 import { GitHosts } from './git-hosts.js';
@@ -54,7 +54,8 @@ export interface MergeParts {
  */
 @Injectable()
 export class GitService {
-  private readonly turns = new Map<string, LimitFunction>();
+  /** For what moves a clone's branches: git gives up where another moves what it is about to. */
+  private readonly turns = new Turns();
 
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -88,7 +89,7 @@ export class GitService {
   /** Makes the clone, or brings it up to date. All branches come along. */
   async fetch(repository: Repository, signal?: AbortSignal): Promise<void> {
     const { id, address } = repository;
-    await this.inTurn(id, async () => {
+    await this.turns.take(id, async () => {
       await this.clones.prepare(id);
       await this.asking(
         repository,
@@ -109,15 +110,7 @@ export class GitService {
   }
 
   remove(id: string): Promise<void> {
-    this.turns.delete(id);
     return this.clones.remove(id);
-  }
-
-  /** Moves a clone's branches, one call after another: git gives up where another moves what it is about to. */
-  private inTurn(id: string, move: () => Promise<void>): Promise<void> {
-    const turn = this.turns.get(id) ?? pLimit(1);
-    this.turns.set(id, turn);
-    return turn(move);
   }
 
   /** Where two commits parted; null: they have nothing in common. Of several such the first. */
@@ -234,7 +227,7 @@ export class GitService {
       if (!(error instanceof GitFailed)) throw error;
       throw refusal(error, address, branch, base);
     }
-    await this.inTurn(id, async () => {
+    await this.turns.take(id, async () => {
       await this.clones.demand(id, ['update-ref', ref, commit]);
       this.clones.noteMove(id);
     });

@@ -368,7 +368,7 @@ describe('a server that was killed while it posted', () => {
   test('finds at its next start that the commit had reached the branch', async () => {
     const draft = await cutShort(true);
     const commit = await repository.head();
-    // A start waits only a moment for repositories, and then goes on beside it.
+    // A start waits only a moment for repositories, and then goes on beside them.
     await vi.waitFor(async () => {
       const { body } = await server.http.get(at('/posts')).expect(200);
       expect(body).toMatchObject([{ commit }]);

@@ -1,7 +1,6 @@
 import { setImmediate } from 'node:timers/promises';
 import { Inject, Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
-import pLimit, { type LimitFunction } from 'p-limit';
 import { Subject, type Observable } from 'rxjs';
 import {
   draftBaseSteps,
@@ -28,6 +27,7 @@ import {
 } from '../registry/registry.service.js';
 import { sourcesOf } from '../registry/sources-of.js';
 import { SETTINGS, type Settings } from '../settings.js';
+import { Turns } from '../turns.js';
 import { WorkspaceReader } from '../workers/workspace-reader.js';
 import { filesToAdd } from './files-to-add.js';
 import type { Material, Snapshot } from './snapshot.js';
@@ -56,7 +56,7 @@ export class SnapshotService implements OnModuleDestroy {
   private readonly materials = new LRUCache<string, Material>({ max: 4 });
   /** Packages that drafts have asked for, by workspace. */
   private readonly more = new LRUCache<string, LRUCache<string, true>>({ max: 1000 });
-  private readonly turns = new LRUCache<string, LimitFunction>({ max: 1000 });
+  private readonly turns = new Turns();
   private readonly looks = new Map<string, Look>();
   /** Why the last look gave no snapshot. */
   private readonly failures = new LRUCache<string, Error>({ max: 1000, ttl: FRESH_MS });
@@ -207,9 +207,7 @@ export class SnapshotService implements OnModuleDestroy {
 
   /** Does one thing after another for each workspace, so that two posts never cross. */
   inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
-    const turn = this.turns.get(id) ?? pLimit(1);
-    this.turns.set(id, turn);
-    return turn(work);
+    return this.turns.take(id, work);
   }
 
   /** From now on the kept snapshot is compared with the repository before it is served again. */
