@@ -15,7 +15,7 @@ const DISABLED_FEATURES = [
 export default defineConfig({
   testDir: 'src',
   outputDir: '../.local/test/playwright',
-  workers: 1,
+  workers: 2,
   timeout: 150_000,
   // A machine that others use too may be several times slower for a while.
   expect: { timeout: 30_000 },
