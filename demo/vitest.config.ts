@@ -1,13 +1,11 @@
 import { defineConfig } from 'vitest/config';
+import { COMMON } from '../vitest.common.js';
 
 export default defineConfig({
   test: {
+    ...COMMON,
+    // The projects of the demo's repository have tests that are none of ours.
     include: ['src/**/*.test.ts'],
-    environment: 'node',
-    // One process for all files: none keeps anything for itself, and loading the program takes long.
-    isolate: false,
     globalSetup: ['src/test/built.global.ts'],
-    testTimeout: 300_000,
-    hookTimeout: 300_000,
   },
 });

@@ -1,16 +1,11 @@
 import { defineConfig } from 'vitest/config';
+import { COMMON } from '../../vitest.common.js';
 
 export default defineConfig({
   test: {
-    include: ['src/**/*.test.ts'],
-    environment: 'node',
-    // One process for all files: none keeps anything for itself, and loading the program takes long.
-    isolate: false,
+    ...COMMON,
     globalSetup: ['../core/src/seed.global.ts'],
     // What whoever runs the tests keeps for themselves has no part in them.
     env: { XDG_CONFIG_HOME: '/nowhere', XDG_CACHE_HOME: '/nowhere' },
-    // Far more than any takes, also on a machine that others use; random properties that are tried more often take longer.
-    testTimeout: 300_000 * Math.max(1, Number(process.env['RUNS'] ?? 0) / 300),
-    hookTimeout: 300_000,
   },
 });

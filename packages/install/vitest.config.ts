@@ -1,14 +1,9 @@
 import { defineConfig } from 'vitest/config';
+import { COMMON } from '../../vitest.common.js';
 
 export default defineConfig({
   test: {
-    include: ['src/**/*.test.ts'],
-    environment: 'node',
-    // One process for all files: none keeps anything for itself, and loading the program takes long.
-    isolate: false,
+    ...COMMON,
     globalSetup: ['../core/src/seed.global.ts', 'src/test/bundle.global.ts'],
-    // Far more than any takes, also on a machine that others use; what is tried more often takes longer.
-    testTimeout: 300_000 * Math.max(1, Number(process.env['RUNS'] ?? 0) / 300),
-    hookTimeout: 300_000,
   },
 });

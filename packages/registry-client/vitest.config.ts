@@ -1,12 +1,4 @@
 import { defineConfig } from 'vitest/config';
+import { COMMON } from '../../vitest.common.js';
 
-export default defineConfig({
-  test: {
-    include: ['src/**/*.test.ts'],
-    environment: 'node',
-    // One process for all files: none keeps anything for itself, and loading the program takes long.
-    isolate: false,
-    testTimeout: 300_000,
-    hookTimeout: 300_000,
-  },
-});
+export default defineConfig({ test: COMMON });

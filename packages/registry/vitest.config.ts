@@ -1,10 +1,4 @@
 import { defineConfig } from 'vitest/config';
+import { COMMON } from '../../vitest.common.js';
 
-export default defineConfig({
-  test: {
-    include: ['src/**/*.test.ts'],
-    environment: 'node',
-    testTimeout: 300_000,
-    hookTimeout: 300_000,
-  },
-});
+export default defineConfig({ test: COMMON });

@@ -1,12 +1,11 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vitest/config';
+import { COMMON } from '../../vitest.common.js';
 
 export default defineConfig({
   plugins: [react()],
   test: {
-    include: ['src/**/*.test.{ts,tsx}'],
+    ...COMMON,
     environment: 'jsdom',
-    // One process for all files: none keeps anything for itself, and making an environment takes long.
-    isolate: false,
   },
 });

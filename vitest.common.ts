@@ -1,0 +1,11 @@
+/** What the tests of all packages have in common. */
+export const COMMON = {
+  environment: 'node',
+  // Few processes for all files: none keeps anything for itself, and loading the program takes long.
+  isolate: false,
+  // Other packages are taken as they are built: Node.js reads them by itself, and nothing is translated once more.
+  server: { deps: { external: [/\/dist\//] } },
+  // Far more than any takes, also on a machine that others use; random properties that are tried more often take longer.
+  testTimeout: 300_000 * Math.max(1, Number(process.env['RUNS'] ?? 0) / 300),
+  hookTimeout: 300_000,
+};
