@@ -36,7 +36,8 @@ export async function buildBare(
     await fill(git, work);
     await git(['checkout', '--quiet', 'main']);
     const bare = join(work, 'bare.git');
-    await git(['clone', '--quiet', '--bare', '--template=', work, bare]);
+    // Packed, as what comes from a host is: whoever copies it copies few files.
+    await git(['clone', '--quiet', '--bare', '--no-local', '--template=', work, bare]);
     await gitIn(bare)(['remote', 'remove', 'origin']);
     await rm(target, { recursive: true, force: true });
     await mkdir(dirname(target), { recursive: true });
