@@ -1,5 +1,6 @@
 /** What the tests of all packages have in common. */
 export const COMMON = {
+  include: ['src/**/*.test.{ts,tsx}'],
   environment: 'node',
   // Few processes for all files: none keeps anything for itself, and loading the program takes long.
   isolate: false,

@@ -1,11 +1,12 @@
 import { defineConfig } from 'vitest/config';
 import { COMMON } from '../../vitest.common.js';
 
+const { include, ...ALIKE } = COMMON;
 const GROWTH = 'src/growth.test.ts';
 
 export default defineConfig({
   test: {
-    ...COMMON,
+    ...ALIKE,
     // Two, so that the longest step has its share of a machine on which others run beside it.
     maxWorkers: 2,
     // Random worlds are thrown away at once: with more room for what is new, a sixth less time goes into clearing it away.
@@ -15,6 +16,7 @@ export default defineConfig({
         extends: true,
         test: {
           name: 'laws',
+          include,
           exclude: [GROWTH],
           globalSetup: ['src/seed.global.ts'],
           setupFiles: ['src/seed.setup.ts'],
