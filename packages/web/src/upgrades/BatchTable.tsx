@@ -1,4 +1,5 @@
 import type { Batch } from '../api/client';
+import { Button } from '../parts/Button';
 import { EditorButton } from '../session/EditorButton';
 import { count } from '../parts/words';
 import { useBatch, type BatchQuery, type Take } from './useUpgrades';
@@ -41,7 +42,7 @@ function BatchLine({
   isPencilling,
   onPencil,
 }: Props & { readonly take: Take; readonly title: string }) {
-  const { data, isError, error } = useBatch(slug, commit, { ...which, take });
+  const { data, isError, error, refetch } = useBatch(slug, commit, { ...which, take });
   const taken = data?.offers.length ?? 0;
   return (
     <tr className="border-b border-rule align-baseline max-fold:grid max-fold:grid-cols-[1fr_auto_auto] max-fold:items-baseline">
@@ -55,7 +56,12 @@ function BatchLine({
         {data !== undefined ? (
           <LeftOut batch={data} />
         ) : isError ? (
-          <span className="text-off">{error.message}</span>
+          <>
+            <span className="text-off">{error.message}</span>{' '}
+            <Button look="text" aria-label={`Try again: ${title}`} onClick={() => void refetch()}>
+              Try again
+            </Button>
+          </>
         ) : (
           <span className="text-ink-2">is being tried</span>
         )}

@@ -54,7 +54,7 @@ export function UpgradesPage() {
   const shown = shownRows(rows, { query, which, project, owner, as });
   const projects = [...new Set(rows.flatMap((row) => row.projects))].sort();
   const owners = [...new Set(rows.flatMap((row) => row.owners))].sort();
-  const { trials, error } = useTrials(
+  const { trials, error, tryAgain } = useTrials(
     slug,
     commit,
     shown.flatMap(({ offers }) => offers),
@@ -102,7 +102,7 @@ export function UpgradesPage() {
       {upgrades.isError && (
         <ErrorNotice error={upgrades.error} onRetry={() => void upgrades.refetch()} />
       )}
-      {error !== null && <ErrorNotice error={error} />}
+      {error !== null && <ErrorNotice error={error} onRetry={tryAgain} />}
       {pencil.isError && <ErrorNotice error={pencil.error} />}
       {rows.length > 0 && (
         <BatchTable

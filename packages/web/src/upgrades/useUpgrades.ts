@@ -52,7 +52,11 @@ export function useTrials(
   slug: string,
   commit: string | undefined,
   offers: readonly Offer[],
-): { readonly trials: Trials; readonly error: Error | null } {
+): {
+  readonly trials: Trials;
+  readonly error: Error | null;
+  readonly tryAgain: () => void;
+} {
   const parts = partsToTry(offers);
   return useQueries({
     queries: parts.map((part) => ({
@@ -67,6 +71,9 @@ export function useTrials(
         ),
       ),
       error: results.find(({ error }) => error !== null)?.error ?? null,
+      tryAgain: () => {
+        for (const { isError, refetch } of results) if (isError) void refetch();
+      },
     }),
   });
 }
