@@ -28,8 +28,8 @@ need_debian() {
 prepare_node() {
   mkdir -p "$local_folder" || die "$local_folder cannot be written by $(id -un)."
   need_debian 'command -v node && command -v npm' nodejs npm
-  node -e 'process.exit(Number(process.versions.node.split(".")[0]) >= 20 ? 0 : 1)' ||
-    die "Node.js $(node --version) is too old; 20.11 or newer is needed. Debian 13 has it, or take it from nodejs.org."
+  node -e 'const [major, minor] = process.versions.node.split("."); process.exit(major * 100 + +minor >= 2015 ? 0 : 1)' ||
+    die "Node.js $(node --version) is too old; 20.15 or newer is needed. Debian 13 has it, or take it from nodejs.org."
 }
 
 prepare_machine() {

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import { gzipSync } from 'fflate';
 import { pack } from 'tar-stream';
 import { archiveSize } from './archive-size.js';
+import { storedGzip } from './stored-gzip.js';
 
 /** What an archive is made of: nothing but the release's own words, so its bytes never change. */
 export interface ArchiveContent {
@@ -21,10 +21,7 @@ export interface Archive {
 /** Fixed, so that the same content gives the same bytes on every machine and day. */
 const MODIFIED = new Date('2000-01-01T00:00:00Z');
 
-/**
- * Builds a release's tar.gz, in JavaScript, whose output does not depend on the machine. It is stored and not
- * compressed, so that an archive has the size of what is in it.
- */
+/** Builds a release's tar.gz. It is stored and not compressed, so that an archive has the size of what is in it. */
 export async function buildArchive({
   name,
   version,
@@ -41,7 +38,7 @@ export async function buildArchive({
   tar.finalize();
   const chunks: Buffer[] = [];
   for await (const chunk of tar) chunks.push(chunk as Buffer);
-  const bytes = Buffer.from(gzipSync(Buffer.concat(chunks), { mtime: MODIFIED, level: 0 }));
+  const bytes = storedGzip(Buffer.concat(chunks), MODIFIED);
   const integrity = `sha512-${createHash('sha512').update(bytes).digest('base64')}`;
   return { bytes, integrity };
 }
