@@ -28,7 +28,7 @@ function alike(grounds: Grounds): readonly FindingDraft[] {
   const byLook = new Map<string, string[]>();
   for (const name of names) {
     const look = name.toLowerCase().replace(/[-_.]/g, '-');
-    byLook.set(look, [...(byLook.get(look) ?? []), name]);
+    push(byLook, look, name);
   }
   return [...byLook.values()].flatMap((group): FindingDraft[] => {
     if (group.length < 2) return [];
@@ -78,22 +78,32 @@ function requiredBy(grounds: Grounds, name: string): FindingDraft['evidence'] {
  * Source: the deletion neighbourhood of T. Bocek, E. Hunt and B. Stiller, Fast Similarity Search in Large Dictionaries, 2007.
  */
 export function nearNames(names: readonly string[]): readonly (readonly [string, string])[] {
-  const byRest = new Map<string, string[]>();
-  for (const name of names) {
-    if (name.length < SHORTEST) continue;
+  const byRest = new Map<string, number[]>();
+  names.forEach((name, i) => {
+    if (name.length < SHORTEST) return;
     const rests = new Set([name]);
-    for (let i = 0; i < name.length; i++) rests.add(name.slice(0, i) + name.slice(i + 1));
-    for (const rest of rests) byRest.set(rest, [...(byRest.get(rest) ?? []), name]);
-  }
-  const pairs = new Map<string, readonly [string, string]>();
+    for (let at = 0; at < name.length; at++) rests.add(name.slice(0, at) + name.slice(at + 1));
+    for (const rest of rests) push(byRest, rest, i);
+  });
+  const pairs: (readonly [string, string])[] = [];
+  const seen = new Set<number>();
   for (const group of byRest.values()) {
-    for (const [i, a] of group.entries())
-      for (const b of group.slice(i + 1)) {
-        const pair = a < b ? ([a, b] as const) : ([b, a] as const);
-        if (isOneEdit(...pair)) pairs.set(pair.join(' '), pair);
+    for (let i = 1; i < group.length; i++)
+      for (let j = 0; j < i; j++) {
+        const pair = group[j]! * names.length + group[i]!;
+        if (seen.has(pair)) continue;
+        seen.add(pair);
+        const [a, b] = [names[group[j]!]!, names[group[i]!]!];
+        if (isOneEdit(a, b)) pairs.push(a < b ? [a, b] : [b, a]);
       }
   }
-  return [...pairs.values()];
+  return pairs;
+}
+
+function push<T>(lists: Map<string, T[]>, key: string, value: T): void {
+  const list = lists.get(key);
+  if (list === undefined) lists.set(key, [value]);
+  else list.push(value);
 }
 
 /** Texts with a rest in common may also be two edits apart. */
