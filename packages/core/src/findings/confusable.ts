@@ -51,16 +51,18 @@ function misspelt(grounds: Grounds): readonly FindingDraft[] {
       new Set(list.map(({ requirement }) => requirement.project)).size,
     ]),
   );
+  const evidence = new Map<string, FindingDraft['evidence']>();
   return nearNames([...projectsOf.keys()]).flatMap(([a, b]): FindingDraft[] => {
     const [few, many] = projectsOf.get(a)! < projectsOf.get(b)! ? [a, b] : [b, a];
     const [fewProjects, manyProjects] = [projectsOf.get(few)!, projectsOf.get(many)!];
     if (manyProjects < MANY_PROJECTS || manyProjects < MANY_TIMES * fewProjects) return [];
+    if (!evidence.has(few)) evidence.set(few, requiredBy(grounds, few));
     return [
       {
         package: few,
         mark: [many],
         says: `${few} is one letter away from ${many}, which ${manyProjects} projects require; is it meant?`,
-        evidence: requiredBy(grounds, few),
+        evidence: evidence.get(few)!,
       },
     ];
   });
