@@ -7,9 +7,11 @@ export function parseTime(text: string): string | null {
   const [hour, minute, second] = [twoDigits(text, 11), twoDigits(text, 14), twoDigits(text, 17)];
   const isDay = day >= 1 && (day <= 28 || day <= daysOf(Number(text.slice(0, 4)), month));
   if (month < 1 || month > 12 || !isDay || hour > 23 || minute > 59 || second > 60) return null;
-  // Most stand as they are wanted, but for the milliseconds.
-  if (second < 60 && text.length === 20 && text[10] === 'T' && text[19] === 'Z')
-    return `${text.slice(0, 19)}.000Z`;
+  // Most stand as they are wanted, with their milliseconds or without.
+  if (second < 60 && text[10] === 'T' && text.endsWith('Z')) {
+    if (text.length === 20) return `${text.slice(0, 19)}.000Z`;
+    if (text.length === 24) return text;
+  }
   // A leap second is told as the last one of its minute.
   const plain = text.replace(' ', 'T').replace(/:60(?=[.Zz+-])/, ':59');
   const time = Date.parse(plain.toUpperCase());
