@@ -137,6 +137,29 @@ describe('a batch', () => {
   });
 });
 
+test('what has no answer by itself is tried beside what it clashes with', () => {
+  const registry: RegistrySketch = {
+    log: { '1.0.0': {}, '1.1.0': { needs: { json: '^2.0.0' } } },
+    json: { '1.0.0': {}, '2.0.0': {} },
+    rope: { '1.0.0': {}, '1.1.0': { needs: { knot: '^9.0.0' } } },
+    knot: { '1.0.0': {} },
+  };
+  const root =
+    'format = 1\nname = "test"\nprojects = ["*"]\nregistry = "main"\n[policy]\ncopies = "one"\n';
+  const base = oldBase(
+    registry,
+    { log: ['1.0.0'], json: ['1.0.0'], rope: ['1.0.0'], knot: ['1.0.0'] },
+    { kiosk: { log: '~1.0.0', json: '^1.0.0' }, gate: { rope: '1.0.0', knot: '1.0.0' } },
+    { 'ledger.toml': root },
+  );
+  const trials = new UpgradeTrials(base);
+  const choices = offersUpTo(upgradeRows(base), 'major');
+  const log = choices.flat().find(({ name, to }) => name === 'log' && to === '1.1.0')!;
+  expect(trials.try(log.moves)).toMatchObject({ price: null });
+  const batch = upgradeBatch(trials, choices);
+  expect(batch.offers.map(({ name, to }) => `${name} ${to}`)).toEqual(['json 2.0.0', 'log 1.1.0']);
+});
+
 /** A workspace that was locked when the registry had only these releases. */
 function oldBase(
   registry: RegistrySketch,

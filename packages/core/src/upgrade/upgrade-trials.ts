@@ -107,6 +107,9 @@ export class UpgradeTrials {
       };
     if (outcome.kind === 'unanswered') {
       const against = outcome.unanswered.flatMap(({ sentences }) => sentences);
+      // Who moves one of the requirements that clash may bring an answer.
+      for (const { requirements } of outcome.unanswered)
+        for (const { name } of requirements) touched.add(name);
       return { against, price: null, touched, isOfPeers: false };
     }
     const { resolution, unmetPeers } = outcome;
