@@ -42,7 +42,7 @@ function BatchLine({
   isPencilling,
   onPencil,
 }: Props & { readonly take: Take; readonly title: string }) {
-  const { data, isError, error, refetch } = useBatch(slug, commit, { ...which, take });
+  const { data, error, isFetching, refetch } = useBatch(slug, commit, { ...which, take });
   const taken = data?.offers.length ?? 0;
   return (
     <tr className="border-b border-rule align-baseline max-fold:grid max-fold:grid-cols-[1fr_auto_auto] max-fold:items-baseline">
@@ -55,7 +55,7 @@ function BatchLine({
       <td className="px-2 max-fold:order-last max-fold:col-span-3 max-fold:pb-1.5">
         {data !== undefined ? (
           <LeftOut batch={data} />
-        ) : isError ? (
+        ) : error !== null && !isFetching ? (
           <>
             <span className="text-off">{error.message}</span>{' '}
             <Button look="text" aria-label={`Try again: ${title}`} onClick={() => void refetch()}>
