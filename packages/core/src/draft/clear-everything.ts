@@ -10,7 +10,8 @@ import {
 import { Engine, needlessCopies, type Resolution } from '../resolve/index.js';
 import { compareVersions, requireVersion, versionStep } from '../version/index.js';
 import { draftBase, type DraftBase } from './draft-base.js';
-import { evaluateDraft, makeEdits, type Evaluation, type MadeEdits } from './evaluate-draft.js';
+import { EditMaker } from './edit-maker.js';
+import { answerDraft, type AnsweredDraft, type MadeEdits } from './evaluate-draft.js';
 import { lookForNeedless, standAfterDraft, standOfBase, type Known } from './stand-of-draft.js';
 
 /** Why a finding stays. */
@@ -71,15 +72,11 @@ export function clearEverything(
 
 const MOST_ROUNDS = 8;
 
-type Answered = Extract<Evaluation, { kind: 'answered' }>;
-
 /** Remedies that were taken, and what they lead to. */
 interface State {
   readonly remedies: readonly Remedy[];
-  /** Null: there are none. */
-  readonly made: MadeEdits | null;
   /** Null: without any, things are as they are. */
-  readonly evaluation: Answered | null;
+  readonly evaluation: AnsweredDraft | null;
   readonly findings: readonly Finding[];
   readonly points: number;
 }
@@ -92,6 +89,7 @@ class ClearingRun {
   private rejected = new Map<string, LeftReason>();
   private afterPost: readonly Remedy[] = [];
   private tried = 0;
+  private maker: EditMaker | null = null;
 
   constructor(
     private readonly base: DraftBase,
@@ -106,7 +104,6 @@ class ClearingRun {
     const findings = findAll(standOfBase(base, this.plain));
     this.start = {
       remedies: [],
-      made: null,
       evaluation: null,
       findings,
       points: this.pointsOf(findings),
@@ -119,7 +116,7 @@ class ClearingRun {
     return this.state.remedies;
   }
 
-  get evaluation(): Answered | null {
+  get evaluation(): AnsweredDraft | null {
     return this.state.evaluation;
   }
 
@@ -169,7 +166,7 @@ class ClearingRun {
   /** The same edits in fewer, where the result is the same. */
   private shortest(edits: readonly Edit[]): readonly Edit[] {
     const short = joined(edits);
-    const evaluation = evaluateDraft(this.base, short);
+    const evaluation = answerDraft(this.base, short);
     if (evaluation.kind !== 'answered') return edits;
     const findings = findAll(standAfterDraft(this.base, evaluation, this.plain));
     return this.pointsOf(findings) === this.state.points ? short : edits;
@@ -214,7 +211,7 @@ class ClearingRun {
     const says = remedies.at(-1)!.says;
     const edits = remedies.flatMap((one) => one.edits);
     const made = this.make(remedies);
-    const evaluation = evaluateDraft(this.base, edits, made);
+    const evaluation = answerDraft(this.base, edits, made);
     if (evaluation.kind !== 'answered') return { why: { kind: 'no-answer', says } };
     const packages = majorSteps(this.base.lock?.resolution ?? null, evaluation.resolution);
     if (packages.length > 0) return { why: { kind: 'major-step', says, packages } };
@@ -226,18 +223,13 @@ class ClearingRun {
       return { why: { kind: 'raises', says, findings: raised.map((one) => one.says) } };
     const isLeavingOut = remedies.length < this.state.remedies.length;
     if (!isLeavingOut && points >= this.state.points) return { why: { kind: 'in-vain', says } };
-    return { remedies, made, evaluation, findings, points };
+    return { remedies, evaluation, findings, points };
   }
 
-  /** The edits of remedies, from where the state stands if they only go on from there. */
   private make(remedies: readonly Remedy[]): MadeEdits | null {
-    const { workspace } = this.base;
-    if (workspace === null) return null;
-    const { made: before, remedies: taken } = this.state;
-    const goesOn = before !== null && taken.every((one, i) => remedies[i] === one);
-    const edits = (goesOn ? remedies.slice(taken.length) : remedies).flatMap((one) => one.edits);
-    const made = makeEdits(goesOn ? before : this.base, workspace, edits);
-    return goesOn ? { ...made, problems: [...before.problems, ...made.problems] } : made;
+    this.maker ??=
+      this.base.workspace === null ? null : new EditMaker(this.base, this.base.workspace);
+    return this.maker?.make(remedies.map(({ edits }) => edits)) ?? null;
   }
 
   /** The findings that are open now, with what is needless looked for. */
@@ -257,7 +249,7 @@ class ClearingRun {
       .map((finding) => (this.ticked.has(finding.id) ? decided(finding) : finding));
   }
 
-  private needlessAfter({ resolution, after }: Answered): Known['needless'] {
+  private needlessAfter({ resolution, after }: AnsweredDraft): Known['needless'] {
     if (this.known.needless === null) return null;
     const question = { workspace: after.workspace, asOf: this.base.today };
     // An engine of its own, so that the one that answers drafts stays where it stands.

@@ -126,15 +126,19 @@ export interface AfterDraft {
   readonly unmetPeers: readonly UnmetPeer[];
 }
 
+/** A draft with an answer. */
+export interface AnsweredDraft {
+  readonly kind: 'answered';
+  readonly changes: readonly FileChange[];
+  readonly resolution: Resolution;
+  readonly after: AfterDraft;
+}
+
 /** The outcome of a whole draft. Only an `answered` one can be posted. */
-export type Evaluation =
-  | {
-      readonly kind: 'answered';
-      readonly changes: readonly FileChange[];
-      readonly consequences: Consequences;
-      readonly resolution: Resolution;
-      readonly after: AfterDraft;
-    }
+export type Evaluation = (AnsweredDraft & { readonly consequences: Consequences }) | NoAnswer;
+
+/** Why a draft has none. */
+type NoAnswer =
   | {
       readonly kind: 'unanswered';
       readonly changes: readonly FileChange[];
@@ -163,6 +167,18 @@ export function evaluateDraft(
   made: MadeEdits | null = null,
   watch?: Watch,
 ): Evaluation {
+  const outcome = answerDraft(base, edits, made, watch);
+  if (outcome.kind !== 'answered') return outcome;
+  return { ...outcome, consequences: consequencesOf(base, outcome) };
+}
+
+/** The same without its consequences, for whoever tries many drafts. */
+export function answerDraft(
+  base: DraftBase,
+  edits: readonly Edit[],
+  made: MadeEdits | null = null,
+  watch?: Watch,
+): AnsweredDraft | NoAnswer {
   if (base.workspace === null) {
     return {
       kind: 'unreadable',
@@ -182,8 +198,6 @@ export function evaluateDraft(
       problems: placeProblems(files, reading.problems),
     };
   }
-  const { records, today } = base;
-  const before = base.lock?.resolution ?? null;
   const outcome = base.engine.resolve({ ...termsOf(base, edits), workspace }, watch);
   switch (outcome.kind) {
     case 'ask':
@@ -197,39 +211,51 @@ export function evaluateDraft(
       };
     case 'answered': {
       const { resolution, unmetPeers } = outcome;
-      const lock = printLock(resolution);
-      const rows = alignmentRows(workspace, records, resolution, today);
-      const consequences: Consequences = {
-        outOfLine: [countOff(base.rows), countOff(rows)],
-        copies: [before?.copies.length ?? null, resolution.copies.length],
-        change: explainLockChange(before, resolution),
-        manifests: changes.length,
-        projects: workspace.projects
-          .filter(({ file }) => changes.some(({ path }) => path === file))
-          .map(({ folder }) => folder),
-        levelled: offNames(base.rows, rows),
-        unlevelled: offNames(rows, base.rows),
-        peersMet: peersWithout(base.unmetPeers(), unmetPeers),
-        peersBroken: peersWithout(unmetPeers, base.unmetPeers()),
-        refusedLicences: [
-          refusedLicences(base.workspace, records, before).length,
-          refusedLicences(workspace, records, resolution),
-        ],
-        disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
-        ownRanges: newOwnRanges(base.workspace, workspace, today),
-        openTerms: openTerms(workspace, records, resolution, before),
-        otherRegistries: registryMoves(before, resolution),
-        rows: changedRows(base.rows, rows),
-        adopted:
-          base.lock?.resolution == null ? adoptedOutcome(workspace, records, resolution) : null,
-        sum: lockSum(lock),
-        lockBefore: base.lock?.state ?? 'broken',
+      const withLock = new Map(files).set(LOCK_FILE, printLock(resolution));
+      const rows = alignmentRows(workspace, base.records, resolution, base.today);
+      return {
+        kind: 'answered',
+        changes: changedFiles(base, withLock),
+        resolution,
+        after: { workspace, files: withLock, rows, unmetPeers },
       };
-      const after = { workspace, files: new Map(files).set(LOCK_FILE, lock), rows, unmetPeers };
-      const withLock = changedFiles(base, after.files);
-      return { kind: 'answered', changes: withLock, consequences, resolution, after };
     }
   }
+}
+
+function consequencesOf(
+  base: DraftBase,
+  { changes, resolution, after: { workspace, files, rows, unmetPeers } }: AnsweredDraft,
+): Consequences {
+  const { records, today } = base;
+  const old = base.workspace!;
+  const before = base.lock?.resolution ?? null;
+  const manifests = changes.filter(({ path }) => path !== LOCK_FILE);
+  return {
+    outOfLine: [countOff(base.rows), countOff(rows)],
+    copies: [before?.copies.length ?? null, resolution.copies.length],
+    change: explainLockChange(before, resolution),
+    manifests: manifests.length,
+    projects: workspace.projects
+      .filter(({ file }) => manifests.some(({ path }) => path === file))
+      .map(({ folder }) => folder),
+    levelled: offNames(base.rows, rows),
+    unlevelled: offNames(rows, base.rows),
+    peersMet: peersWithout(base.unmetPeers(), unmetPeers),
+    peersBroken: peersWithout(unmetPeers, base.unmetPeers()),
+    refusedLicences: [
+      refusedLicences(old, records, before).length,
+      refusedLicences(workspace, records, resolution),
+    ],
+    disputed: touchedDisputes(disputedCopies(records, resolution), before, resolution),
+    ownRanges: newOwnRanges(old, workspace, today),
+    openTerms: openTerms(workspace, records, resolution, before),
+    otherRegistries: registryMoves(before, resolution),
+    rows: changedRows(base.rows, rows),
+    adopted: base.lock?.resolution == null ? adoptedOutcome(workspace, records, resolution) : null,
+    sum: lockSum(files.get(LOCK_FILE)!),
+    lockBefore: base.lock?.state ?? 'broken',
+  };
 }
 
 /** What a draft asks of the engine, beside its workspace. */

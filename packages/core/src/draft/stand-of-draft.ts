@@ -3,7 +3,7 @@ import { needlessCopies, type NeedlessCopy } from '../resolve/index.js';
 import type { SourceUse } from '../scan/index.js';
 import { placeProblems } from '../workspace/index.js';
 import type { DraftBase } from './draft-base.js';
-import type { Evaluation } from './evaluate-draft.js';
+import type { AnsweredDraft, Evaluation } from './evaluate-draft.js';
 
 /** What is known beside a draft's base and raises findings. */
 export interface Known {
@@ -55,7 +55,7 @@ export function standOfBase(base: DraftBase, { use, needless }: Known): Stand {
 /** What findings are raised from once a draft is posted. */
 export function standAfterDraft(
   { records, today }: DraftBase,
-  { after, resolution }: Extract<Evaluation, { kind: 'answered' }>,
+  { after, resolution }: AnsweredDraft,
   { use, needless }: Known,
 ): Stand {
   return {

@@ -50,8 +50,38 @@ export type TomlParse =
   | { readonly ok: true; readonly root: TomlTable }
   | { readonly ok: false; readonly message: string; readonly span: Span };
 
-/** Parses TOML 1.0 into a tree with positions. Errors are sentences and carry the place where reading stopped. O(length). */
+/** Texts of so many characters in all are kept with their trees, and none that is longer than a quarter of that. */
+const MOST_KEPT = 262_144;
+
+/** What was parsed last, the longest ago first. */
+const kept = new Map<string, TomlParse>();
+let keptLength = 0;
+
+/**
+ * Parses TOML 1.0 into a tree with positions. Errors are sentences and carry the place where reading stopped.
+ * Who edits a text parses it, and what comes of it, and reads that again: trees of the last texts are kept.
+ * Cost: O(length).
+ */
 export function parseToml(text: string): TomlParse {
+  const before = kept.get(text);
+  if (before !== undefined) {
+    kept.delete(text);
+    kept.set(text, before);
+    return before;
+  }
+  const parsed = parse(text);
+  if (text.length > MOST_KEPT / 4) return parsed;
+  kept.set(text, parsed);
+  keptLength += text.length;
+  for (const [oldest] of kept) {
+    if (keptLength <= MOST_KEPT) break;
+    kept.delete(oldest);
+    keptLength -= oldest.length;
+  }
+  return parsed;
+}
+
+function parse(text: string): TomlParse {
   const beyond = beyondLimits(text);
   if (beyond !== null) return { ok: false, ...beyond };
   try {

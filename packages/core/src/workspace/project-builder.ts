@@ -4,20 +4,16 @@ import {
   rangeFor,
   readingFor,
   registryOf,
-  type RootManifest,
-  schemeOf,
-  type SharedManifest,
   type WrittenRequirement,
 } from '../manifest/index.js';
-import { globMatcher, nearestWord, type Span } from '../text/index.js';
-import { isSameRange, parseRange, parseVersion, readingOf } from '../version/index.js';
+import { globMatcher, type Span } from '../text/index.js';
+import { isSameRange, parseRange } from '../version/index.js';
 import type { ForeignProjects } from './foreign-projects.js';
 import { matchingTargets } from './matching-targets.js';
+import { NameSearch, type ProjectContext } from './project-context.js';
 import {
   PROJECT_FILE,
-  ROOT_FILE,
   SHARED_FILE,
-  type Agreement,
   type FileProblem,
   type Meaning,
   type Project,
@@ -43,29 +39,15 @@ export function mainFile(folder: string, { projects }: ForeignProjects): string 
 
 export type Report = (file: string, problems: readonly ManifestProblem[]) => void;
 
-const MOST_SEARCHES = 50;
-
 /** Gives the requirements of all projects their meaning. */
 export class ProjectBuilder {
-  readonly agreements: ReadonlyMap<string, Agreement>;
-  private readonly folderByName: ReadonlyMap<string, string>;
-  private readonly allTargets: readonly string[];
-  private searches = 0;
+  private readonly search: NameSearch;
 
   constructor(
-    private readonly root: RootManifest,
-    private readonly shared: SharedManifest,
-    manifests: ReadonlyMap<string, ProjectManifest>,
+    private readonly context: ProjectContext,
     private readonly foreign: ForeignProjects,
-    private readonly report: Report,
   ) {
-    this.agreements = agreementsOf(root, shared);
-    this.allTargets = matchingTargets(root.targets, []);
-    this.folderByName = new Map(
-      [...manifests].reverse().map(([folder, { name }]) => [name, folder]),
-    );
-    this.refuseUnknownProjects(manifests);
-    this.refuseOtherVersions();
+    this.search = new NameSearch(context.folderByName, context.searches);
   }
 
   project(folder: string, manifest: ProjectManifest): BuiltProject {
@@ -107,11 +89,12 @@ export class ProjectBuilder {
   private understood(one: WrittenRequirement): WrittenRequirement {
     const { name, written, lacks } = one;
     if (lacks === undefined || written === 'shared' || written === 'workspace') return one;
-    if (lacks.workspace && this.folderByName.has(name)) return { ...one, written: 'workspace' };
-    const agreement = lacks.shared ? this.agreements.get(name) : undefined;
+    if (lacks.workspace && this.context.folderByName.has(name))
+      return { ...one, written: 'workspace' };
+    const agreement = lacks.shared ? this.context.agreements.get(name) : undefined;
     const isAgreed =
       agreement !== undefined &&
-      isSameRange(agreement.range, rangeFor(this.root.policy, name, written));
+      isSameRange(agreement.range, rangeFor(this.context.root.policy, name, written));
     return isAgreed ? { ...one, written: 'shared' } : one;
   }
 
@@ -122,27 +105,21 @@ export class ProjectBuilder {
     span: Span,
   ): Meaning | null {
     if (written === 'workspace') {
-      const folder = this.folderByName.get(name);
+      const folder = this.context.folderByName.get(name);
       if (folder !== undefined) return { kind: 'project', folder };
-      report({ code: 'PROJECT_UNKNOWN', name, meant: this.meantProject(name), span });
+      report({ code: 'PROJECT_UNKNOWN', name, meant: this.search.meant(name), span });
       return null;
     }
-    if (registryOf(this.root.registries, name) === null) {
+    if (registryOf(this.context.root.registries, name) === null) {
       report({ code: 'REGISTRY_NONE', name, span });
       return null;
     }
     if (written !== 'shared') return this.rangeOf(report, name, written, span);
-    const agreement = this.agreements.get(name);
+    const agreement = this.context.agreements.get(name);
     if (agreement !== undefined)
       return { kind: 'range', text: agreement.text, range: agreement.range };
     report({ code: 'NOT_SHARED', name, span });
     return null;
-  }
-
-  /** The project that a name most likely means; looked for a few times only, as it looks at all of them. */
-  private meantProject(name: string): string | null {
-    this.searches += 1;
-    return this.searches > MOST_SEARCHES ? null : nearestWord(name, [...this.folderByName.keys()]);
   }
 
   /** Null, with a problem, where the package's registry writes versions otherwise. */
@@ -152,7 +129,7 @@ export class ProjectBuilder {
     text: string,
     span: Span,
   ): Meaning | null {
-    const parsed = parseRange(text, readingFor(this.root.policy, name));
+    const parsed = parseRange(text, readingFor(this.context.root.policy, name));
     if (parsed.ok) return { kind: 'range', text, range: parsed.value };
     report({ code: 'RANGE_INVALID', key: name, cause: parsed.problem, span });
     return null;
@@ -164,8 +141,8 @@ export class ProjectBuilder {
     when: readonly string[],
     span: Span,
   ): readonly string[] | null {
-    const { targets } = this.root;
-    if (when.length === 0) return this.allTargets;
+    const { targets } = this.context.root;
+    if (when.length === 0) return this.context.allTargets;
     const idle = when.find((pattern) => !targets.some(globMatcher(pattern)));
     if (idle === undefined) return matchingTargets(targets, when);
     report({ code: 'TARGET_UNKNOWN', pattern: idle, targets, span });
@@ -173,76 +150,20 @@ export class ProjectBuilder {
   }
 
   private everywhere(folder: string, projectName: string): readonly Requirement[] {
-    return this.shared.everywhere
+    return this.context.shared.everywhere
       .filter(({ except }) => !except.some(({ text }) => text === folder || text === projectName))
       .map(({ name, kind, text, span, line }) => ({
         project: folder,
         kind,
         name,
         written: text,
-        meaning: { kind: 'range', text, range: rangeFor(this.root.policy, name, text) },
+        meaning: { kind: 'range', text, range: rangeFor(this.context.root.policy, name, text) },
         when: [],
-        targets: this.allTargets,
+        targets: this.context.allTargets,
         isEverywhere: true,
         file: SHARED_FILE,
         span,
         line,
       }));
   }
-
-  /** Exceptions, pins, [everywhere] and the policy may only name projects that are there. */
-  private refuseUnknownProjects(manifests: ReadonlyMap<string, ProjectManifest>): void {
-    const known = new Set([...this.folderByName.keys(), ...manifests.keys()]);
-    const named = [
-      ...this.shared.exceptions.map(({ project, span }) => ({ text: project, span })),
-      ...this.shared.everywhere.flatMap(({ except }) => except),
-      ...[...this.shared.pins.values()].flatMap(({ except }) => except),
-    ];
-    const refuse = (file: string, all: readonly { text: string; span: Span }[]): void => {
-      for (const { text, span } of all) {
-        if (known.has(text)) continue;
-        const meant = this.meantProject(text);
-        this.report(file, [{ code: 'PROJECT_UNKNOWN', name: text, meant, span }]);
-      }
-    };
-    refuse(SHARED_FILE, named);
-    refuse(ROOT_FILE, this.root.policyProjects);
-  }
-
-  /** The team writes the versions of a package as its registry does. */
-  private refuseOtherVersions(): void {
-    const { shared, lockstep, everywhere, pins, exceptions, otherwise } = this.shared;
-    const refuse = (name: string, text: string, span: Span): void => {
-      // Under `always` every text that makes sense admits something.
-      const parsed = parseRange(text, readingOf(schemeOf(this.root.registries, name), 'always'));
-      if (!parsed.ok)
-        this.report(SHARED_FILE, [
-          { code: 'RANGE_INVALID', key: name, cause: parsed.problem, span },
-        ]);
-    };
-    for (const [name, { text, span }] of shared) refuse(name, text, span);
-    for (const [name, { text, span }] of pins) {
-      const parsed = parseVersion(text, schemeOf(this.root.registries, name));
-      if (!parsed.ok)
-        this.report(SHARED_FILE, [
-          { code: 'VERSION_INVALID', key: name, cause: parsed.problem, span },
-        ]);
-    }
-    for (const { packages, text, span } of lockstep)
-      for (const name of packages) refuse(name, text, span);
-    for (const { name, text, span } of everywhere) refuse(name, text, span);
-    for (const one of [...exceptions, ...otherwise]) refuse(one.package, one.range, one.span);
-  }
-}
-
-function agreementsOf(root: RootManifest, shared: SharedManifest): ReadonlyMap<string, Agreement> {
-  const agreements = new Map<string, Agreement>();
-  const add = (name: string, text: string, set: string | null): void => {
-    if (agreements.has(name)) return;
-    agreements.set(name, { text, range: rangeFor(root.policy, name, text), set });
-  };
-  for (const [name, { text }] of shared.shared) add(name, text, null);
-  for (const set of shared.lockstep) for (const name of set.packages) add(name, set.text, set.name);
-  for (const { name, text } of shared.everywhere) add(name, text, null);
-  return agreements;
 }

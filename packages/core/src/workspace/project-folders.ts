@@ -2,13 +2,23 @@ import { globMatcher } from '../text/index.js';
 import type { RootManifest } from '../manifest/index.js';
 import { PROJECT_FILE, ROOT_FILE, type FileProblem, type WorkspaceFiles } from './workspace.js';
 
-/** Folders with a project manifest that the workspace's patterns name, sorted. `.` is the root. */
+/** The folders that are projects, and what is wrong with the patterns that say so. */
+export interface ProjectFolders {
+  readonly folders: readonly string[];
+  readonly problems: readonly FileProblem[];
+}
+
+/** All folders with a project manifest. `.` is the root. O(files) */
+export function manifestFolders(files: WorkspaceFiles): readonly string[] {
+  return [...files.keys()].flatMap((path) => folderOf(path) ?? []);
+}
+
+/** Of folders with a project manifest those that the workspace's patterns name, sorted. O(patterns x folders) */
 export function projectFolders(
-  files: WorkspaceFiles,
+  all: readonly string[],
   globs: RootManifest['projectGlobs'],
-): { readonly folders: readonly string[]; readonly problems: readonly FileProblem[] } {
+): ProjectFolders {
   const problems: FileProblem[] = [];
-  const all = [...files.keys()].flatMap((path) => folderOf(path) ?? []);
   const chosen = new Set<string>();
   const inside = globs.filter(({ text, span }) => {
     if (!leadsOut(text.replace(/^!/, ''))) return true;

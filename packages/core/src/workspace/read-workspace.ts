@@ -18,6 +18,7 @@ import {
   type Shapes,
   type ShapesReading,
 } from '../shape/index.js';
+import { computedFrom, type ComputedFrom } from './computed-from.js';
 import { foreignProjects, NO_FOREIGN, type ForeignProjects } from './foreign-projects.js';
 import {
   mainFile,
@@ -26,8 +27,9 @@ import {
   type BuiltProject,
   type Report,
 } from './project-builder.js';
+import { ProjectContext } from './project-context.js';
 import { idleOwnerPatterns } from './owners-of.js';
-import { projectFolders } from './project-folders.js';
+import { manifestFolders, projectFolders, type ProjectFolders } from './project-folders.js';
 import type { ReadAhead } from './read-ahead.js';
 import { firstOfEachFile, leaveOutTooMany } from './reading-limits.js';
 import {
@@ -55,9 +57,11 @@ export interface WorkspaceReading {
   readonly shared: Kept<SharedManifestReading> | null;
   readonly shapes: Kept<ShapesReading> | null;
   readonly foreign: ForeignProjects;
-  /** Projects by folder, and what their meaning depended on beside their own manifests. */
+  readonly folders: ComputedFrom<ProjectFolders> | null;
+  readonly idleOwners: ComputedFrom<readonly FileProblem[]> | null;
+  /** Projects by folder, and what their meaning depends on beside their own manifests. */
   readonly built: ReadonlyMap<string, BuiltProject>;
-  readonly context: string;
+  readonly context: ComputedFrom<ProjectContext> | null;
 }
 
 /**
@@ -101,11 +105,14 @@ export function readWorkspace(
     report,
     ahead,
   );
-  const { folders, problems: globProblems } = projectFolders(files, root.projectGlobs);
-  problems.push(...globProblems);
+  const all = manifestFolders(files);
+  const folders = computedFrom([root.projectGlobs, ...all], before?.folders, () =>
+    projectFolders(all, root.projectGlobs),
+  );
+  problems.push(...folders.result.problems);
   const manifests = new Map<string, ProjectManifest>();
   const unreadable: string[] = [];
-  for (const folder of folders) {
+  for (const folder of folders.result.folders) {
     const file = manifestPath(folder);
     const reading = readKept(
       files.get(file)!,
@@ -132,23 +139,27 @@ export function readWorkspace(
   unreadable.push(...foreign.unreadable, ...leaveOutTooMany(manifests, foreign, report));
   const sorted = new Map([...manifests].sort(([a], [b]) => (a < b ? -1 : 1)));
   refuseSameNames(sorted, foreign, report);
-  for (const one of idleOwnerPatterns(root.owners, [...sorted.keys(), ...unreadable]))
-    problems.push(one);
+  const readable = [...sorted.keys(), ...unreadable];
+  const idleOwners = computedFrom([root.owners, ...readable], before?.idleOwners, () =>
+    idleOwnerPatterns(root.owners, readable),
+  );
+  problems.push(...idleOwners.result);
   const adopted = adoptedIn(files, shapes, report, ahead);
-  const names = [...sorted].map(([folder, { name }]) => `${folder} ${name}`);
-  const agreedElsewhere = shapes.shared === null ? '' : (files.get(shapes.shared.file) ?? '');
-  const context = [
-    rootText,
-    files.get(SHARED_FILE) ?? '',
-    files.get(SHAPES_FILE) ?? '',
-    agreedElsewhere,
-    ...names,
-  ].join('\n');
-  const known = before?.context === context ? before.built : new Map<string, BuiltProject>();
-  const builder = new ProjectBuilder(root, shared, sorted, foreign, report);
+  const texts = [SHARED_FILE, SHAPES_FILE, ...(shapes.shared === null ? [] : [shapes.shared.file])];
+  const context = computedFrom(
+    [
+      ...[rootText, ...texts.map((file) => files.get(file))],
+      ...[...sorted].flatMap(([folder, { name }]) => [folder, name]),
+    ],
+    before?.context,
+    () => new ProjectContext(root, shared, sorted),
+  );
+  problems.push(...context.result.problems);
+  const known = context === before?.context ? before?.built : undefined;
+  const builder = new ProjectBuilder(context.result, foreign);
   const built = new Map<string, BuiltProject>();
   for (const [folder, manifest] of sorted) {
-    const kept = known.get(folder);
+    const kept = known?.get(folder);
     const one = kept?.manifest === manifest ? kept : builder.project(folder, manifest);
     built.set(folder, one);
     for (const problem of one.problems) problems.push(problem);
@@ -158,7 +169,7 @@ export function readWorkspace(
       ...root,
       shared,
       shapes,
-      agreements: builder.agreements,
+      agreements: context.result.agreements,
       exceptions: shared.exceptions,
       projects: [...built.values()].map(({ project }) => project),
       adopted,
@@ -170,6 +181,8 @@ export function readWorkspace(
     shared: sharedReading,
     shapes: shapesReading,
     foreign,
+    folders,
+    idleOwners,
     built,
     context,
   };
@@ -184,8 +197,10 @@ function nothingRead(problems: readonly FileProblem[]): WorkspaceReading {
     shared: null,
     shapes: null,
     foreign: NO_FOREIGN,
+    folders: null,
+    idleOwners: null,
     built: new Map(),
-    context: '',
+    context: null,
   };
 }
 
