@@ -86,7 +86,7 @@ test(`${PAIRS} random pairs of branches merge alike in both directions, or say w
     expect(locks.length, `pair ${pair}`).not.toBe(1);
     expect(locks[1], `pair ${pair}`).toBe(locks[0]);
   }
-}, 1_800_000);
+});
 
 describe('with branches that both changed shared versions', () => {
   const needs = (...lines: readonly string[]): Map<string, string> =>
