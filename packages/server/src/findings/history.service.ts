@@ -10,6 +10,7 @@ import {
   recordsAsOf,
   requiredPackages,
   standOfBase,
+  type DraftBase,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
@@ -23,6 +24,8 @@ import { CommitFiguresEntity } from './commit-figures.entity.js';
 
 /** Older commits are not looked at. */
 const MOST_COMMITS = 400;
+/** Of so many commits files are read at once. */
+const READ_AHEAD = 32;
 
 export interface HistoryState {
   /** Commits that are looked at, oldest first, as far as they are done. */
@@ -81,29 +84,49 @@ export class FindingsHistory {
     const { head } = await this.snapshots.read(entity);
     const commits = await this.commits(entity, head.commit);
     const kept = await this.keptOf(entity.id);
+    const open = [...commits].reverse().filter(({ commit }) => !kept.has(commit));
     let done = kept.size;
-    for (const commit of [...commits].reverse()) {
-      if (kept.has(commit.commit)) continue;
-      await this.kept.upsert(await this.figures(entity, commit), ['workspaceId', 'commit']);
+    let later: DraftBase | null = null;
+    for (const [i, commit] of open.entries()) {
+      if (i % READ_AHEAD === 0) {
+        const next = open.slice(i, i + READ_AHEAD);
+        await this.history.readAhead(
+          entity.id,
+          next.map((one) => one.commit),
+        );
+      }
+      const base = await this.baseAt(entity, commit, later);
+      await this.kept.upsert(await this.figures(entity, commit, base), ['workspaceId', 'commit']);
+      later = base;
       done += 1;
       await watch.progress(Math.min(done, commits.length), commits.length);
     }
   }
 
+  /** @param later the workspace at another commit, of which most is the same */
+  private async baseAt(
+    entity: WorkspaceEntity,
+    { commit, at }: CommitInfo,
+    later: DraftBase | null,
+  ): Promise<DraftBase> {
+    const files = await this.history.readFiles(entity.id, commit);
+    const reading = readWorkspace(files, later?.reading);
+    const { workspace } = reading;
+    const names = workspace === null ? [] : requiredPackages(workspace);
+    const { records } = await this.registries.read(sourcesOf(entity, workspace), names);
+    const day = new Date(at).toISOString().slice(0, 10);
+    return draftBase(files, recordsAsOf(records, day), day, reading, undefined, later);
+  }
+
   private async figures(
     entity: WorkspaceEntity,
     { commit, subject, author, at }: CommitInfo,
+    base: DraftBase,
   ): Promise<CommitFiguresEntity> {
-    const files = await this.history.readFiles(entity.id, commit);
-    const reading = readWorkspace(files);
-    const { workspace } = reading;
-    const day = new Date(at).toISOString().slice(0, 10);
-    const names = workspace === null ? [] : requiredPackages(workspace);
-    const { records } = await this.registries.read(sourcesOf(entity, workspace), names);
-    const base = draftBase(files, recordsAsOf(records, day), day, reading);
+    const { workspace } = base;
     const use = workspace === null ? null : await this.scans.work(entity, commit, workspace);
     const stand = standOfBase(base, { use, needless: null });
-    const muted = mutesOf(workspace, day);
+    const muted = mutesOf(workspace, base.today);
     const findings = findAll(stand);
     const open = findings.filter(({ id }) => !muted.has(id));
     return {

@@ -12,8 +12,9 @@ import {
 import { LRUCache } from 'lru-cache';
 import { Problem } from '../problems/problem.js';
 import { demandReadable, MOST_SHOWN_BYTES } from './file-limits.js';
-import { contentsOfBatch, filesOfBatch } from './files-of-batch.js';
+import { contentsOfBatch, decoded, filesOfBatch } from './files-of-batch.js';
 import { GitClones, textOf } from './git-clones.js';
+import { KeptContents } from './kept-contents.js';
 
 export interface CommitInfo {
   readonly commit: string;
@@ -43,6 +44,8 @@ export interface TreeFile {
 
 /** Answers of git that are kept. The largest, of two thousand commits, has half a megabyte. */
 const MOST_KEPT = 300;
+/** Bytes that are read ahead: half of what is kept of texts. */
+const MOST_AHEAD = 1 << 23;
 const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
 const WORKSPACE_PATHS = [
   ROOT_FILE,
@@ -76,6 +79,7 @@ function commitInfo(text: string): CommitInfo {
 export class GitHistory {
   /** What commits say, which never changes, and what branches say, for as long as nothing has moved them. */
   private readonly kept = new LRUCache<string, Promise<unknown>>({ max: MOST_KEPT });
+  private readonly contents = new KeptContents();
 
   constructor(private readonly clones: GitClones) {}
 
@@ -269,8 +273,43 @@ export class GitHistory {
     const isOfWorkspace = workspaceFileTest(shapes);
     const blobs = tree.filter(({ path }) => isOfWorkspace(path) && !more.has(path));
     demandReadable(blobs);
-    const files = filesOfBatch(await this.batch(id, blobs), blobs);
+    const files = await this.textsOf(id, blobs);
     return { files: new Map([...files, ...more]), unwritten: new Set(more.keys()) };
+  }
+
+  /**
+   * Reads what `readFiles` of these commits will ask for, each file once however many of them have it. Of very large ones
+   * only as many are read as can be kept. What cannot be read is left to `readFiles`, which says so.
+   */
+  async readAhead(id: string, commits: readonly string[]): Promise<void> {
+    const wanted = new Map<string, TreeFile>();
+    let left = MOST_AHEAD;
+    for (const commit of commits) {
+      for (const blob of await this.filesOfWorkspace(id, commit)) {
+        if (wanted.has(blob.oid) || this.contents.text(id, blob.oid) !== undefined) continue;
+        left -= blob.bytes;
+        if (left >= 0) wanted.set(blob.oid, blob);
+      }
+      if (left < 0) break;
+    }
+    const blobs = [...wanted.values()];
+    const contents = contentsOfBatch(await this.batch(id, blobs), blobs.length);
+    for (const [i, { oid }] of blobs.entries()) {
+      const text = decoded(contents[i]!);
+      if (text !== null) this.contents.keepText(id, oid, text);
+    }
+  }
+
+  /** None where the shapes cannot be read. */
+  private async filesOfWorkspace(id: string, commit: string): Promise<readonly TreeFile[]> {
+    try {
+      const tree = await this.tree(id, commit);
+      const isOfWorkspace = workspaceFileTest(await this.shapesText(id, tree));
+      return tree.filter(({ path }) => isOfWorkspace(path));
+    } catch (error) {
+      if (error instanceof Problem) return [];
+      throw error;
+    }
   }
 
   /** What describes files that are not ours; undefined: there is nothing. */
@@ -278,7 +317,21 @@ export class GitHistory {
     const shapes = tree.filter(({ path }) => path === SHAPES_FILE);
     if (shapes.length === 0) return undefined;
     demandReadable(shapes);
-    return filesOfBatch(await this.batch(id, shapes), shapes).get(SHAPES_FILE);
+    return (await this.textsOf(id, shapes)).get(SHAPES_FILE);
+  }
+
+  /** @throws Problem FILE_NOT_UTF8 */
+  private async textsOf(id: string, blobs: readonly TreeFile[]): Promise<WorkspaceFiles> {
+    const known = new Map<string, string>();
+    const open: TreeFile[] = [];
+    for (const blob of blobs) {
+      const text = this.contents.text(id, blob.oid);
+      if (text === undefined) open.push(blob);
+      else known.set(blob.path, text);
+    }
+    const read = filesOfBatch(await this.batch(id, open), open);
+    for (const { path, oid } of open) this.contents.keepText(id, oid, read.get(path)!);
+    return new Map(blobs.map(({ path }) => [path, known.get(path) ?? read.get(path)!]));
   }
 
   /** The last commit of a branch on or before a day, following first parents; null: there was none yet. */
@@ -380,8 +433,17 @@ export class GitHistory {
     return names.map((name) => found.get(name) ?? null);
   }
 
-  /** All files at a commit; links to elsewhere are left out. */
+  /** All files at a commit; links to elsewhere are left out. @param commit its id, or that of a tree */
   async tree(id: string, commit: string): Promise<readonly TreeFile[]> {
+    const kept = this.contents.tree(id, commit);
+    if (kept !== undefined) return kept;
+    const tree = await this.readTree(id, commit);
+    // Of a file that is still on its way git does not know the size.
+    if (tree.every(({ bytes }) => Number.isFinite(bytes))) this.contents.keepTree(id, commit, tree);
+    return tree;
+  }
+
+  private async readTree(id: string, commit: string): Promise<readonly TreeFile[]> {
     const said = await this.clones.demand(id, ['ls-tree', '-r', '-l', '-z', '--full-tree', commit]);
     return said.split('\0').flatMap((line) => {
       const [, mode, type, oid, bytes, path] = /^(\d+) (\w+) (\w+) +(\S+)\t(.*)$/s.exec(line) ?? [];

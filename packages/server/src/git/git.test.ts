@@ -27,6 +27,22 @@ afterEach(async () => {
   await world.stop();
 });
 
+/** Commits bytes to main as a file within two folders. @returns the commit */
+async function commitBytes(path: string, bytes: Buffer): Promise<string> {
+  const cwd = world.repository.address;
+  const blob = await execa('git', ['hash-object', '-w', '--stdin'], { cwd, input: bytes });
+  const env = { GIT_INDEX_FILE: join(cwd, 'index.of.test') };
+  await execa('git', ['read-tree', 'main'], { cwd, env });
+  const entry = `100644,${blob.stdout},${path}`;
+  await execa('git', ['update-index', '--add', '--cacheinfo', entry], { cwd, env });
+  const { stdout: tree } = await execa('git', ['write-tree'], { cwd, env });
+  const author = ['-c', 'user.name=gate crew', '-c', 'user.email=gate@brindlepeak.example'];
+  const commit = [...author, 'commit-tree', tree, '-p', 'main', '-m', 'Bytes'];
+  const { stdout } = await execa('git', commit, { cwd });
+  await execa('git', ['update-ref', 'refs/heads/main', stdout], { cwd });
+  return stdout;
+}
+
 describe('what git and its hooks are told', () => {
   test('is nothing of the server’s own surroundings', async () => {
     const hooks = join(world.repository.address, 'hooks');
@@ -104,6 +120,67 @@ test('who fetches at the same time as others gets what is new as they do', async
     const head = await history.head(entity.id, 'main');
     expect(head?.commit).toBe(await world.repository.head());
   }
+});
+
+describe('files of many commits', () => {
+  const kit = 'apps/kit/ledger.project.toml';
+
+  test('are read in one go, each once, and are what each commit has', async () => {
+    const history = server.nest.get(GitHistory, { strict: false });
+    for (let i = 0; i < 5; i++)
+      await world.repository.commit({ [kit]: `${FILES[kit]}# ${i % 3}\n` }, `Change ${i}`);
+    await server.http.post(world.at('/refresh')).expect(200);
+    const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+    const head = await world.repository.head();
+    const commits = (await history.commits(entity.id, head, 0, 10)).map(({ commit }) => commit);
+    expect(commits).toHaveLength(6);
+    const asked = vi.spyOn(server.nest.get(GitClones, { strict: false }), 'ask');
+    await history.readAhead(entity.id, commits);
+    const reads = asked.mock.calls.filter(([, args]) => args[0] === 'cat-file');
+    expect(reads).toHaveLength(1);
+    // Of four texts of one manifest the first and the newest are known already, and all other files.
+    expect(reads[0]![2]!.input!.trim().split('\n')).toHaveLength(2);
+    const calls = asked.mock.calls.length;
+    for (const commit of commits) {
+      const files = await history.readFiles(entity.id, commit);
+      expect(files.get(kit)).toBe(await world.repository.git('show', `${commit}:${kit}`));
+      expect(files.get('ledger.toml')).toBe(FILES['ledger.toml']);
+    }
+    expect(asked.mock.calls.length).toBe(calls);
+  });
+
+  test('of which one is no UTF-8 are read, all but that one, and what is wrong is told of that one', async () => {
+    const history = server.nest.get(GitHistory, { strict: false });
+    const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+    const first = await world.repository.head();
+    const bad = await commitBytes(kit, Buffer.from([0x23, 0xff]));
+    await server.nest.get(GitService, { strict: false }).fetch(entity);
+    await history.readAhead(entity.id, [bad, first]);
+    await expect(history.readFiles(entity.id, bad)).rejects.toMatchObject({
+      code: 'FILE_NOT_UTF8',
+    });
+    expect((await history.readFiles(entity.id, first)).get(kit)).toBe(FILES[kit]);
+  });
+
+  test('come from their own clone alone, whatever a tree names', async () => {
+    const history = server.nest.get(GitHistory, { strict: false });
+    const other = await TestWorkspace.open(
+      { ...FILES, [kit]: 'name = "kit"\n# secret\n' },
+      REGISTRY,
+      server,
+    );
+    try {
+      await other.get('/alignment');
+      const secret = (await other.repository.git('rev-parse', `main:${kit}`)).trim();
+      const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+      await expect(
+        history.readBlobs(entity.id, [{ path: kit, oid: secret, bytes: 20 }]),
+      ).rejects.toThrow(/missing/);
+    } finally {
+      await server.http.delete(other.at(''));
+      await other.stop();
+    }
+  });
 });
 
 describe('much of something', () => {
