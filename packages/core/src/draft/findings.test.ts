@@ -285,7 +285,7 @@ const CASES: Readonly<Record<FindingKind, Case>> = {
         ]),
       ),
     },
-    id: 'confusable freshh fresh',
+    id: 'confusable freshh',
     not: {
       projects: Object.fromEntries(
         ['a', 'b', 'c', 'd'].map((name) => [

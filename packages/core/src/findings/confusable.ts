@@ -44,27 +44,36 @@ function alike(grounds: Grounds): readonly FindingDraft[] {
   });
 }
 
+/** One finding for each name that may be meant otherwise, however many it is near to. */
 function misspelt(grounds: Grounds): readonly FindingDraft[] {
-  const projectsOf = new Map(
-    [...grounds.standing].map(([name, list]) => [
-      name,
-      new Set(list.map(({ requirement }) => requirement.project)).size,
-    ]),
+  const projectsOf = new Map<string, number>();
+  for (const [name, list] of grounds.standing)
+    projectsOf.set(name, new Set(list.map(({ requirement }) => requirement.project)).size);
+  const counts = [...projectsOf.values()];
+  const isFarAbove = (many: number, few: number): boolean =>
+    many >= MANY_PROJECTS && many >= MANY_TIMES * few;
+  const near = nearNames([...projectsOf.keys()], (i, j) =>
+    isFarAbove(Math.max(counts[i]!, counts[j]!), Math.min(counts[i]!, counts[j]!)),
   );
-  const evidence = new Map<string, FindingDraft['evidence']>();
-  return nearNames([...projectsOf.keys()]).flatMap(([a, b]): FindingDraft[] => {
+  const meant = new Map<string, string[]>();
+  for (const [a, b] of near) {
     const [few, many] = projectsOf.get(a)! < projectsOf.get(b)! ? [a, b] : [b, a];
-    const [fewProjects, manyProjects] = [projectsOf.get(few)!, projectsOf.get(many)!];
-    if (manyProjects < MANY_PROJECTS || manyProjects < MANY_TIMES * fewProjects) return [];
-    if (!evidence.has(few)) evidence.set(few, requiredBy(grounds, few));
-    return [
-      {
-        package: few,
-        mark: [many],
-        says: `${few} is one letter away from ${many}, which ${manyProjects} projects require; is it meant?`,
-        evidence: evidence.get(few)!,
-      },
-    ];
+    push(meant, few, many);
+  }
+  return [...meant].map(([few, names]) => {
+    names.sort((a, b) => projectsOf.get(b)! - projectsOf.get(a)! || (a < b ? -1 : 1));
+    const [most, ...others] = names as [string, ...string[]];
+    const also =
+      others.length === 0
+        ? ''
+        : others.length === 1
+          ? `, and from ${others[0]}`
+          : `, and from ${others.length} more names`;
+    return {
+      package: few,
+      says: `${few} is one letter away from ${most}, which ${projectsOf.get(most)!} projects require${also}; is it meant?`,
+      evidence: requiredBy(grounds, few),
+    };
   });
 }
 
@@ -74,32 +83,67 @@ function requiredBy(grounds: Grounds, name: string): FindingDraft['evidence'] {
   );
 }
 
+/** Room for a name's place beside the hash of one of its rests in one exact number. */
+const PLACES = 2 ** 20;
+const BASE = 0x01000193;
+
 /**
  * Pairs of names that one edit leads from one to the other: a letter more, less or another, or two beside each other
- * that have changed places. Two such names have a text in common that lacks at most one letter of each.
- * Source: the deletion neighbourhood of T. Bocek, E. Hunt and B. Stiller, Fast Similarity Search in Large Dictionaries, 2007.
+ * that have changed places. Two such names have a text in common that lacks at most one letter of each; names are put
+ * together by hashes of those texts, and then compared.
+ * Source: the deletion neighbourhood of T. Bocek, E. Hunt and B. Stiller, Fast Similarity Search in Large Dictionaries, 2007;
+ * hashes of all texts that lack a letter from those of what is before and behind it, as R. Karp and M. Rabin, 1987.
+ * @param names fewer than a million
+ * @param matters whether two names, by their places, are compared at all
+ * Cost: O(n log n) for n letters, and a comparison for each two names with a text in common.
  */
-export function nearNames(names: readonly string[]): readonly (readonly [string, string])[] {
-  const byRest = new Map<string, number[]>();
-  names.forEach((name, i) => {
-    if (name.length < SHORTEST) return;
-    const rests = new Set([name]);
-    for (let at = 0; at < name.length; at++) rests.add(name.slice(0, at) + name.slice(at + 1));
-    for (const rest of rests) push(byRest, rest, i);
-  });
+export function nearNames(
+  names: readonly string[],
+  matters: (first: number, second: number) => boolean = () => true,
+): readonly (readonly [string, string])[] {
+  const rests = restsOf(names);
   const pairs: (readonly [string, string])[] = [];
   const seen = new Set<number>();
-  for (const group of byRest.values()) {
-    for (let i = 1; i < group.length; i++)
-      for (let j = 0; j < i; j++) {
-        const pair = group[j]! * names.length + group[i]!;
-        if (seen.has(pair)) continue;
+  for (let start = 0, end = 0; start < rests.length; start = end) {
+    const hash = Math.floor(rests[start]! / PLACES);
+    for (end = start + 1; Math.floor(rests[end]! / PLACES) === hash;) end += 1;
+    for (let i = start + 1; i < end; i++)
+      for (let j = start; j < i; j++) {
+        const [first, second] = [rests[j]! % PLACES, rests[i]! % PLACES];
+        const pair = first * names.length + second;
+        if (first === second || !matters(first, second) || seen.has(pair)) continue;
         seen.add(pair);
-        const [a, b] = [names[group[j]!]!, names[group[i]!]!];
+        const [a, b] = [names[first]!, names[second]!];
         if (isOneEdit(a, b)) pairs.push(a < b ? [a, b] : [b, a]);
       }
   }
   return pairs;
+}
+
+/** Of each long name the hashes of itself and of it without one letter, each with the name's place; sorted. */
+function restsOf(names: readonly string[]): Float64Array {
+  const long = names.flatMap((name, i) => (name.length < SHORTEST ? [] : [i]));
+  const rests = new Float64Array(long.reduce((sum, i) => sum + names[i]!.length + 1, 0));
+  let at = 0;
+  for (const i of long) {
+    const name = names[i]!;
+    const put = (hash: number): void => {
+      rests[at++] = (hash >>> 0) * PLACES + i;
+    };
+    // What is before each letter.
+    const before = [0];
+    for (let k = 0; k < name.length; k++)
+      before.push((Math.imul(before[k]!, BASE) + name.charCodeAt(k)) | 0);
+    put(before[name.length]!);
+    // From the end: what is behind the letter that is left out, and how far that moves up what is before it.
+    let [behind, moved] = [0, 1];
+    for (let k = name.length - 1; k >= 0; k--) {
+      put(Math.imul(before[k]!, moved) + behind);
+      behind = (Math.imul(name.charCodeAt(k), moved) + behind) | 0;
+      moved = Math.imul(moved, BASE);
+    }
+  }
+  return rests.sort();
 }
 
 function push<T>(lists: Map<string, T[]>, key: string, value: T): void {
