@@ -700,3 +700,23 @@ describe.each(SPELLINGS)('clearing everything in %s', (_, spell) => {
     expect(ids(left.map(({ finding }) => finding))).not.toContain('out-of-line web log');
   });
 });
+
+test('a name that is near to several is one finding, which names the one that most projects require', () => {
+  const asks = (...names: string[]) => Object.fromEntries(names.map((name) => [name, '^1.0.0']));
+  const files = filesOf({
+    a: asks('tarns', 'terns'),
+    b: asks('tarns', 'terns', 'torns'),
+    c: asks('tarns', 'terns', 'torns'),
+    d: asks('tarns', 'torns', 'turns'),
+  });
+  const base = draftBase(files, new Map(), '2025-01-01');
+  const found = findAll(standOfBase(base, { use: null, needless: null }));
+  expect(
+    found.filter(({ kind }) => kind === 'confusable').map(({ id, says }) => [id, says]),
+  ).toEqual([
+    [
+      'confusable turns',
+      'turns is one letter away from tarns, which 4 projects require, and from 2 more names; is it meant?',
+    ],
+  ]);
+});

@@ -1,9 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { draftBase, standOfBase } from '../draft/index.js';
-import { filesOf } from '../resolve/world.arbitrary.js';
 import { nearNames } from './confusable.js';
-import { findAll } from './find.js';
 
 /** So few letters and lengths that many are near each other. */
 const names = fc.uniqueArray(
@@ -45,24 +42,4 @@ test('near are just the long names that one edit leads from one to the other, ea
       expect([...found].sort()).toEqual([...wanted].sort());
     }),
   );
-});
-
-test('a name that is near to several is one finding, which names the one that most projects require', () => {
-  const asks = (...names: string[]) => Object.fromEntries(names.map((name) => [name, '^1.0.0']));
-  const files = filesOf({
-    a: asks('tarns', 'terns'),
-    b: asks('tarns', 'terns', 'torns'),
-    c: asks('tarns', 'terns', 'torns'),
-    d: asks('tarns', 'torns', 'turns'),
-  });
-  const base = draftBase(files, new Map(), '2025-01-01');
-  const found = findAll(standOfBase(base, { use: null, needless: null }));
-  expect(
-    found.filter(({ kind }) => kind === 'confusable').map(({ id, says }) => [id, says]),
-  ).toEqual([
-    [
-      'confusable turns',
-      'turns is one letter away from tarns, which 4 projects require, and from 2 more names; is it meant?',
-    ],
-  ]);
 });

@@ -104,9 +104,10 @@ export function nearNames(
   const rests = restsOf(names);
   const pairs: (readonly [string, string])[] = [];
   const seen = new Set<number>();
-  for (let start = 0, end = 0; start < rests.length; start = end) {
+  for (let start = 0; start < rests.length;) {
     const hash = Math.floor(rests[start]! / PLACES);
-    for (end = start + 1; Math.floor(rests[end]! / PLACES) === hash;) end += 1;
+    let end = start + 1;
+    while (Math.floor(rests[end]! / PLACES) === hash) end += 1;
     for (let i = start + 1; i < end; i++)
       for (let j = start; j < i; j++) {
         const [first, second] = [rests[j]! % PLACES, rests[i]! % PLACES];
@@ -116,6 +117,7 @@ export function nearNames(
         const [a, b] = [names[first]!, names[second]!];
         if (isOneEdit(a, b)) pairs.push(a < b ? [a, b] : [b, a]);
       }
+    start = end;
   }
   return pairs;
 }
