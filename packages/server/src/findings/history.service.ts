@@ -11,6 +11,7 @@ import {
   requiredPackages,
   standOfBase,
   type DraftBase,
+  type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
@@ -24,8 +25,6 @@ import { CommitFiguresEntity } from './commit-figures.entity.js';
 
 /** Older commits are not looked at. */
 const MOST_COMMITS = 400;
-/** Of so many commits files are read at once. */
-const READ_AHEAD = 32;
 
 export interface HistoryState {
   /** Commits that are looked at, oldest first, as far as they are done. */
@@ -87,15 +86,8 @@ export class FindingsHistory {
     const open = [...commits].reverse().filter(({ commit }) => !kept.has(commit));
     let done = kept.size;
     let later: DraftBase | null = null;
-    for (const [i, commit] of open.entries()) {
-      if (i % READ_AHEAD === 0) {
-        const next = open.slice(i, i + READ_AHEAD);
-        await this.history.readAhead(
-          entity.id,
-          next.map((one) => one.commit),
-        );
-      }
-      const base = await this.baseAt(entity, commit, later);
+    for await (const [commit, files] of this.history.filesOfEach(entity.id, open)) {
+      const base = await this.baseAt(entity, commit, files, later);
       await this.kept.upsert(await this.figures(entity, commit, base), ['workspaceId', 'commit']);
       later = base;
       done += 1;
@@ -106,10 +98,10 @@ export class FindingsHistory {
   /** @param later the workspace at another commit, of which most is the same */
   private async baseAt(
     entity: WorkspaceEntity,
-    { commit, at }: CommitInfo,
+    { at }: CommitInfo,
+    files: WorkspaceFiles,
     later: DraftBase | null,
   ): Promise<DraftBase> {
-    const files = await this.history.readFiles(entity.id, commit);
     const reading = readWorkspace(files, later?.reading);
     const { workspace } = reading;
     const names = workspace === null ? [] : requiredPackages(workspace);

@@ -14,7 +14,7 @@ import { Problem } from '../problems/problem.js';
 import { demandReadable, MOST_SHOWN_BYTES } from './file-limits.js';
 import { contentsOfBatch, decoded, filesOfBatch } from './files-of-batch.js';
 import { GitClones, textOf } from './git-clones.js';
-import { KeptContents } from './kept-contents.js';
+import { KeptContents, MOST_CHARACTERS, MOST_FILES } from './kept-contents.js';
 
 export interface CommitInfo {
   readonly commit: string;
@@ -44,8 +44,10 @@ export interface TreeFile {
 
 /** Answers of git that are kept. The largest, of two thousand commits, has half a megabyte. */
 const MOST_KEPT = 300;
-/** Bytes that are read ahead: half of what is kept of texts. */
-const MOST_AHEAD = 1 << 23;
+/** So many commits are read ahead, until their trees or their texts have half of what is kept of them. */
+const COMMITS_AHEAD = 32;
+const FILES_AHEAD = MOST_FILES / 2;
+const BYTES_AHEAD = MOST_CHARACTERS / 2;
 const COMMIT_FORMAT = '%H%x00%s%x00%an%x00%aI';
 const WORKSPACE_PATHS = [
   ROOT_FILE,
@@ -278,19 +280,43 @@ export class GitHistory {
   }
 
   /**
-   * Reads what `readFiles` of these commits will ask for, each file once however many of them have it. Of very large ones
-   * only as many are read as can be kept. What cannot be read is left to `readFiles`, which says so.
+   * The workspace's own files at one commit after another. Of many commits they are read in one go, each file once however
+   * many of them have it; of large ones only as many as can be kept.
+   * @throws Problem FILE_NOT_UTF8, FILE_TOO_LARGE once their commit is reached
    */
-  async readAhead(id: string, commits: readonly string[]): Promise<void> {
+  async *filesOfEach<Commit extends Pick<CommitInfo, 'commit'>>(
+    id: string,
+    commits: readonly Commit[],
+  ): AsyncGenerator<readonly [Commit, WorkspaceFiles]> {
+    let ahead = 0;
+    for (const [i, one] of commits.entries()) {
+      if (i === ahead)
+        ahead += await this.readAhead(
+          id,
+          commits.slice(i, i + COMMITS_AHEAD).map(({ commit }) => commit),
+        );
+      yield [one, await this.readFiles(id, one.commit)];
+    }
+  }
+
+  /**
+   * Reads what `readFiles` of these commits will ask for. What cannot be read is left to it, which says so.
+   * @returns of how many commits, the first of them at least
+   */
+  private async readAhead(id: string, commits: readonly string[]): Promise<number> {
     const wanted = new Map<string, TreeFile>();
-    let left = MOST_AHEAD;
+    let [files, bytes, done] = [0, 0, 0];
     for (const commit of commits) {
+      files += (await this.tree(id, commit)).length;
+      // A tree that is too large to be kept would only be listed once more.
+      if (this.contents.tree(id, commit) === undefined) return commits.length;
       for (const blob of await this.filesOfWorkspace(id, commit)) {
         if (wanted.has(blob.oid) || this.contents.text(id, blob.oid) !== undefined) continue;
-        left -= blob.bytes;
-        if (left >= 0) wanted.set(blob.oid, blob);
+        bytes += blob.bytes;
+        if (bytes <= BYTES_AHEAD) wanted.set(blob.oid, blob);
       }
-      if (left < 0) break;
+      done += 1;
+      if (files > FILES_AHEAD || bytes > BYTES_AHEAD) break;
     }
     const blobs = [...wanted.values()];
     const contents = contentsOfBatch(await this.batch(id, blobs), blobs.length);
@@ -298,6 +324,7 @@ export class GitHistory {
       const text = decoded(contents[i]!);
       if (text !== null) this.contents.keepText(id, oid, text);
     }
+    return done;
   }
 
   /** None where the shapes cannot be read. */

@@ -125,53 +125,72 @@ test('who fetches at the same time as others gets what is new as they do', async
 describe('files of many commits', () => {
   const kit = 'apps/kit/ledger.project.toml';
 
+  /** A history that has read nothing yet, and whose calls of git are those of nobody else. */
+  function historyOfItsOwn() {
+    const clones = server.nest.get(GitClones, { strict: false });
+    const asked: Parameters<GitClones['ask']>[] = [];
+    const ask = (...call: Parameters<GitClones['ask']>) => {
+      asked.push(call);
+      return clones.ask(...call);
+    };
+    const history = new GitHistory(Object.create(clones, { ask: { value: ask } }) as GitClones);
+    const of = (command: string) => asked.filter(([, [first]]) => first === command);
+    return { history, of };
+  }
+
+  async function fetched() {
+    const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+    await server.nest.get(GitService, { strict: false }).fetch(entity);
+    return entity.id;
+  }
+
   test('are read in one go, each once, and are what each commit has', async () => {
     for (let i = 0; i < 5; i++)
       await world.repository.commit({ [kit]: `${FILES[kit]}# ${i % 3}\n` }, `Change ${i}`);
-    const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
-    await server.nest.get(GitService, { strict: false }).fetch(entity);
-    // Of its own, which has read nothing yet, and whose calls are those of nobody else.
-    const clones = server.nest.get(GitClones, { strict: false });
-    const asked: Parameters<GitClones['ask']>[] = [];
-    const history = new GitHistory(
-      Object.create(clones, {
-        ask: {
-          value: (...call: Parameters<GitClones['ask']>) => {
-            asked.push(call);
-            return clones.ask(...call);
-          },
-        },
-      }) as GitClones,
-    );
-    const head = await world.repository.head();
-    const commits = (await history.commits(entity.id, head, 0, 10)).map(({ commit }) => commit);
+    const id = await fetched();
+    const { history, of } = historyOfItsOwn();
+    const commits = await history.commits(id, await world.repository.head(), 0, 10);
     expect(commits).toHaveLength(6);
-    asked.length = 0;
-    await history.readAhead(entity.id, commits);
-    const reads = asked.filter(([, [command]]) => command === 'cat-file');
-    expect(reads).toHaveLength(1);
-    // Four texts of one manifest, and the three other files.
-    expect(reads[0]![2]!.input!.trim().split('\n')).toHaveLength(4 + 3);
-    asked.length = 0;
-    for (const commit of commits) {
-      const files = await history.readFiles(entity.id, commit);
+    for await (const [{ commit }, files] of history.filesOfEach(id, commits)) {
       expect(files.get(kit)).toBe(await world.repository.git('show', `${commit}:${kit}`));
       expect(files.get('ledger.toml')).toBe(FILES['ledger.toml']);
     }
-    expect(asked).toEqual([]);
+    expect(of('ls-tree')).toHaveLength(6);
+    // Of the newest its shapes are looked for; then four texts of one manifest, and the three other files.
+    const reads = of('cat-file').filter(([, [, how]]) => how === '--batch');
+    expect(reads).toHaveLength(1);
+    expect(reads[0]![2]!.input!.trim().split('\n')).toHaveLength(4 + 3);
   });
 
-  test('of which one is no UTF-8 are read, all but that one, and what is wrong is told of that one', async () => {
-    const history = server.nest.get(GitHistory, { strict: false });
-    const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
+  test('in trees of which few can be kept are read of fewer commits at once, and no tree is listed twice', async () => {
+    const many = Array.from(
+      { length: 60_000 },
+      (_, i) => `M 100644 :1 many/${i % 250}/${i}\n`,
+    ).join('');
+    const commit = (i: number) =>
+      `commit refs/heads/main\ncommitter c <c@c.example> ${i} +0000\ndata 1\nx\n${i === 0 ? 'from refs/heads/main^0\n' : ''}M 100644 inline ${kit}\ndata <<END\n${FILES[kit]}# ${i}\nEND\n${i === 0 ? many : ''}\n`;
+    const input = `blob\nmark :1\ndata 0\n\n${[0, 1, 2, 3, 4].map(commit).join('')}`;
+    await execa('git', ['fast-import', '--quiet'], { cwd: world.repository.address, input });
+    const id = await fetched();
+    const { history, of } = historyOfItsOwn();
+    const commits = await history.commits(id, await world.repository.head(), 0, 5);
+    expect(commits).toHaveLength(5);
+    let last = 4;
+    for await (const [{ commit: at }, files] of history.filesOfEach(id, commits)) {
+      expect(files.get(kit)).toContain(`# ${last--}\n`);
+      // As the scan of source asks for it.
+      expect(await history.tree(id, at)).toHaveLength(60_005);
+    }
+    expect(of('ls-tree')).toHaveLength(5);
+  });
+
+  test('of which one is no UTF-8 are read up to that one, and it is told', async () => {
     const first = await world.repository.head();
     const bad = await commitBytes(kit, Buffer.from([0x23, 0xff]));
-    await server.nest.get(GitService, { strict: false }).fetch(entity);
-    await history.readAhead(entity.id, [bad, first]);
-    await expect(history.readFiles(entity.id, bad)).rejects.toMatchObject({
-      code: 'FILE_NOT_UTF8',
-    });
-    expect((await history.readFiles(entity.id, first)).get(kit)).toBe(FILES[kit]);
+    const id = await fetched();
+    const each = historyOfItsOwn().history.filesOfEach(id, [{ commit: first }, { commit: bad }]);
+    expect((await each.next()).value![1].get(kit)).toBe(FILES[kit]);
+    await expect(each.next()).rejects.toMatchObject({ code: 'FILE_NOT_UTF8' });
   });
 
   test('come from their own clone alone, whatever a tree names', async () => {

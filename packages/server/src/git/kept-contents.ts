@@ -2,9 +2,9 @@ import { LRUCache } from 'lru-cache';
 import type { TreeFile } from './git-history.js';
 
 /** So many files of all trees that are kept together. */
-const MOST_FILES = 200_000;
+export const MOST_FILES = 200_000;
 /** So many characters of all texts that are kept together. */
-const MOST_CHARACTERS = 1 << 24;
+export const MOST_CHARACTERS = 1 << 24;
 
 /**
  * What trees and files say, which never changes under their ids. Of each clone for itself: a tree may name a file that its
