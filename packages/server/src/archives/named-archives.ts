@@ -4,7 +4,9 @@ import { Injectable } from '@nestjs/common';
 import { LOCK_FILE, readLock, type KnownBlocks } from '@deep-ledger/core';
 import { digestName, digestOf } from '@deep-ledger/install';
 import { MOST_LOCKFILE_BYTES } from '../git/file-limits.js';
-import { GitHistory, type TreeFile } from '../git/git-history.js';
+import { GitFiles } from '../git/git-files.js';
+import { GitHistory } from '../git/git-history.js';
+import type { TreeFile } from '../git/tree-file.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 
 /** Branches beside the one that is looked at: those with the newest commits. */
@@ -39,7 +41,10 @@ export interface BranchLocks {
 /** Which archives the lockfiles of a workspace's branches name. */
 @Injectable()
 export class NamedArchives {
-  constructor(private readonly history: GitHistory) {}
+  constructor(
+    private readonly history: GitHistory,
+    private readonly files: GitFiles,
+  ) {}
 
   /** Two processes, however many branches there are. */
   async locksOf({ id, branch }: WorkspaceEntity): Promise<BranchLocks> {
@@ -49,7 +54,7 @@ export class NamedArchives {
         : 1,
     );
     const told = heads.slice(0, 1 + MOST_BRANCHES);
-    const files = await this.history.filesAt(
+    const files = await this.files.filesAt(
       id,
       told.map(({ head }) => `${head.commit}:${LOCK_FILE}`),
     );
@@ -80,7 +85,7 @@ export class NamedArchives {
     const all = [...files.values()];
     for (let i = 0; i < all.length; i += AT_ONCE) {
       const some = all.slice(i, i + AT_ONCE);
-      const texts = await this.history.readBlobs(id, some);
+      const texts = await this.files.readBlobs(id, some);
       for (const [n, text] of texts.entries()) {
         // Between one long step and the next others get on with theirs.
         await setImmediate();

@@ -1,7 +1,7 @@
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
-import { GitHistory } from '../git/git-history.js';
+import { GitFiles } from '../git/git-files.js';
 import { builtWorker } from '../workers/built-worker.js';
 import type { BringInAnswer, BringInTask } from './bring-in.worker.js';
 import { repositoryTexts, type RepositoryTexts } from './repository-texts.js';
@@ -18,7 +18,7 @@ export class BringInThread implements OnModuleDestroy {
   private pool: Piscina<BringInTask, BringInAnswer> | null = null;
   private readonly looked = new LRUCache<string, Looked>({ max: MOST_TOLD });
 
-  constructor(private readonly history: GitHistory) {}
+  constructor(private readonly files: GitFiles) {}
 
   /** Of a repository at a commit. Its texts are read where the thread does not have them. */
   async ask(
@@ -34,7 +34,7 @@ export class BringInThread implements OnModuleDestroy {
     const first = known === undefined ? null : await this.run({ key, texts: null, read });
     if (known !== undefined && first !== null && first.kind !== 'lacks')
       return { answer: first, looked: known };
-    const { texts, ...looked } = await repositoryTexts(this.history, id, commit);
+    const { texts, ...looked } = await repositoryTexts(this.files, id, commit);
     this.looked.set(key, looked);
     const answer = await this.run({ key, texts, read });
     if (answer.kind === 'lacks') throw new Error(`the thread does not keep what it is sent`);

@@ -12,7 +12,7 @@ import {
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { DraftService } from '../drafts/draft.service.js';
-import { GitHistory } from '../git/git-history.js';
+import { GitFiles } from '../git/git-files.js';
 import { Landing } from '../journal/landing.service.js';
 import { Problem } from '../problems/problem.js';
 import { WorkspaceReader } from '../workers/workspace-reader.js';
@@ -47,7 +47,7 @@ export class BringInService {
     private readonly workspaces: WorkspaceService,
     private readonly drafts: DraftService,
     private readonly landing: Landing,
-    private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly thread: BringInThread,
     private readonly reader: WorkspaceReader,
   ) {}
@@ -88,7 +88,7 @@ export class BringInService {
         [ROOT_FILE, root],
         [SHAPES_FILE, shapes],
       ]);
-      const { files } = await this.history.readFilesWith(now.id, commit, added);
+      const { files } = await this.files.readFilesWith(now.id, commit, added);
       const { workspace, problems } = await this.reader.read(files);
       const own = problems.filter((one) => added.has(one.file) && isBlocking(one));
       if (workspace === null || own.length > 0) {

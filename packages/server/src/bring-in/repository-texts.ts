@@ -1,5 +1,6 @@
 import { isOwnFile, type WorkspaceFiles } from '@deep-ledger/core';
-import type { GitHistory, TreeFile } from '../git/git-history.js';
+import type { GitFiles } from '../git/git-files.js';
+import type { TreeFile } from '../git/tree-file.js';
 
 /** The files of a repository that may have a structure, and what was left out. */
 export interface RepositoryTexts {
@@ -20,14 +21,14 @@ const LOOKED_AT = 8000;
 
 /** The texts of all files at a commit, within limits. Two processes. */
 export async function repositoryTexts(
-  history: GitHistory,
+  files: GitFiles,
   id: string,
   commit: string,
 ): Promise<RepositoryTexts> {
-  const tree = (await history.tree(id, commit)).filter(({ path }) => !isOwnFile(path));
+  const tree = (await files.tree(id, commit)).filter(({ path }) => !isOwnFile(path));
   const small = tree.slice(0, MOST_FILES).filter(({ bytes }) => bytes <= MOST_BYTES);
   const wanted = withinTogether(small);
-  const blobs = await history.readBlobs(id, wanted);
+  const blobs = await files.readBlobs(id, wanted);
   const texts = new Map(
     wanted.flatMap(({ path }, i) => {
       const text = blobs[i]!;

@@ -1,5 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import type { Edit } from '@deep-ledger/core';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { Problem } from '../problems/problem.js';
 import { WorkerPool } from '../workers/worker-pool.js';
@@ -11,6 +12,7 @@ import type { DraftEntry } from './draft.entity.js';
 export class TakeBacks {
   constructor(
     private readonly git: GitHistory,
+    private readonly files: GitFiles,
     private readonly workers: WorkerPool,
   ) {}
 
@@ -36,8 +38,8 @@ export class TakeBacks {
     parent: string,
     { commit, subject: title }: CommitInfo,
   ): Promise<Edit | null> {
-    const before = await this.git.readFiles(id, parent);
-    const after = await this.git.readFiles(id, commit);
+    const before = await this.files.readFiles(id, parent);
+    const after = await this.files.readFiles(id, commit);
     const task = { commit: { commit, title }, before, after };
     return this.workers.runFor([before, after], 'takeBackOf', task);
   }

@@ -4,6 +4,7 @@ import { LRUCache } from 'lru-cache';
 import type { Repository } from 'typeorm';
 import { requiredPackages, readWorkspace } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory } from '../git/git-history.js';
 import type { JobEntity } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
@@ -39,6 +40,7 @@ export class DriftService {
 
   constructor(
     private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly snapshots: SnapshotService,
     private readonly registries: RegistryService,
     private readonly workers: WorkerPool,
@@ -97,7 +99,7 @@ export class DriftService {
     for (const { day, commit } of [...points].reverse()) {
       done += 1;
       if (known.has(`${commit} ${day}`)) continue;
-      const files = await this.history.readFiles(entity.id, commit);
+      const files = await this.files.readFiles(entity.id, commit);
       const { workspace } = readWorkspace(files);
       const names = workspace === null ? [] : requiredPackages(workspace);
       const { records } = await this.registries.read(sourcesOf(entity, workspace), names);

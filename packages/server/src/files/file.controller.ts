@@ -1,5 +1,6 @@
 import { Controller, Get, Param, Query } from '@nestjs/common';
 import { ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory } from '../git/git-history.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { Problem } from '../problems/problem.js';
@@ -20,6 +21,7 @@ export class FileController {
     private readonly workspaces: WorkspaceService,
     private readonly snapshots: SnapshotService,
     private readonly history: GitHistory,
+    private readonly files: GitFiles,
   ) {}
 
   @Get('file')
@@ -33,7 +35,7 @@ export class FileController {
     const { head } = await this.snapshots.read(entity);
     const { commit, subject } =
       at === undefined ? head : await this.history.commitOf(entity.id, at);
-    const text = await this.history.readFile(entity.id, commit, path);
+    const text = await this.files.readFile(entity.id, commit, path);
     if (text === null)
       throw new Problem(
         'FILE_UNKNOWN',

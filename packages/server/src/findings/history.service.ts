@@ -14,6 +14,7 @@ import {
   type WorkspaceFiles,
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { RegistryService } from '../registry/registry.service.js';
@@ -41,6 +42,7 @@ export interface HistoryState {
 export class FindingsHistory {
   constructor(
     private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly registries: RegistryService,
     private readonly scans: ScanService,
     @InjectRepository(CommitFiguresEntity) private readonly kept: Repository<CommitFiguresEntity>,
@@ -86,7 +88,7 @@ export class FindingsHistory {
     const open = [...commits].reverse().filter(({ commit }) => !kept.has(commit));
     let done = kept.size;
     let later: DraftBase | null = null;
-    for await (const [commit, files] of this.history.filesOfEach(entity.id, open)) {
+    for await (const [commit, files] of this.files.filesOfEach(entity.id, open)) {
       const base = await this.baseAt(entity, commit, files, later);
       await this.kept.upsert(await this.figures(entity, commit, base), ['workspaceId', 'commit']);
       later = base;

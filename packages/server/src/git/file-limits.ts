@@ -1,6 +1,6 @@
 import { LOCK_FILE, ROOT_FILE, SHAPES_FILE } from '@deep-ledger/core';
 import { Problem } from '../problems/problem.js';
-import type { TreeFile } from './git-history.js';
+import type { TreeFile } from './tree-file.js';
 
 /*
  * How much of a repository is read. Each is far beyond what a workspace needs; without them one commit could take the

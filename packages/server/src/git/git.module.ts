@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { CredentialsModule } from '../credentials/credentials.module.js';
 import { GitClones } from './git-clones.js';
+import { GitFiles } from './git-files.js';
 import { GitHistory } from './git-history.js';
 import { GitHosts } from './git-hosts.js';
 import { GitProcesses } from './git-processes.js';
@@ -8,7 +9,7 @@ import { GitService } from './git.service.js';
 
 @Module({
   imports: [CredentialsModule],
-  providers: [GitProcesses, GitClones, GitHosts, GitHistory, GitService],
-  exports: [GitHistory, GitService],
+  providers: [GitProcesses, GitClones, GitHosts, GitFiles, GitHistory, GitService],
+  exports: [GitFiles, GitHistory, GitService],
 })
 export class GitModule {}

@@ -8,6 +8,7 @@ import { TestWorkspace } from '../test/test-workspace.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import { GitClones } from './git-clones.js';
+import { GitFiles } from './git-files.js';
 import { GitHistory } from './git-history.js';
 import { GitService } from './git.service.js';
 
@@ -133,9 +134,10 @@ describe('files of many commits', () => {
       asked.push(call);
       return clones.ask(...call);
     };
-    const history = new GitHistory(Object.create(clones, { ask: { value: ask } }) as GitClones);
+    const counted = Object.create(clones, { ask: { value: ask } }) as GitClones;
+    const files = new GitFiles(counted);
     const of = (command: string) => asked.filter(([, [first]]) => first === command);
-    return { history, of };
+    return { files, history: new GitHistory(counted, files), of };
   }
 
   async function fetched() {
@@ -148,10 +150,10 @@ describe('files of many commits', () => {
     for (let i = 0; i < 5; i++)
       await world.repository.commit({ [kit]: `${FILES[kit]}# ${i % 3}\n` }, `Change ${i}`);
     const id = await fetched();
-    const { history, of } = historyOfItsOwn();
+    const { files: read, history, of } = historyOfItsOwn();
     const commits = await history.commits(id, await world.repository.head(), 0, 10);
     expect(commits).toHaveLength(6);
-    for await (const [{ commit }, files] of history.filesOfEach(id, commits)) {
+    for await (const [{ commit }, files] of read.filesOfEach(id, commits)) {
       expect(files.get(kit)).toBe(await world.repository.git('show', `${commit}:${kit}`));
       expect(files.get('ledger.toml')).toBe(FILES['ledger.toml']);
     }
@@ -172,14 +174,14 @@ describe('files of many commits', () => {
     const input = `blob\nmark :1\ndata 0\n\n${[0, 1, 2, 3, 4].map(commit).join('')}`;
     await execa('git', ['fast-import', '--quiet'], { cwd: world.repository.address, input });
     const id = await fetched();
-    const { history, of } = historyOfItsOwn();
+    const { files: read, history, of } = historyOfItsOwn();
     const commits = await history.commits(id, await world.repository.head(), 0, 5);
     expect(commits).toHaveLength(5);
     let last = 4;
-    for await (const [{ commit: at }, files] of history.filesOfEach(id, commits)) {
+    for await (const [{ commit: at }, files] of read.filesOfEach(id, commits)) {
       expect(files.get(kit)).toContain(`# ${last--}\n`);
       // As the scan of source asks for it.
-      expect(await history.tree(id, at)).toHaveLength(60_005);
+      expect(await read.tree(id, at)).toHaveLength(60_005);
     }
     expect(of('ls-tree')).toHaveLength(5);
   });
@@ -188,13 +190,13 @@ describe('files of many commits', () => {
     const first = await world.repository.head();
     const bad = await commitBytes(kit, Buffer.from([0x23, 0xff]));
     const id = await fetched();
-    const each = historyOfItsOwn().history.filesOfEach(id, [{ commit: first }, { commit: bad }]);
+    const each = historyOfItsOwn().files.filesOfEach(id, [{ commit: first }, { commit: bad }]);
     expect((await each.next()).value![1].get(kit)).toBe(FILES[kit]);
     await expect(each.next()).rejects.toMatchObject({ code: 'FILE_NOT_UTF8' });
   });
 
   test('come from their own clone alone, whatever a tree names', async () => {
-    const history = server.nest.get(GitHistory, { strict: false });
+    const files = server.nest.get(GitFiles, { strict: false });
     const other = await TestWorkspace.open(
       { ...FILES, [kit]: 'name = "kit"\n# secret\n' },
       REGISTRY,
@@ -205,7 +207,7 @@ describe('files of many commits', () => {
       const secret = (await other.repository.git('rev-parse', `main:${kit}`)).trim();
       const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(world.slug);
       await expect(
-        history.readBlobs(entity.id, [{ path: kit, oid: secret, bytes: 20 }]),
+        files.readBlobs(entity.id, [{ path: kit, oid: secret, bytes: 20 }]),
       ).rejects.toThrow(/missing/);
     } finally {
       await server.http.delete(other.at(''));

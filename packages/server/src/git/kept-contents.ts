@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import type { TreeFile } from './git-history.js';
+import type { TreeFile } from './tree-file.js';
 
 /** So many files of all trees that are kept together. */
 export const MOST_FILES = 200_000;

@@ -2,6 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { In, Not, type Repository } from 'typeorm';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory, type CommitInfo, type HistoryCommit } from '../git/git-history.js';
 import type { Compared } from '../workers/compare-of.js';
 import { WorkerPool } from '../workers/worker-pool.js';
@@ -59,6 +60,7 @@ export class HistoryService {
   constructor(
     @InjectRepository(PostEntity) private readonly posts: Repository<PostEntity>,
     private readonly git: GitHistory,
+    private readonly files: GitFiles,
     private readonly workers: WorkerPool,
   ) {}
 
@@ -114,8 +116,8 @@ export class HistoryService {
     later: CommitInfo,
   ): Promise<Comparison> {
     const { id } = workspace;
-    const before = earlier === null ? new Map() : await this.git.readFiles(id, earlier.commit);
-    const after = await this.git.readFiles(id, later.commit);
+    const before = earlier === null ? new Map() : await this.files.readFiles(id, earlier.commit);
+    const after = await this.files.readFiles(id, later.commit);
     const compared = await this.workers.runFor([before, after], 'compareOf', { before, after });
     return { from: earlier ?? { ...BEFORE_THE_FIRST, at: later.at }, to: later, ...compared };
   }

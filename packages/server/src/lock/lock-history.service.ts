@@ -5,6 +5,7 @@ import type { Repository } from 'typeorm';
 import { LOCK_FILE, lockSum, printLock, readLock, type KnownBlocks } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { MOST_LOCKFILE_BYTES } from '../git/file-limits.js';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory, type HistoryCommit } from '../git/git-history.js';
 import type { JobEntity } from '../jobs/job.entity.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
@@ -32,6 +33,7 @@ export class LockHistoryService {
 
   constructor(
     private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly snapshots: SnapshotService,
     private readonly jobs: JobsService,
     private readonly clock: Clock,
@@ -100,7 +102,7 @@ export class LockHistoryService {
     before: Set<string>,
     blocks: KnownBlocks,
   ): Promise<{ entity: LockCommitEntity; present: Set<string> }> {
-    const text = await this.history.readFile(workspaceId, commit, LOCK_FILE, MOST_LOCKFILE_BYTES);
+    const text = await this.files.readFile(workspaceId, commit, LOCK_FILE, MOST_LOCKFILE_BYTES);
     const reading = text === null ? null : readLock(text, blocks);
     const common = { workspaceId, commit, subject, author, at: new Date(at) };
     if (reading?.kind !== 'read')

@@ -5,6 +5,7 @@ import { LessThan, MoreThan, type Repository } from 'typeorm';
 import { LOCK_FILE, lockStandOf, lockSum, type LockStand } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { MOST_LOCKFILE_BYTES } from '../git/file-limits.js';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory } from '../git/git-history.js';
 import type { LockCommitEntity } from '../lock/lock-commit.entity.js';
 import type { Actor } from '../team/actor.js';
@@ -28,6 +29,7 @@ export class MachinesService {
   constructor(
     @InjectRepository(ReportEntity) private readonly reports: Repository<ReportEntity>,
     private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly clock: Clock,
   ) {}
 
@@ -122,7 +124,7 @@ export class MachinesService {
     id: string,
     commits: readonly string[],
   ): Promise<readonly (string | null)[]> {
-    const found = await this.history.filesAt(
+    const found = await this.files.filesAt(
       id,
       commits.map((commit) => `${commit}:${LOCK_FILE}`),
     );
@@ -133,7 +135,7 @@ export class MachinesService {
           : [[file.oid, { path: LOCK_FILE, ...file }]],
       ),
     );
-    const texts = await this.history.readBlobs(id, [...files.values()]);
+    const texts = await this.files.readBlobs(id, [...files.values()]);
     [...files.keys()].forEach((oid, i) => this.sums.set(oid, lockSum(texts[i]!)));
     return found.map((file) => (file === null ? null : (this.sums.get(file.oid) ?? null)));
   }

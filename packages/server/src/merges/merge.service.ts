@@ -14,6 +14,7 @@ import { AnswerStore } from '../answers/answer-store.js';
 import { AnswersService } from '../answers/answers.service.js';
 import { Clock } from '../clock.js';
 import { toFileDiff, toOpenTerms } from '../drafts/draft.mapper.js';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory, type CommitInfo } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { noteAwaited } from '../jobs/awaited-work.js';
@@ -59,6 +60,7 @@ export class MergeService {
   constructor(
     private readonly git: GitService,
     private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly snapshots: SnapshotService,
     private readonly registries: RegistryService,
     private readonly landing: Landing,
@@ -230,7 +232,7 @@ export class MergeService {
         );
       const { id } = entity;
       const files = [...outcome.files].map(([path, text]) => ({ path, text }));
-      const gone = (await this.history.tree(id, tree))
+      const gone = (await this.files.tree(id, tree))
         .map(({ path }) => path)
         .filter((path) => isOfWorkspace(path) && !outcome.files.has(path));
       const at = this.clock.now();
@@ -303,7 +305,7 @@ export class MergeService {
   /** @param commits where the branches parted, ours, theirs */
   private async filesOf(id: string, commits: readonly string[]): Promise<MergeSides> {
     const [base, ours, theirs] = await Promise.all(
-      commits.map((commit) => this.history.readFiles(id, commit)),
+      commits.map((commit) => this.files.readFiles(id, commit)),
     );
     return { base: base!, ours: ours!, theirs: theirs! };
   }

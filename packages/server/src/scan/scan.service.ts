@@ -16,8 +16,9 @@ import {
   type SourceUse,
   type Workspace,
 } from '@deep-ledger/core';
-import { GitHistory, type TreeFile } from '../git/git-history.js';
+import { GitFiles } from '../git/git-files.js';
 import { GitService } from '../git/git.service.js';
+import type { TreeFile } from '../git/tree-file.js';
 import { noteAwaited } from '../jobs/awaited-work.js';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { SETTINGS, type Settings } from '../settings.js';
@@ -48,7 +49,7 @@ export class ScanService {
   private readonly recent = new LRUCache<string, SourceScan>({ max: MOST_RECENT });
 
   constructor(
-    private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly git: GitService,
     private readonly workers: WorkerPool,
     private readonly jobs: JobsService,
@@ -83,7 +84,7 @@ export class ScanService {
 
   private async workJob(entity: WorkspaceEntity, commit: string, watch: JobWatch): Promise<void> {
     await this.git.fetch(entity, watch.signal);
-    const { workspace } = readWorkspace(await this.history.readFiles(entity.id, commit));
+    const { workspace } = readWorkspace(await this.files.readFiles(entity.id, commit));
     if (workspace !== null) await this.work(entity, commit, workspace, watch);
   }
 
@@ -139,7 +140,7 @@ export class ScanService {
   ): Promise<readonly SourceFile[]> {
     const folders = new Set(projects.map(({ folder }) => folder));
     const told = createHash('sha256').update(scanner.key).digest('hex').slice(0, 16);
-    return (await this.history.tree(id, commit)).flatMap((file) => {
+    return (await this.files.tree(id, commit)).flatMap((file) => {
       const project = projectOfFile(folders, file.path);
       if (project === null || !scanner.isSource(project.inside)) return [];
       const { inside } = project;
@@ -175,7 +176,7 @@ export class ScanService {
     files: readonly SourceFile[],
     scans: Map<string, SourceScan>,
   ): Promise<void> {
-    const texts = await this.history.readBlobs(id, files);
+    const texts = await this.files.readBlobs(id, files);
     const sources = files.map(({ inside }, i) => ({ path: inside, text: texts[i]! }));
     const tasks: Promise<readonly SourceScan[]>[] = [];
     for (let i = 0; i < sources.length; i += FILES_IN_A_TASK) {

@@ -16,6 +16,7 @@ import {
 } from '@deep-ledger/core';
 import { Clock } from '../clock.js';
 import { endsWithin } from '../ends-within.js';
+import { GitFiles } from '../git/git-files.js';
 import { GitHistory } from '../git/git-history.js';
 import { GitService } from '../git/git.service.js';
 import { Problem } from '../problems/problem.js';
@@ -65,6 +66,7 @@ export class SnapshotService implements OnModuleDestroy {
   constructor(
     private readonly git: GitService,
     private readonly history: GitHistory,
+    private readonly files: GitFiles,
     private readonly registries: RegistryService,
     private readonly reader: WorkspaceReader,
     private readonly clock: Clock,
@@ -271,7 +273,7 @@ export class SnapshotService implements OnModuleDestroy {
     entity: WorkspaceEntity,
     commit: string,
   ): Promise<Pick<DraftBase, 'files' | 'unwritten'>> {
-    return this.history.readFilesWith(entity.id, commit, filesToAdd(entity));
+    return this.files.readFilesWith(entity.id, commit, filesToAdd(entity));
   }
 
   private async documents(
