@@ -193,6 +193,20 @@ describe('machines', () => {
     expect((wrong.body as { detail: string }).detail).toMatch(/64 hexadecimal digits/);
   });
 
+  test('that report a commit which nobody here knows yet have the repository looked at', async () => {
+    const seenHead = async () => (await world.get<{ commit: string }>('/machines')).commit;
+    await world.server.http.post(world.at('/refresh')).expect(200);
+    const before = await seenHead();
+    await world.repository.commit({ 'README.md': 'pushed a moment ago\n' }, 'Past the server');
+    const pushed = await world.repository.head();
+    expect(await seenHead()).toBe(before);
+    const desk = { kind: 'machine', name: 'desk', lockSum: 'c'.repeat(64) };
+    await report({ ...desk, commit: before }).expect(204);
+    expect(await seenHead()).toBe(before);
+    await report({ ...desk, commit: pushed }).expect(204);
+    expect(await seenHead()).toBe(pushed);
+  });
+
   test('old answers fade and then go', async () => {
     const age = (days: number) =>
       world.server.query(

@@ -1,5 +1,6 @@
 import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
 import { ApiNoContentResponse, ApiOkResponse, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { GitHistory } from '../git/git-history.js';
 import { LockHistoryService } from '../lock/lock-history.service.js';
 import { ApiProblems } from '../problems/api-problems.js';
 import { CurrentActor, type Actor } from '../team/actor.js';
@@ -18,6 +19,7 @@ export class MachinesController {
     private readonly snapshots: SnapshotService,
     private readonly histories: LockHistoryService,
     private readonly machines: MachinesService,
+    private readonly git: GitHistory,
   ) {}
 
   @Get('machines')
@@ -55,6 +57,10 @@ export class MachinesController {
     @Body() body: NewReportDto,
     @CurrentActor() actor: Actor,
   ): Promise<void> {
-    await this.machines.take(await this.workspaces.bySlug(slug), body, actor);
+    const entity = await this.workspaces.bySlug(slug);
+    await this.machines.take(entity, body, actor);
+    // Somebody has pushed since: whoever reads next is shown it, however young what is kept may be.
+    if (body.commit != null && !(await this.git.has(entity.id, body.commit)))
+      this.snapshots.expire(entity.id);
   }
 }
