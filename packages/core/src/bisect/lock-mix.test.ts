@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { checkLock, printLock } from '../lock/index.js';
 import { copyKey, resolve, type Resolution } from '../resolve/index.js';
 import {
-  anyRichWorld,
+  anyAnswerableRichWorld,
   richFiles,
   richRecords,
   type RichWorld,
@@ -46,7 +46,7 @@ function earlier({ registry }: RichWorld): RichWorld['registry'] {
 }
 
 const anyTwoLocks = fc
-  .record({ world: anyRichWorld, other: anyRichWorld, isMoved: fc.boolean() })
+  .record({ world: anyAnswerableRichWorld, other: anyAnswerableRichWorld, isMoved: fc.boolean() })
   .map(({ world, other, isMoved }): TwoLocks | null => {
     const after = locked(world);
     if (after === null) return null;

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { checkLock, printLock } from '../lock/index.js';
 import { resolve } from '../resolve/index.js';
 import {
-  anyWorld,
+  anyAnswerableWorld,
   filesOf,
   recordsOf,
   releasesOf,
@@ -41,7 +41,7 @@ function baseOf({ projects, registry }: World, spell: Spell): DraftBase | null {
 
 const anyLevelling = (spell: Spell) =>
   fc
-    .tuple(anyWorld, fc.nat(), fc.nat())
+    .tuple(anyAnswerableWorld, fc.nat(), fc.nat())
     .map(([world, pick, turn]): Levelling | null => {
       const base = baseOf(world, spell);
       const required = [

@@ -4,7 +4,7 @@ import { checkLock, printLock } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
 import { resolve } from '../resolve/index.js';
 import {
-  anyWorld,
+  anyAnswerableWorld,
   filesOf,
   recordsOf,
   workspaceOf,
@@ -65,7 +65,7 @@ function swapped(outcome: MergeOutcome): MergeOutcome {
 const anySide = (projects: World['projects']): fc.Arbitrary<World['projects']> => {
   const [name] = Object.keys(projects);
   const [needed] = Object.keys(projects[name ?? ''] ?? {});
-  const others = anyWorld.map((world) => world.projects);
+  const others = anyAnswerableWorld.map((world) => world.projects);
   if (name === undefined || needed === undefined) return others;
   const changed = fc
     .constantFrom('*', '^1.0.0', '>=1.1.0')
@@ -73,7 +73,7 @@ const anySide = (projects: World['projects']): fc.Arbitrary<World['projects']> =
   return fc.oneof(others, changed);
 };
 
-const anyMerge = anyWorld.chain((world) =>
+const anyMerge = anyAnswerableWorld.chain((world) =>
   fc.record({
     world: fc.constant(world),
     ours: anySide(world.projects),

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { PROJECT_FILE, type WorkspaceFiles } from '../workspace/index.js';
 import type { PackageRecords } from '../registry/index.js';
 import {
+  liesIn,
   recordsOf,
   rootWith,
   tomlKey,
@@ -77,20 +78,10 @@ const anyFlaw: fc.Arbitrary<ReleaseSketch> = fc.oneof(
   },
 );
 
-const anyReleases = fc
-  .uniqueArray(fc.tuple(fc.constantFrom(...VERSIONS), anyNeedsOf(2), anyPeers, anyFlaw), {
-    selector: ([version]) => version,
-    minLength: 1,
-    maxLength: 3,
-  })
-  .map((list) =>
-    Object.fromEntries(
-      list.map(([version, needs, peers, flaw]) => [
-        version,
-        { needs: tableOf(needs, false), optional: tableOf(needs, true), peers, ...flaw },
-      ]),
-    ),
-  );
+const anyReleases = fc.uniqueArray(
+  fc.tuple(fc.constantFrom(...VERSIONS), anyNeedsOf(2), anyPeers, anyFlaw),
+  { selector: ([version]) => version, minLength: 1, maxLength: 3 },
+);
 
 function tableOf(needs: readonly NeedSketch[], isOptional: boolean): Record<string, never> {
   return Object.fromEntries(
@@ -108,17 +99,53 @@ export const anyRichPolicy: fc.Arbitrary<PolicySketch> = fc.record({
   ofPackage: fc.dictionary(fc.constantFrom(...RICH_PACKAGES), anyCopies, { maxKeys: 2 }),
 });
 
-export const anyRichWorld: fc.Arbitrary<RichWorld> = fc.record({
-  registry: fc
-    .tuple(...RICH_PACKAGES.map(() => anyReleases))
-    .map((lists) => Object.fromEntries(lists.map((releases, i) => [RICH_PACKAGES[i]!, releases]))),
-  projects: fc
-    .uniqueArray(fc.tuple(fc.constantFrom('north', 'south'), anyNeedsOf(3)), {
-      selector: ([name]) => name,
-      minLength: 1,
-    })
-    .map((list) => Object.fromEntries(list)),
+/** What is drawn; of each package its releases. */
+const anyParts = fc.record({
+  lists: fc.tuple(...RICH_PACKAGES.map(() => anyReleases)),
+  projects: fc.uniqueArray(fc.tuple(fc.constantFrom('north', 'south'), anyNeedsOf(3)), {
+    selector: ([name]) => name,
+    minLength: 1,
+  }),
   policy: anyRichPolicy,
+});
+
+type Parts = typeof anyParts extends fc.Arbitrary<infer Drawn> ? Drawn : never;
+
+function worldOf(
+  { lists, projects, policy }: Parts,
+  told: (need: NeedSketch) => NeedSketch,
+): RichWorld {
+  const registry = lists.map((releases, i) => [
+    RICH_PACKAGES[i]!,
+    Object.fromEntries(
+      releases.map(([version, drawn, peers, flaw]) => {
+        const needs = drawn.map(told);
+        return [
+          version,
+          { needs: tableOf(needs, false), optional: tableOf(needs, true), peers, ...flaw },
+        ];
+      }),
+    ),
+  ]);
+  return {
+    registry: Object.fromEntries(registry) as RegistrySketch,
+    projects: Object.fromEntries(projects.map(([name, needs]) => [name, needs.map(told)])),
+    policy,
+  };
+}
+
+/** One world in three has an answer. */
+export const anyRichWorld: fc.Arbitrary<RichWorld> = anyParts.map((parts) =>
+  worldOf(parts, (need) => need),
+);
+
+/** The same, three in four with an answer: where no release lies in a range, it is asked for optionally. */
+export const anyAnswerableRichWorld: fc.Arbitrary<RichWorld> = anyParts.map((parts) => {
+  const versionsOf = (name: string): readonly string[] =>
+    parts.lists[RICH_PACKAGES.indexOf(name)]?.map(([version]) => version) ?? [];
+  return worldOf(parts, (need) =>
+    liesIn(versionsOf(need.name), need.range) ? need : { ...need, isOptional: true },
+  );
 });
 
 export function richRecords({ registry }: RichWorld): PackageRecords {

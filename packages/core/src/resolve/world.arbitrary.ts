@@ -1,4 +1,9 @@
-import type { VersionScheme } from '../version/index.js';
+import {
+  rangeContains,
+  requireRange,
+  requireVersion,
+  type VersionScheme,
+} from '../version/index.js';
 import fc from 'fast-check';
 import {
   readPackageRecord,
@@ -134,6 +139,7 @@ const anyReleases = fc
     ),
   );
 
+/** One in four has an answer. */
 export const anyWorld: fc.Arbitrary<World> = fc.record({
   registry: fc
     .tuple(...PACKAGES.map(() => anyReleases))
@@ -144,6 +150,34 @@ export const anyWorld: fc.Arbitrary<World> = fc.record({
       minLength: 1,
     })
     .map((list) => Object.fromEntries(list)),
+});
+
+/** Does one of these versions lie in a range? */
+export function liesIn(versions: readonly string[], range: string): boolean {
+  return versions.some((one) => rangeContains(requireRange(range), requireVersion(one)));
+}
+
+/** The same, three in four with an answer: a range in which no release lies is not asked for. */
+export const anyAnswerableWorld: fc.Arbitrary<World> = anyWorld.map(({ registry, projects }) => {
+  const offered = (needs: Readonly<Record<string, string>>): Record<string, string> =>
+    Object.fromEntries(
+      Object.entries(needs).filter(([name, range]) => liesIn(Object.keys(registry[name]!), range)),
+    );
+  const releases = (all: RegistrySketch[string]): RegistrySketch[string] =>
+    Object.fromEntries(
+      Object.entries(all).map(([version, one]) => [
+        version,
+        { ...one, needs: offered(one.needs ?? {}) },
+      ]),
+    );
+  return {
+    registry: Object.fromEntries(
+      Object.entries(registry).map(([name, all]) => [name, releases(all)]),
+    ),
+    projects: Object.fromEntries(
+      Object.entries(projects).map(([name, needs]) => [name, offered(needs)]),
+    ),
+  };
 });
 
 /** The same world with everything in another order. */

@@ -4,13 +4,13 @@ import { printLock } from '../lock/index.js';
 import type { PackageRecords } from '../registry/index.js';
 import { resolve } from '../resolve/index.js';
 import {
-  anyRichWorld,
+  anyAnswerableRichWorld,
   richFiles,
   richRecords,
   type RichWorld,
 } from '../resolve/rich-world.arbitrary.js';
 import {
-  anyWorld,
+  anyAnswerableWorld,
   filesOf,
   recordsOf,
   type RegistrySketch,
@@ -72,7 +72,7 @@ function isBase(base: DraftBase | null): base is DraftBase {
 }
 
 const anyPlain = fc
-  .tuple(anyWorld, anyKept, fc.subarray(['ash', 'birch', 'cedar', 'dogwood', 'elm']))
+  .tuple(anyAnswerableWorld, anyKept, fc.subarray(['ash', 'birch', 'cedar', 'dogwood', 'elm']))
   .map(([world, kept, agreed]) =>
     lockedEarlier(
       agreedFiles(world, agreed),
@@ -83,7 +83,7 @@ const anyPlain = fc
   .filter(isBase);
 
 const anyRich = fc
-  .tuple(anyRichWorld, anyKept)
+  .tuple(anyAnswerableRichWorld, anyKept)
   .map(([world, kept]: [RichWorld, number[]]) =>
     lockedEarlier(
       richFiles(world),
