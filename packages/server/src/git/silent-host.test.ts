@@ -80,6 +80,28 @@ describe('a repository whose host takes calls and says nothing', () => {
     await other.stop();
   });
 
+  test('holds up no start: what became of a post that was cut short is found out once it can be', async () => {
+    await world.post([{ kind: 'pin', package: 'json', version: '1.0.0' }], 'Pin json');
+    const [post] = await world.get<{ id: string }[]>('/posts');
+    await server.query(`UPDATE post SET state = 'writing' WHERE id = '${post!.id}'`);
+    const { address } = world.repository;
+    const setAddress = (to: string) =>
+      server.query(`UPDATE workspace SET address = '${to}' WHERE slug = '${world.slug}'`);
+    await setAddress(`git://${host.place}/x.git`);
+    await server.halt();
+    await server.boot();
+    // It has asked, and has begun to serve without the answer.
+    await untilOpen(host, 1);
+    await server.http.get('/api/health').expect(200);
+    expect(host.open).toBe(1);
+    await setAddress(address);
+    await untilOpen(host, 0);
+    await vi.waitFor(
+      async () => expect(await world.get('/posts')).toMatchObject([{ id: post!.id }]),
+      30_000,
+    );
+  });
+
   test('a push that nobody answers is given up; what came of it is said, and the draft stays', async () => {
     const created = await server.http.post(world.at('/drafts')).send({}).expect(201);
     const { id } = created.body as { id: string };
