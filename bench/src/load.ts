@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import autocannon from 'autocannon';
-import { chromium } from '@playwright/test';
 import { startStack } from '@deep-ledger/launch/stack';
+import { openBrowser } from './browser.js';
 import { SIZES, type WorldSize } from './generated-world.js';
 import { scrollFrames } from './in-page.js';
 import { writeWorld } from './page-world.js';
@@ -121,10 +121,7 @@ async function withPeople(session: Session, url: string, slug: string): Promise<
   const stop = new AbortController();
   const heard = { count: 0 };
   const listeners = Array.from({ length: PEOPLE }, () => listen(session, url, slug, heard, stop));
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium-headless-shell',
-    args: ['--disable-gpu', '--no-sandbox'],
-  });
+  const browser = await openBrowser();
   try {
     const context = await browser.newContext({
       viewport: { width: 1280, height: 800 },

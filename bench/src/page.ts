@@ -3,9 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { execa } from 'execa';
 import { startStack } from '@deep-ledger/launch/stack';
+import { openBrowser } from './browser.js';
 import { SIZES, type WorldSize } from './generated-world.js';
 import { dragAnswers, firstRows, scrollFrames, tracesDrawn } from './in-page.js';
 import { generatedSources } from './generated-sources.js';
@@ -62,10 +63,7 @@ try {
 }
 
 async function measure(url: string, repository: string): Promise<readonly Figure[]> {
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium-headless-shell',
-    args: ['--disable-gpu', '--no-sandbox'],
-  });
+  const browser = await openBrowser();
   try {
     const session = await signIn(url);
     const page = await browser.newPage({
