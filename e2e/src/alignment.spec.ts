@@ -144,8 +144,7 @@ test('the whole path, by keyboard alone', async ({ page, workspace }) => {
   await expect(panel).toHaveCount(0);
   await expect(row(page, 'scree-log')).toBeFocused();
 
-  await draft.getByRole('button', { name: 'Post to main…' }).focus();
-  await page.keyboard.press('Enter');
+  await press(page, draft.getByRole('button', { name: 'Post to main…' }));
   await press(page, page.getByRole('button', { name: 'Post', exact: true }));
   await expect(page.getByText('Posted to main')).toBeVisible();
   await expectCommit(workspace, base);

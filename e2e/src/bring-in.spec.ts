@@ -89,6 +89,7 @@ test('Wendholm is brought in by keys alone', async ({ page, request }) => {
   await expect(kinds.getByRole('button', { name: /^tools/ })).toBeFocused();
 
   await press(page, page.getByRole('button', { name: 'Registries', exact: true }));
+  await expect(page.getByRole('radio', { name: '2 Registries' })).toBeFocused();
   await press(page, page.getByRole('button', { name: 'Another registry' }));
   const house = registryFields(page, 0);
   for (const [label, text] of HOUSE_FIELDS) {
@@ -96,12 +97,16 @@ test('Wendholm is brought in by keys alone', async ({ page, request }) => {
     await page.keyboard.insertText(text);
   }
   await press(page, house.getByRole('button', { name: 'Try', exact: true }));
+  // While it asks it cannot be pressed, and keeps the focus.
+  await expect(house.getByRole('button', { name: 'Try', exact: true })).toBeFocused();
   await press(page, house.getByRole('button', { name: 'Read it so' }));
   await registryFields(page, 1).getByLabel('Address', { exact: true }).focus();
   await page.keyboard.insertText(REGISTRY);
-  await press(page, page.getByRole('button', { name: 'Proof and draft' }));
+  await press(page, page.getByRole('button', { name: 'Proof and draft', exact: true }));
+  await expect(page.getByRole('radio', { name: '3 Proof and draft' })).toBeFocused();
   await press(page, page.getByRole('button', { name: 'Read, resolve and make a draft' }));
   await expect(page.getByText('Read and resolved')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Read and resolve again' })).toBeFocused();
   await postDraftByKeys(page);
   expect(await git(repository, 'log', '-1', '--format=%s', 'main')).toBe('Bring in wendholm\n');
   await request.delete(`/api/workspaces/${slug}`);

@@ -18,8 +18,7 @@ export async function postDraft(page: Page): Promise<void> {
 
 /** Posts the draft in hand to main by keys alone. */
 export async function postDraftByKeys(page: Page): Promise<void> {
-  await draftOf(page).getByRole('button', { name: 'Post to main…' }).focus();
-  await page.keyboard.press('Enter');
+  await press(page, draftOf(page).getByRole('button', { name: 'Post to main…' }));
   await press(page, page.getByRole('button', { name: 'Post', exact: true }));
   await expectPosted(page);
 }
@@ -30,9 +29,11 @@ async function expectPosted(page: Page): Promise<void> {
   await expect(page.getByText('Posted to main')).toBeVisible();
 }
 
-/** Presses a control by keys: it is focused as Tab would, then Enter is pressed. */
+/** Presses a control by keys: it is focused as Tab would, which passes over what cannot be pressed yet; then Enter is pressed. */
 export async function press(page: Page, control: Locator): Promise<void> {
+  await expect(control).toBeEnabled();
   await control.focus();
+  await expect(control).toBeFocused();
   await page.keyboard.press('Enter');
 }
 

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import type { BringIn, BroughtIn } from '../api/client';
 import { FirstVisit } from '../frame/FirstVisit';
@@ -87,6 +87,13 @@ function BringInSteps({ context, proposal, form, isTyped, onChange, onBeginAgain
   const read = useBroughtIn(slug, proposal.commit, settled, sample);
   const at = STEPS.findIndex(({ value }) => value === step);
   const go = (to: Step): void => changeAddress({ step: to === 'manifests' ? null : to });
+  const steps = useRef<HTMLDivElement>(null);
+  /** Who leads on by keys is on a control that goes with its step; they find themselves at the next one. */
+  const goOn = (to: Step): void => {
+    go(to);
+    const index = STEPS.findIndex(({ value }) => value === to);
+    steps.current?.querySelectorAll<HTMLElement>('[role="radio"]')[index]?.focus();
+  };
   return (
     <>
       <header className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pb-2">
@@ -104,7 +111,7 @@ function BringInSteps({ context, proposal, form, isTyped, onChange, onBeginAgain
       </header>
       <FirstVisit />
       <div className="flex flex-wrap items-center justify-between gap-3 pb-3">
-        <div className="flex flex-wrap items-center gap-3">
+        <div ref={steps} className="flex flex-wrap items-center gap-3">
           <Choice label="Step" value={step} options={STEPS} onChange={go} />
           <span className="text-sm text-ink-2">nothing is written before the draft is posted</span>
         </div>
@@ -139,7 +146,7 @@ function BringInSteps({ context, proposal, form, isTyped, onChange, onBeginAgain
           opened={opened}
           file={sample}
           onChange={onChange}
-          onNext={() => go('registries')}
+          onNext={() => goOn('registries')}
         />
       )}
       {step === 'registries' && (
@@ -148,11 +155,11 @@ function BringInSteps({ context, proposal, form, isTyped, onChange, onBeginAgain
           state={state}
           form={form}
           onChange={onChange}
-          onNext={() => go('proof')}
+          onNext={() => goOn('proof')}
         />
       )}
       {step === 'proof' && (
-        <ProofStep context={context} proposal={proposal} form={form} read={read.data} onGo={go} />
+        <ProofStep context={context} proposal={proposal} form={form} read={read.data} onGo={goOn} />
       )}
       <Dialog
         open={isShown}

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import type { BroughtIn } from '../api/client';
 import { Button } from '../parts/Button';
+import { PlainButton } from '../parts/PlainButton';
 
 type Sample = NonNullable<BroughtIn['sample']>;
 
@@ -96,15 +97,14 @@ interface TurnProps {
 
 function Turn({ says, to, onOpen, children }: TurnProps) {
   return (
-    <button
-      type="button"
+    <PlainButton
       aria-label={says}
       disabled={to === undefined}
       onClick={() => onOpen(to!)}
-      className="px-1 font-semibold text-agreed disabled:text-ink-3"
+      className="px-1 font-semibold text-agreed aria-disabled:text-ink-3"
     >
       {children}
-    </button>
+    </PlainButton>
   );
 }
 

@@ -3,6 +3,7 @@ import { Link, NavLink, useLocation, useSearchParams } from 'react-router';
 import type { WorkspaceState } from '../api/client';
 import { useFindingCount } from '../findings/useFindings';
 import { RunningWork } from '../live/RunningWork';
+import { PlainButton } from '../parts/PlainButton';
 import { ago, count, short } from '../parts/words';
 import { SignedIn } from '../session/SignedIn';
 import { indexGroups, type IndexLine } from './index-groups';
@@ -121,14 +122,13 @@ function Foot({ slug, state }: { readonly slug: string; readonly state: Workspac
       </span>
       <span>
         read {ago(state.readAt, now)} ·{' '}
-        <button
-          type="button"
+        <PlainButton
           disabled={refresh.isPending}
           onClick={() => refresh.mutate()}
           className="underline decoration-rule-strong underline-offset-3"
         >
           {refresh.isPending ? 'reading' : 'read now'}
-        </button>
+        </PlainButton>
       </span>
       <SignedIn />
       <ThemeChoice />

@@ -1,6 +1,7 @@
-import type { ButtonHTMLAttributes } from 'react';
+import type { ComponentProps } from 'react';
+import { PlainButton } from './PlainButton';
 
-interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
+interface Props extends ComponentProps<'button'> {
   /** `ink` for the one thing a place is for, `quiet` for the others, `text` inside a line. */
   readonly look?: 'ink' | 'quiet' | 'text';
 }
@@ -13,9 +14,8 @@ const LOOKS = {
 
 export function Button({ look = 'ink', className = '', ...rest }: Props) {
   return (
-    <button
-      type="button"
-      className={`rounded-sm border-[1.5px] px-2.5 py-1 font-semibold whitespace-nowrap disabled:cursor-default disabled:border-rule-strong disabled:bg-transparent disabled:text-ink-3 ${LOOKS[look]} ${className}`}
+    <PlainButton
+      className={`rounded-sm border-[1.5px] px-2.5 py-1 font-semibold whitespace-nowrap aria-disabled:cursor-default aria-disabled:border-rule-strong aria-disabled:bg-transparent aria-disabled:text-ink-3 ${LOOKS[look]} ${className}`}
       {...rest}
     />
   );

@@ -1,3 +1,5 @@
+import { PlainButton } from './PlainButton';
+
 interface Props {
   /** Said to those who hear the page, and shown on hovering. */
   readonly label: string;
@@ -9,15 +11,14 @@ interface Props {
 /** A small step that a line offers, as one word. */
 export function Step({ label, disabled = false, onClick, children }: Props) {
   return (
-    <button
-      type="button"
+    <PlainButton
       aria-label={label}
       title={label}
       disabled={disabled}
       onClick={onClick}
-      className="text-agreed underline decoration-rule-strong underline-offset-3 disabled:text-ink-3"
+      className="text-agreed underline decoration-rule-strong underline-offset-3 aria-disabled:text-ink-3"
     >
       {children}
-    </button>
+    </PlainButton>
   );
 }

@@ -7,6 +7,7 @@ import { useWindowKey } from '../frame/useWindowKey';
 import type { FrameContext } from '../frame/WorkspaceFrame';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
+import { PlainButton } from '../parts/PlainButton';
 import { count } from '../parts/words';
 import { FoundList } from './FoundList';
 import { News } from './News';
@@ -80,14 +81,13 @@ export function RegistryPage() {
         {search.data !== undefined && found.length === 0 ? (
           <p className="bg-leaf p-4 text-ink-2">
             No registry has a package with these words. Its whole name can be opened all the same:{' '}
-            <button
-              type="button"
+            <PlainButton
               className="text-agreed underline"
               disabled={query.trim() === ''}
               onClick={() => change({ package: query.trim() })}
             >
               open {query.trim()}
-            </button>
+            </PlainButton>
           </p>
         ) : (
           <FoundList

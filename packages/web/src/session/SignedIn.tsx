@@ -5,6 +5,7 @@ import { Button } from '../parts/Button';
 import { Dialog } from '../parts/Dialog';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
+import { PlainButton } from '../parts/PlainButton';
 import { useAccount, useSignOut } from './useSession';
 
 const LINK = 'underline decoration-rule-strong underline-offset-3';
@@ -26,14 +27,9 @@ export function SignedIn() {
         {account.shownName}
       </button>{' '}
       ·{' '}
-      <button
-        type="button"
-        className={LINK}
-        disabled={signOut.isPending}
-        onClick={() => signOut.mutate()}
-      >
+      <PlainButton className={LINK} disabled={signOut.isPending} onClick={() => signOut.mutate()}>
         sign out
-      </button>
+      </PlainButton>
       {isOpen && <AccountDialog account={account} onClose={() => setOpen(false)} />}
     </span>
   );
