@@ -106,6 +106,39 @@ test('undoing and doing again is offered where there is something, by keys too',
   await waitFor(() => expect(sent.at(-1)?.url).toMatch(/\/redo$/));
 });
 
+test('a step that keys ask for while another is under way comes after it; beyond the last there is nothing to say', async () => {
+  show([edit('a')], { canUndo: true });
+  const answers: ((answer: object) => void)[] = [];
+  vi.spyOn(api, 'POST').mockImplementation(
+    (() => new Promise((resolve) => answers.push(resolve))) as never,
+  );
+  const undo = () => fireEvent.keyDown(window, { key: 'z', ctrlKey: true });
+  undo();
+  await waitFor(() =>
+    expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', true),
+  );
+  undo();
+  undo();
+  expect(answers).toHaveLength(1);
+  const data = { id: 'd', base: 'b', edits: [] };
+  answers[0]!({ data, response: new Response(null, { status: 200 }) });
+  await waitFor(() => expect(answers).toHaveLength(2));
+  answers[1]!({ data, response: new Response(null, { status: 200 }) });
+  await waitFor(() => expect(answers).toHaveLength(3));
+  const error = {
+    status: 409,
+    code: 'NOTHING_TO_UNDO',
+    title: 'Nothing to undo',
+    detail: '',
+    problems: [],
+  };
+  answers[2]!({ error, response: new Response(null, { status: 409 }) });
+  await waitFor(() =>
+    expect(screen.getByRole('button', { name: 'Undo' })).toHaveProperty('disabled', false),
+  );
+  expect(screen.queryByRole('alert')).toBeNull();
+});
+
 test('keys undo nothing where there is nothing to undo', () => {
   const sent = show([edit('a')]);
   fireEvent.keyDown(window, { key: 'z', ctrlKey: true });

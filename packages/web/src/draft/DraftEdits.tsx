@@ -3,7 +3,7 @@ import type { Draft, DraftEdit } from '../api/client';
 import { isTyping } from '../frame/is-typing';
 import { useWindowKey } from '../frame/useWindowKey';
 import { ErrorNotice } from '../parts/ErrorNotice';
-import { useReviseDraft, type Entry } from './useDraft';
+import { isNothingToStep, useReviseDraft, type Entry } from './useDraft';
 import { EditorButton, EditorStep } from '../session/EditorButton';
 
 /** The edits in words: each can be taken out, put back and moved; each step can be undone. */
@@ -22,14 +22,15 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
   };
   useWindowKey((event) => {
     if (event.key.toLowerCase() !== 'z' || !(event.ctrlKey || event.metaKey)) return;
-    if (isTyping(event.target) || revise.isPending) return;
-    if (event.shiftKey ? !draft.canRedo : !draft.canUndo) return;
+    if (isTyping(event.target)) return;
+    // While a change is under way it is not known what can be undone after it; the server says.
+    if (!revise.isPending && !(event.shiftKey ? draft.canRedo : draft.canUndo)) return;
     event.preventDefault();
     revise.mutate(event.shiftKey ? 'redo' : 'undo');
   });
   return (
     <div>
-      {revise.isError && <ErrorNotice error={revise.error} />}
+      {revise.isError && !isNothingToStep(revise.error) && <ErrorNotice error={revise.error} />}
       {edits.length === 0 && (
         <p className="text-sm text-ink-2">
           No edits yet. Pencil a version in from a package panel.

@@ -43,12 +43,13 @@ export function useTakeDraft(slug: string) {
 /** An edit in its place in a draft. */
 export type Entry = Pick<Draft['edits'][number], 'edit' | 'isOut'>;
 
-/** Changes that are made to a draft as it is seen: reordering, taking out, putting back, undoing. */
+/** Changes that are made to a draft as it is seen: reordering, taking out, putting back, undoing. One after another. */
 export function useReviseDraft(slug: string, { id, revision }: Pick<Draft, 'id' | 'revision'>) {
   const take = useTakeDraft(slug);
   const queries = useQueryClient();
   const path = { params: { path: { slug, id } } };
   return useMutation({
+    scope: { id: `revise ${id}` },
     mutationFn: (change: 'undo' | 'redo' | { readonly entries: readonly Entry[] }) => {
       if (change === 'undo')
         return answer(api.POST('/api/workspaces/{slug}/drafts/{id}/undo', path));
@@ -79,6 +80,11 @@ export function useChangeDraft(slug: string, id: string) {
       ),
     onSuccess: take,
   });
+}
+
+/** Was a step back or forth asked for where there is none? */
+export function isNothingToStep(error: unknown): boolean {
+  return error instanceof ApiError && error.code === 'NOTHING_TO_UNDO';
 }
 
 /** Is the draft gone, posted or thrown away by someone else? */

@@ -83,11 +83,11 @@ export function UpgradesPage() {
     put([...chosen.values()], `upgrade ${count(chosen.size, 'package')}`);
 
   useWindowKey((event) => {
-    if (isTyping(event.target) || event.ctrlKey || event.metaKey) return;
+    if (isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === '/') {
       event.preventDefault();
       search.current?.focus();
-    } else if (event.key === 'p') putChosen();
+    } else if (event.key.toLowerCase() === 'p') putChosen();
   });
 
   return (
