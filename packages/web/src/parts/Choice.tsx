@@ -21,7 +21,7 @@ export function Choice<T extends string>({ label, value, options, onChange }: Pr
         <ToggleGroup.Item
           key={option.value}
           value={option.value}
-          className="border-r border-rule-strong px-2.5 py-[4px] whitespace-nowrap text-ink-2 last:border-r-0 hover:bg-bar data-[state=on]:bg-ink data-[state=on]:text-paper focus-visible:outline-offset-[-3px]"
+          className="border-r border-rule-strong px-2.5 py-[4px] whitespace-nowrap text-ink-2 last:border-r-0 hover:bg-bar data-[state=on]:bg-ink data-[state=on]:text-paper focus-visible:outline-offset-[-3px] data-[state=on]:focus-visible:outline-paper"
         >
           {option.text}
         </ToggleGroup.Item>
