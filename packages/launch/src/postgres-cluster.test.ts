@@ -1,6 +1,7 @@
-import { chmod, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { chmod, mkdtemp, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { execa } from 'execa';
 import getPort from 'get-port';
 import { afterEach, beforeEach, expect, test } from 'vitest';
@@ -29,6 +30,7 @@ test.each([
   const cluster = await PostgresCluster.at({ folder, isDurable: false });
   const port = await getPort({ host: '127.0.0.1' });
   await cluster.start(port);
+  const { stdout: data } = await ask(cluster.url(port), 'SHOW data_directory');
   try {
     expect((await stat(join(folder, 'postgres-password'))).mode & 0o777).toBe(0o600);
     expect((await ask(cluster.url(port), 'SHOW listen_addresses')).stdout).toBe('127.0.0.1');
@@ -43,4 +45,7 @@ test.each([
     await cluster.stop();
   }
   expect((await ask(cluster.url(port), 'SELECT 1')).exitCode).not.toBe(0);
+  await PostgresCluster.remove(folder);
+  expect(await readdir(folder)).toEqual([]);
+  if (dirname(data) !== folder) expect(existsSync(dirname(data))).toBe(false);
 });

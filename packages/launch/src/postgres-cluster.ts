@@ -62,7 +62,10 @@ export class PostgresCluster {
   /** Removes the cluster at this folder, wherever its data is. It must not be running. */
   static async remove(folder: string): Promise<void> {
     if (!existsSync(folder)) return;
-    await rm(join(await dataParent(folder), 'postgres'), { recursive: true, force: true });
+    const parent = await dataParent(folder);
+    // A folder elsewhere is ours alone.
+    const data = parent === folder ? join(folder, 'postgres') : parent;
+    await rm(data, { recursive: true, force: true });
     await rm(join(folder, 'postgres-password'), { force: true });
   }
 
