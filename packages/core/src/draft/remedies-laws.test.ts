@@ -82,13 +82,20 @@ function findingsOf(files: WorkspaceFiles, records: PackageRecords, use: Known['
   return findAll(standOfBase(base, { use, needless: lookForNeedless(base) })).map(({ id }) => id);
 }
 
+/** Two of a list, the drawn one and the next: each costs a workspace that is read and resolved anew. */
+function someOf<T>(list: readonly T[], which: number): readonly T[] {
+  const at = which % Math.max(1, list.length);
+  return list.slice(at, at + 2);
+}
+
 describe('in random worlds', () => {
   test('what a remedy is said to clear and to raise is what posting its edits clears and raises', () => {
     fc.assert(
-      fc.property(anyGrownWorld, (grown) => {
+      fc.property(anyGrownWorld, fc.nat(), (grown, which) => {
         const { base, known } = baseOf(grown);
+        const remedies = triedRemedies(base, known);
         const before = findAll(standOfBase(base, known)).map(({ id }) => id);
-        for (const { edits, clears, raises } of triedRemedies(base, known)) {
+        for (const { edits, clears, raises } of someOf(remedies, which)) {
           const evaluation = evaluateDraft(base, edits);
           if (evaluation.kind !== 'answered') throw new Error(evaluation.kind);
           const after = findingsOf(evaluation.after.files, base.records, known.use);

@@ -11,6 +11,7 @@ import { ErrorNotice } from '../parts/ErrorNotice';
 import { Notice } from '../parts/Notice';
 import { TextLink } from '../parts/TextLink';
 import { count, short } from '../parts/words';
+import { usePageTitle } from '../parts/usePageTitle';
 import { useIs } from '../session/useSession';
 import { firstFile, openedOf, shapesText, type BringInForm } from './bring-in-form';
 import { ManifestsStep } from './ManifestsStep';
@@ -31,6 +32,7 @@ type Step = (typeof STEPS)[number]['value'];
 export function BringInPage() {
   const context = useOutletContext<FrameContext>();
   const { slug, state } = context;
+  usePageTitle('Bring in', state?.name);
   const isDone = state?.bringIn === 'done';
   const proposal = useProposal(slug, isDone ? undefined : state?.head.commit);
   const kept = useKeptForm(slug, proposal.data);

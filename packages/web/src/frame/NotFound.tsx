@@ -1,6 +1,8 @@
 import { Link } from 'react-router';
+import { usePageTitle } from '../parts/usePageTitle';
 
 export function NotFound() {
+  usePageTitle('No such page');
   return (
     <div className="p-6">
       <h1 className="font-serif text-title font-semibold">No such page</h1>

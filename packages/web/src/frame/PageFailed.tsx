@@ -1,8 +1,10 @@
 import { isRouteErrorResponse, useRouteError } from 'react-router';
 import { Button } from '../parts/Button';
+import { usePageTitle } from '../parts/usePageTitle';
 
 /** Shown in place of a page that could not be drawn: what happened, and how to go on. */
 export function PageFailed() {
+  usePageTitle('This page could not be drawn');
   const error = useRouteError();
   const said = isRouteErrorResponse(error)
     ? `${error.status} ${error.statusText}`

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import type { WorkspaceState } from '../api/client';
+import { usePageTitle } from '../parts/usePageTitle';
 import { FirstVisit } from './FirstVisit';
 import { Stamp } from './Stamp';
 
@@ -11,6 +12,7 @@ interface Props {
 }
 
 export function PageHead({ title, children, state }: Props) {
+  usePageTitle(title, state?.name);
   return (
     <>
       <header className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pb-3">

@@ -6,6 +6,7 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { HeadCell } from '../parts/HeadCell';
 import { Notice } from '../parts/Notice';
+import { usePageTitle } from '../parts/usePageTitle';
 import { isFreshSignIn } from '../session/fresh-sign-in';
 import { useIs } from '../session/useSession';
 import { OpenForm } from './OpenForm';
@@ -17,6 +18,7 @@ type Closed = Pick<WorkspaceSummary, 'slug' | 'name' | 'address' | 'branch'>;
 export function FrontPage() {
   const queries = useQueryClient();
   const mayKeep = useIs('keeper');
+  usePageTitle();
   const list = useQuery({
     queryKey: keys.workspaces(),
     queryFn: ({ signal }) => answer(api.GET('/api/workspaces', { signal })),

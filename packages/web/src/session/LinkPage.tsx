@@ -6,10 +6,12 @@ import { keys } from '../api/keys';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
+import { usePageTitle } from '../parts/usePageTitle';
 import { useTakeSession } from './useSession';
 
 /** Where a one-time link leads: a password is chosen. The secret is behind the #, which no server sees. */
 export function LinkPage() {
+  usePageTitle('Choose a password');
   const secret = useLocation().hash.slice(1);
   const navigate = useNavigate();
   const take = useTakeSession();

@@ -6,12 +6,14 @@ import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { Field } from '../parts/Field';
 import { Notice } from '../parts/Notice';
+import { usePageTitle } from '../parts/usePageTitle';
 import { FRESH } from './fresh-sign-in';
 import { useSession, useTakeSession } from './useSession';
 
 export function SignInPage() {
   const session = useSession();
   const take = useTakeSession();
+  usePageTitle('Sign in');
   const [params] = useSearchParams();
   const [name, setName] = useState('');
   const [password, setPassword] = useState('');
