@@ -11,7 +11,7 @@ import {
   SHARED_FILE,
   type PackageRecords,
 } from '@deep-ledger/core';
-import { buildBare, commitTree, readTree, type Git, type Tree } from './git-repository.js';
+import { buildBare, readTree, type Commit, type Tree } from './git-repository.js';
 import { BRANCHES, MAIN, type Change, type Step } from './history.js';
 
 /**
@@ -25,34 +25,40 @@ export async function buildRepository(
   records: PackageRecords,
   target: string,
 ): Promise<void> {
-  await buildBare(target, async (git, work) => {
-    const tree: Tree = await readTree(sources);
-    const started = new Map<string, { readonly tree: Tree; readonly behind: number }>();
-    for (const [i, step] of MAIN.entries()) {
-      await commitStep(git, work, tree, step, records);
-      started.set(step.message, { tree: new Map(tree), behind: MAIN.length - 1 - i });
+  const commits: Commit[] = [];
+  const started = new Map<string, Commit>();
+  let head: Commit | null = null;
+  for (const step of MAIN) {
+    const tree: Tree = new Map(head === null ? await readTree(sources) : head.tree);
+    head = commitOf(step, 'main', tree, head, records);
+    commits.push(head);
+    started.set(step.message, head);
+  }
+  for (const { name, from, steps } of BRANCHES) {
+    const start = from === undefined ? head : started.get(from);
+    if (start == null) throw new Error(`${name}: main has no commit "${from}"`);
+    let last = start;
+    for (const step of steps) {
+      last = commitOf(step, name, new Map(last.tree), last, records);
+      commits.push(last);
     }
-    for (const { name, from, steps } of BRANCHES) {
-      const start = started.get(from ?? MAIN.at(-1)!.message);
-      if (start === undefined) throw new Error(`${name}: main has no commit "${from}"`);
-      await git(['checkout', '--quiet', '-b', name, `main~${start.behind}`]);
-      const onBranch = new Map(start.tree);
-      for (const step of steps) await commitStep(git, work, onBranch, step, records);
-    }
-  });
+  }
+  await buildBare(target, commits);
 }
 
-async function commitStep(
-  git: Git,
-  work: string,
-  tree: Tree,
+/** The commit of a step. @param tree of its parent; the step's changes are made in it */
+function commitOf(
   step: Step,
+  branch: string,
+  tree: Tree,
+  parent: Commit | null,
   records: PackageRecords,
-): Promise<void> {
+): Commit {
   for (const change of step.changes) applyChange(tree, change);
   if (step.forgetsLock !== true) tree.set(LOCK_FILE, lockOf(tree, step, records));
-  const email = `${step.who.replaceAll(' ', '.')}@brindlepeak.example`;
-  await commitTree(git, work, tree, { ...step, email });
+  const { who, day, message } = step;
+  const email = `${who.replaceAll(' ', '.')}@brindlepeak.example`;
+  return { who, email, day, message, branch, tree, parent };
 }
 
 function applyChange(tree: Tree, change: Change): void {

@@ -1,69 +1,71 @@
-import { mkdir, mkdtemp, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { mkdir, mkdtemp, readdir, readFile, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { execa } from 'execa';
 
 export type Tree = Map<string, string>;
 
-/** Runs `git` in a folder. */
-export type Git = (
-  args: readonly string[],
-  env?: Readonly<Record<string, string>>,
-) => Promise<void>;
-
-/** Who commits what, and when. */
-export interface Signed {
+/** Who commits what, where, and when. */
+export interface Commit {
   readonly who: string;
   readonly email: string;
   /** YYYY-MM-DD. */
   readonly day: string;
   readonly message: string;
+  readonly branch: string;
+  /** All files as they stand; none that the parent has is taken out. */
+  readonly tree: ReadonlyMap<string, string>;
+  readonly parent: Commit | null;
 }
 
 /**
  * Builds a bare git repository, byte for byte the same on every machine: authors, days and zones are given, and git
  * reads none of the machine's settings.
- * @param fill commits into the work tree of a new repository on the branch main
+ * @param commits each after its parent; there is a branch main
  */
-export async function buildBare(
-  target: string,
-  fill: (git: Git, work: string) => Promise<void>,
-): Promise<void> {
-  const work = await mkdtemp(join(tmpdir(), 'demo-repository-'));
+export async function buildBare(target: string, commits: readonly Commit[]): Promise<void> {
+  await mkdir(dirname(target), { recursive: true });
+  const made = await mkdtemp(`${target}-`);
   try {
-    const git = gitIn(work);
-    await git(['init', '--quiet', '--initial-branch=main', '--template=', '.']);
-    await fill(git, work);
-    await git(['checkout', '--quiet', 'main']);
-    const bare = join(work, 'bare.git');
+    await git(made, ['init', '--quiet', '--bare', '--initial-branch=main', '--template=', '.']);
     // Packed, as what comes from a host is: whoever copies it copies few files.
-    await git(['clone', '--quiet', '--bare', '--no-local', '--template=', work, bare]);
-    await gitIn(bare)(['remote', 'remove', 'origin']);
+    const packed = ['-c', 'fastimport.unpackLimit=1'];
+    await git(made, [...packed, 'fast-import', '--quiet'], importStream(commits));
+    await git(made, ['pack-refs', '--all']);
     await rm(target, { recursive: true, force: true });
-    await mkdir(dirname(target), { recursive: true });
-    await moveFolder(bare, target);
+    await rename(made, target);
   } finally {
-    await rm(work, { recursive: true, force: true });
+    await rm(made, { recursive: true, force: true });
   }
 }
 
-function gitIn(cwd: string): Git {
-  return async (args, env = {}) => {
-    await execa('git', args, {
-      cwd,
-      env: { ...env, GIT_CONFIG_NOSYSTEM: '1', GIT_CONFIG_GLOBAL: '/dev/null', HOME: cwd },
-    });
-  };
+async function git(cwd: string, args: readonly string[], input = ''): Promise<void> {
+  const env = { GIT_CONFIG_NOSYSTEM: '1', GIT_CONFIG_GLOBAL: '/dev/null', HOME: cwd };
+  await execa('git', args, { cwd, env, input });
 }
 
-/** Renames, or copies where the target is on another file system. */
-async function moveFolder(from: string, to: string): Promise<void> {
-  try {
-    await rename(from, to);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EXDEV') throw error;
-    await execa('cp', ['-a', from, to]);
-  }
+/** What `git fast-import` reads: all commits go through one process. */
+function importStream(commits: readonly Commit[]): string {
+  const marks = new Map(commits.map((commit, i) => [commit, i + 1]));
+  return commits
+    .flatMap((commit) => {
+      const { who, email, day, message, branch, tree, parent } = commit;
+      const signed = `${who} <${email}> ${Date.parse(`${day}T09:30:00Z`) / 1000} +0000`;
+      const changed = [...tree].filter(([path, text]) => parent?.tree.get(path) !== text);
+      return [
+        `commit refs/heads/${branch}`,
+        `mark :${marks.get(commit)}`,
+        `author ${signed}`,
+        `committer ${signed}`,
+        data(`${message}\n`),
+        ...(parent === null ? [] : [`from :${marks.get(parent)}`]),
+        ...changed.flatMap(([path, text]) => [`M 100644 inline ${path}`, data(text)]),
+      ];
+    })
+    .join('\n');
+}
+
+function data(text: string): string {
+  return `data ${Buffer.byteLength(text)}\n${text}`;
 }
 
 /** All files below a folder, by path. */
@@ -78,27 +80,4 @@ export async function readTree(sources: string): Promise<Tree> {
       paths.map(async (path) => [path, await readFile(join(sources, path), 'utf8')] as const),
     ),
   );
-}
-
-/** Commits a tree as it stands. */
-export async function commitTree(
-  git: Git,
-  work: string,
-  tree: ReadonlyMap<string, string>,
-  { who, email, day, message }: Signed,
-): Promise<void> {
-  for (const [path, text] of tree) {
-    await mkdir(dirname(join(work, path)), { recursive: true });
-    await writeFile(join(work, path), text);
-  }
-  await git(['add', '--all', '--', ...tree.keys()]);
-  const date = `${day}T09:30:00+0000`;
-  await git(['commit', '--quiet', '--no-gpg-sign', '--message', message], {
-    GIT_AUTHOR_NAME: who,
-    GIT_AUTHOR_EMAIL: email,
-    GIT_AUTHOR_DATE: date,
-    GIT_COMMITTER_NAME: who,
-    GIT_COMMITTER_EMAIL: email,
-    GIT_COMMITTER_DATE: date,
-  });
 }

@@ -8,7 +8,7 @@ import {
   rootText,
   type PackageRecords,
 } from '@deep-ledger/core';
-import { buildBare, commitTree, readTree, type Tree } from './git-repository.js';
+import { buildBare, readTree, type Commit, type Tree } from './git-repository.js';
 
 const FROZEN_FILE = 'frozen.json';
 /** The day on which somebody wrote down what was installed. */
@@ -66,13 +66,15 @@ export async function buildWendholm(
 ): Promise<void> {
   const tree = await readTree(sources);
   tree.set(FROZEN_FILE, frozenOf(tree, records));
-  await buildBare(target, async (git, work) => {
-    for (const { starts, ...signed } of STEPS) {
-      const files = [...tree].filter(([path]) => starts.some((start) => path.startsWith(start)));
-      const email = `${signed.who.replaceAll(' ', '.')}@wendholm.example`;
-      await commitTree(git, work, new Map(files), { ...signed, email });
-    }
-  });
+  const commits: Commit[] = [];
+  for (const { starts, ...signed } of STEPS) {
+    const files = [...tree].filter(([path]) => starts.some((start) => path.startsWith(start)));
+    const parent = commits.at(-1) ?? null;
+    const email = `${signed.who.replaceAll(' ', '.')}@wendholm.example`;
+    const after = new Map([...(parent?.tree ?? []), ...files]);
+    commits.push({ ...signed, email, branch: 'main', tree: after, parent });
+  }
+  await buildBare(target, commits);
 }
 
 /** One version of each package, as the team's own means had put it together. */

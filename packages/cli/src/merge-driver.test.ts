@@ -13,7 +13,7 @@ import {
 import { TestClone, type Result } from './test/test-clone.js';
 
 /** A pair takes seconds of git, so there are fewer than there are cases of other random tests. */
-const PAIRS = Math.ceil(inject('runs') / 75);
+const PAIRS = Math.ceil(inject('runs') / 150);
 
 let clone: TestClone | null = null;
 afterEach(async () => {

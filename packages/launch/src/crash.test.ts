@@ -8,7 +8,7 @@ const FILES = {
   'apps/web/ledger.project.toml': 'name = "web"\n[needs]\nelm-1 = "^1.0.0"\n',
 };
 /** A kill takes seconds, so there are fewer than there are cases of other random tests. */
-const ROUNDS = Math.ceil(inject('runs') / 60);
+const ROUNDS = Math.ceil(inject('runs') / 100);
 
 interface Draft {
   readonly id: string;
@@ -147,9 +147,9 @@ test(`${ROUNDS} kills in the middle of a post leave repository and database agre
     const answer = post(0, draft, message).catch(() => null);
     await pause(random() * 500);
     const restart =
-      round % 5 === 3
+      round % 3 === 1
         ? await servers.killDatabase()
-        : round % 5 === 4
+        : round % 3 === 2
           ? await servers.kill('worker', round % 2)
           : await servers.kill('server', 0);
     await answer;
