@@ -3,10 +3,10 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
-import { execa } from 'execa';
 import getPort from 'get-port';
 import { PostgresCluster } from './postgres-cluster.js';
 import { runMain } from './run-main.js';
+import { runSteps, wordsOf, type Run, type Step } from './run-steps.js';
 import { say, Trouble } from './say.js';
 import { startStack } from './stack.js';
 import { countOfPlaywright, countOfVitest, type Count } from './test-reports.js';
@@ -24,15 +24,10 @@ const TSC = 'node_modules/typescript-native/bin/tsc';
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 const folder = join(root, '.local/test');
 
-/** Runs a program in a folder; what it says is kept until its step is over. */
-type Run = (
-  program: string,
-  args: readonly string[],
-  cwd: string,
-  env?: Readonly<Record<string, string>>,
-) => Promise<{ readonly exitCode?: number | undefined }>;
-
-type Step = (run: Run) => Promise<Count>;
+/** Ctrl+C and its like end what runs, and stop what was started for it. */
+const stopping = new AbortController();
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
+  process.on(signal, () => stopping.abort());
 
 /** The longest first, so that the last to end does not run alone for long. */
 const STEPS: Readonly<Record<string, Step>> = {
@@ -69,29 +64,19 @@ async function main(): Promise<void> {
   if (values.deep === true) process.env['RUNS'] = DEEP_RUNS;
   await mkdir(folder, { recursive: true });
   process.env['GIT_CONFIG_GLOBAL'] = await gitSettings();
-  const total = { passed: 0, failed: 0, skipped: 0 };
-  const red: string[] = [];
-  const waiting = [...names];
-  const work = async (): Promise<void> => {
-    for (let name = waiting.shift(); name !== undefined; name = waiting.shift()) {
-      const began = performance.now();
-      const said: string[] = [];
-      const count = await all[name]!(
-        names.length === 1 ? runAloud : (...args) => runKeeping(said, ...args),
-      );
-      if (said.length > 0) say(said.join('\n'));
-      say(`== ${name}: ${wordsOf(count)}, ${((performance.now() - began) / 1000).toFixed(0)} s`);
-      if (count.failed > 0) red.push([name, ...count.failures].join('\n').replaceAll('\n', '\n  '));
-      total.passed += count.passed;
-      total.failed += count.failed;
-      total.skipped += count.skipped;
-    }
-  };
-  await Promise.all(Array.from({ length: SIDE_BY_SIDE }, work));
+  const sum = await runSteps(
+    names.map((name) => [name, all[name]!]),
+    { root, sideBySide: SIDE_BY_SIDE, say, signal: stopping.signal },
+  );
   say('');
-  if (red.length > 0) say(`failed in:\n${red.join('\n')}`);
-  say(wordsOf(total));
-  process.exitCode = total.failed === 0 && total.passed > 0 ? 0 : 1;
+  if (sum === null) {
+    say('stopped before all was tested');
+    process.exitCode = 1;
+    return;
+  }
+  if (sum.failures.length > 0) say(`failed in:\n${sum.failures.join('\n')}`);
+  say(wordsOf(sum));
+  process.exitCode = sum.failed === 0 && sum.passed > 0 ? 0 : 1;
 }
 
 /**
@@ -105,24 +90,8 @@ async function gitSettings(): Promise<string> {
   return file;
 }
 
-function wordsOf({ passed, failed, skipped }: Omit<Count, 'failures'>): string {
-  return `${passed} passed, ${failed} failed${skipped > 0 ? `, ${skipped} skipped` : ''}`;
-}
-
 const GREEN: Count = { passed: 1, failed: 0, skipped: 0, failures: [] };
 const RED: Count = { passed: 0, failed: 1, skipped: 0, failures: [] };
-
-const HOW = { preferLocal: true, localDir: root, reject: false, stdin: 'ignore' } as const;
-
-/** A step that runs alone is heard as it goes. */
-const runAloud: Run = (program, args, cwd, env = {}) =>
-  execa(program, args, { ...HOW, cwd, env, stdout: 'inherit', stderr: 'inherit' });
-
-async function runKeeping(said: string[], ...[program, args, cwd, env = {}]: Parameters<Run>) {
-  const result = await execa(program, args, { ...HOW, cwd, env, all: true });
-  if (result.all !== '') said.push(result.all);
-  return result;
-}
 
 /** A tool that only says yes or no. */
 async function check(program: string, args: readonly string[], run: Run): Promise<Count> {
@@ -165,8 +134,8 @@ async function serverTests(run: Run): Promise<Count> {
   await emptyFolder(home);
   const cluster = await PostgresCluster.at({ folder: home, isDurable: false });
   const port = await getPort({ host: '127.0.0.1' });
-  await cluster.start(port);
   try {
+    await cluster.start(port);
     return await vitest('packages/server', run, { DATABASE_URL: cluster.url(port) });
   } finally {
     await cluster.stop();
@@ -183,6 +152,7 @@ async function playwright(project: string, run: Run): Promise<Count> {
     isDurable: false,
     today: TODAY,
     tell: say,
+    signal: stopping.signal,
   });
   const report = join(folder, `${project}.json`);
   await rm(report, { force: true });
