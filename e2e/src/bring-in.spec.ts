@@ -92,6 +92,7 @@ test('Wendholm is brought in by keys alone', async ({ page, request }) => {
   await expect(page.getByRole('radio', { name: '2 Registries' })).toBeFocused();
   await press(page, page.getByRole('button', { name: 'Another registry' }));
   const house = registryFields(page, 0);
+  await expect(house.getByLabel('Registry', { exact: true })).toBeFocused();
   for (const [label, text] of HOUSE_FIELDS) {
     await house.getByLabel(label, { exact: true }).focus();
     await page.keyboard.insertText(text);
@@ -100,6 +101,8 @@ test('Wendholm is brought in by keys alone', async ({ page, request }) => {
   // While it asks it cannot be pressed, and keeps the focus.
   await expect(house.getByRole('button', { name: 'Try', exact: true })).toBeFocused();
   await press(page, house.getByRole('button', { name: 'Read it so' }));
+  await expect(house.getByRole('button', { name: 'Try', exact: true })).toBeFocused();
+  await expect(house.getByText('@house/tide-tables: 8 releases')).toBeVisible();
   await registryFields(page, 1).getByLabel('Address', { exact: true }).focus();
   await page.keyboard.insertText(REGISTRY);
   await press(page, page.getByRole('button', { name: 'Proof and draft', exact: true }));

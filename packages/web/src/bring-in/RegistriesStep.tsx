@@ -1,4 +1,5 @@
 import type { RegistryForm } from '@deep-ledger/core';
+import { useRef, useState } from 'react';
 import type { TriedDocument, WorkspaceState } from '../api/client';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -20,8 +21,23 @@ interface Props {
 /** Which registries there are, which names belong to each, and how each speaks. */
 export function RegistriesStep({ slug, state, form, onChange, onNext }: Props) {
   const { registries } = form;
-  const set = (index: number, entry: RegistryEntry): void =>
-    onChange({ ...form, registries: registries.map((one, i) => (i === index ? entry : one)) });
+  const [added, setAdded] = useState<number | null>(null);
+  const adding = useRef<HTMLButtonElement>(null);
+  const set = (entry: RegistryEntry): void =>
+    onChange({
+      ...form,
+      registries: registries.map((one) => (one.key === entry.key ? entry : one)),
+    });
+  const add = (): void => {
+    const key = Math.max(...registries.map((one) => one.key)) + 1;
+    setAdded(key);
+    // The one that takes all names stays the last.
+    onChange({ ...form, registries: [newRegistry(key, '', ''), ...registries] });
+  };
+  const remove = ({ key }: RegistryEntry): void => {
+    adding.current?.focus();
+    onChange({ ...form, registries: registries.filter((one) => one.key !== key) });
+  };
   const known = new Map(state?.registries.map(({ name, url }) => [name, url]));
   return (
     <div className="flex flex-col gap-4">
@@ -33,19 +49,16 @@ export function RegistriesStep({ slug, state, form, onChange, onNext }: Props) {
           onChange={({ target }) => onChange({ ...form, name: target.value })}
         />
       </div>
-      {registries.map((entry, i) => (
+      {registries.map((entry) => (
         <RegistryFields
-          key={i}
+          key={entry.key}
           slug={slug}
           form={form}
           entry={entry}
           knownUrl={known.get(entry.name) ?? known.get('') ?? null}
-          onChange={(next) => set(i, next)}
-          onRemove={
-            registries.length === 1
-              ? null
-              : () => onChange({ ...form, registries: registries.filter((_, j) => j !== i) })
-          }
+          isAdded={entry.key === added}
+          onChange={set}
+          onRemove={registries.length === 1 ? null : () => remove(entry)}
         />
       ))}
       <p className="text-sm text-ink-2">
@@ -59,13 +72,7 @@ export function RegistriesStep({ slug, state, form, onChange, onNext }: Props) {
         >
           Proof and draft
         </Button>
-        <Button
-          look="quiet"
-          onClick={() =>
-            // The one that takes all names stays the last.
-            onChange({ ...form, registries: [newRegistry('', ''), ...registries] })
-          }
-        >
+        <Button look="quiet" ref={adding} onClick={add}>
           Another registry
         </Button>
       </div>
@@ -79,12 +86,20 @@ interface FieldsProps {
   readonly entry: RegistryEntry;
   /** Where it is, as the server knows it; null: it does not. */
   readonly knownUrl: string | null;
+  /** Whoever added it goes on here. */
+  readonly isAdded: boolean;
   readonly onChange: (entry: RegistryEntry) => void;
   readonly onRemove: (() => void) | null;
 }
 
-function RegistryFields({ slug, form, entry, knownUrl, onChange, onRemove }: FieldsProps) {
+function RegistryFields({ slug, form, entry, knownUrl, isAdded, onChange, onRemove }: FieldsProps) {
   const trying = useTryDocument(slug, form);
+  const asking = useRef<HTMLButtonElement>(null);
+  /** What stands below goes with its answer, and whoever pressed it there goes on at the button that asks. */
+  const tryAgain = (as: RegistryEntry): void => {
+    asking.current?.focus();
+    trying.mutate(as);
+  };
   const set = (change: Partial<RegistryEntry>): void => onChange({ ...entry, ...change });
   const text = (key: 'name' | 'patterns' | 'address' | 'token' | 'test' | 'path') => ({
     value: entry[key],
@@ -96,7 +111,7 @@ function RegistryFields({ slug, form, entry, knownUrl, onChange, onRemove }: Fie
     <fieldset className="rule-double-top flex flex-col gap-3 bg-leaf p-3">
       <legend className="sr-only">Registry {entry.name}</legend>
       <div className="grid grid-cols-[140px_minmax(0,1fr)_minmax(0,1.4fr)_minmax(0,1fr)] gap-3 max-fold:grid-cols-1">
-        <Field label="Registry" placeholder="main" {...text('name')} />
+        <Field label="Registry" placeholder="main" autoFocus={isAdded} {...text('name')} />
         <Field
           label="Is asked for"
           placeholder="@house/* berth-*"
@@ -135,6 +150,7 @@ function RegistryFields({ slug, form, entry, knownUrl, onChange, onRemove }: Fie
         <div className="flex gap-2 pt-[23px] max-fold:pt-0">
           <Button
             look="quiet"
+            ref={asking}
             disabled={!canTry || trying.isPending}
             onClick={() => trying.mutate(entry)}
           >
@@ -152,8 +168,11 @@ function RegistryFields({ slug, form, entry, knownUrl, onChange, onRemove }: Fie
         <Tried
           tried={trying.data}
           entry={entry}
-          onTake={(shape) => set({ shape })}
-          onAgain={() => trying.mutate(entry)}
+          onTake={(shape) => {
+            set({ shape });
+            tryAgain({ ...entry, shape });
+          }}
+          onAgain={() => tryAgain(entry)}
         />
       )}
       {entry.shape !== null && (

@@ -38,6 +38,8 @@ export interface Kind {
 
 /** A registry, with what is typed to try it. */
 export interface RegistryEntry {
+  /** Tells it apart while its name is typed. */
+  readonly key: number;
   readonly name: string;
   /** Patterns, parted by blanks. */
   readonly patterns: string;
@@ -78,7 +80,7 @@ export function formOfProposal({ name, manifests, shared, adopt }: BringIn): Bri
     })),
     shared: shared === null ? null : { form: shared.form, isSkipped: false },
     adopt: adopt === null ? null : { form: adopt.form, isSkipped: false },
-    registries: [newRegistry('main', '*')],
+    registries: [newRegistry(0, 'main', '*')],
   };
 }
 
@@ -86,8 +88,9 @@ function sum(numbers: readonly number[]): number {
   return numbers.reduce((all, one) => all + one, 0);
 }
 
-export function newRegistry(name: string, patterns: string): RegistryEntry {
+export function newRegistry(key: number, name: string, patterns: string): RegistryEntry {
   return {
+    key,
     name,
     patterns,
     versions: 'semver',

@@ -47,10 +47,13 @@ export function useBroughtIn(
   });
 }
 
+/** Asks a registry for the document of a package, and says what is read of it as the entry has it, whatever the form has. */
 export function useTryDocument(slug: string, form: BringInForm) {
   return useMutation({
-    mutationFn: ({ name, address, token, test, path, versions }: RegistryEntry) =>
-      answer(
+    mutationFn: (entry: RegistryEntry) => {
+      const { key, name, address, token, test, path, versions } = entry;
+      const registries = form.registries.map((one) => (one.key === key ? entry : one));
+      return answer(
         api.POST('/api/workspaces/{slug}/bring-in/try', {
           params: { path: { slug } },
           body: {
@@ -58,12 +61,13 @@ export function useTryDocument(slug: string, form: BringInForm) {
             versions,
             address: address.trim(),
             package: test.trim(),
-            shapes: shapesText(form),
+            shapes: shapesText({ ...form, registries }),
             ...(token === '' ? {} : { token }),
             ...(path.trim() === '' ? {} : { path: path.trim() }),
           },
         }),
-      ),
+      );
+    },
   });
 }
 

@@ -1,3 +1,4 @@
+import { useRef, useState } from 'react';
 import { Button } from '../parts/Button';
 import { Field } from '../parts/Field';
 
@@ -15,6 +16,8 @@ export function SeveralRegistries({
   readonly registries: readonly NamedRegistry[];
   readonly onChange: (registries: readonly NamedRegistry[]) => void;
 }) {
+  const [added, setAdded] = useState<number | null>(null);
+  const adding = useRef<HTMLButtonElement>(null);
   const set = (at: number, change: Partial<NamedRegistry>): void =>
     onChange(registries.map((one, i) => (i === at ? { ...one, ...change } : one)));
   return (
@@ -28,6 +31,7 @@ export function SeveralRegistries({
           <Field
             label="Name"
             required
+            autoFocus={i === added}
             value={name}
             onChange={(event) => set(i, { name: event.target.value })}
             className="font-mono"
@@ -50,7 +54,10 @@ export function SeveralRegistries({
           />
           <Button
             look="quiet"
-            onClick={() => onChange(registries.filter((_, other) => other !== i))}
+            onClick={() => {
+              adding.current?.focus();
+              onChange(registries.filter((_, other) => other !== i));
+            }}
           >
             Remove<span className="sr-only"> the registry {name}</span>
           </Button>
@@ -59,7 +66,11 @@ export function SeveralRegistries({
       <div>
         <Button
           look="text"
-          onClick={() => onChange([...registries, { name: '', address: '', token: '' }])}
+          ref={adding}
+          onClick={() => {
+            setAdded(registries.length);
+            onChange([...registries, { name: '', address: '', token: '' }]);
+          }}
         >
           Another registry
         </Button>
