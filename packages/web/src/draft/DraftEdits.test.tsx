@@ -1,5 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
 import { afterEach, expect, test, vi } from 'vitest';
 import { api, type Draft, type DraftEdit } from '../api/client';
 import { DraftEdits } from './DraftEdits';
@@ -32,12 +33,17 @@ function show(edits: readonly DraftEdit[], more: Partial<Draft> = {}) {
     }) as never);
   }
   const draft = { id: 'd', revision: 7, edits, canUndo: false, canRedo: false, ...more } as Draft;
-  render(
-    <QueryClientProvider client={new QueryClient()}>
-      <DraftEdits slug="small" draft={draft} />
-    </QueryClientProvider>,
+  const queries = new QueryClient();
+  const panel = (now: Draft) => (
+    <QueryClientProvider client={queries}>
+      <DraftEdits slug="small" draft={now} />
+    </QueryClientProvider>
   );
-  return sent;
+  const { rerender } = render(panel(draft));
+  return {
+    sent,
+    become: (now: readonly DraftEdit[]) => rerender(panel({ ...draft, edits: [...now] })),
+  };
 }
 
 const named = (entries: unknown): unknown =>
@@ -46,7 +52,7 @@ const named = (entries: unknown): unknown =>
   );
 
 test('an edit is taken out, put back, moved and forgotten, each on the revision that was seen', async () => {
-  const sent = show([edit('a'), edit('b', { isOut: true }), edit('c')]);
+  const { sent } = show([edit('a'), edit('b', { isOut: true }), edit('c')]);
   for (const [label, expected] of [
     [
       'Take out: a no longer pinned',
@@ -91,12 +97,38 @@ test('an edit is taken out, put back, moved and forgotten, each on the revision 
     });
     expect(named(sent.at(-1)!.body)).toEqual(expected);
   }
-  expect(screen.queryByLabelText('Move up: a no longer pinned')).toBeNull();
-  expect(screen.queryByLabelText('Move down: c no longer pinned')).toBeNull();
+  expect(screen.getByLabelText('Move up: a no longer pinned')).toHaveProperty('disabled', true);
+  expect(screen.getByLabelText('Move down: c no longer pinned')).toHaveProperty('disabled', true);
+});
+
+test('an edit that is moved by keys takes the focus with it, to either end', async () => {
+  const [a, b, c] = [edit('a'), edit('b'), edit('c')];
+  const { sent, become } = show([a, b, c]);
+  const hasFocus = (label: string) =>
+    waitFor(() => expect(document.activeElement).toBe(screen.getByLabelText(label)));
+  screen.getByLabelText('Move up: c no longer pinned').focus();
+  await userEvent.keyboard('{Enter}');
+  await waitFor(() => expect(sent).toHaveLength(1));
+  become([a, c, b]);
+  await hasFocus('Move up: c no longer pinned');
+  await userEvent.keyboard('{Enter}');
+  await waitFor(() => expect(sent).toHaveLength(2));
+  expect(named(sent[1]!.body)).toEqual([
+    ['c', false],
+    ['a', false],
+    ['b', false],
+  ]);
+  become([c, a, b]);
+  await hasFocus('Move up: c no longer pinned');
+  screen.getByLabelText('Move down: a no longer pinned').focus();
+  await userEvent.keyboard('{Enter}');
+  await waitFor(() => expect(sent).toHaveLength(3));
+  become([c, b, a]);
+  await hasFocus('Move down: a no longer pinned');
 });
 
 test('undoing and doing again is offered where there is something, by keys too', async () => {
-  const sent = show([edit('a')], { canUndo: true, canRedo: true });
+  const { sent } = show([edit('a')], { canUndo: true, canRedo: true });
   fireEvent.click(screen.getByRole('button', { name: 'Undo' }));
   await waitFor(() => expect(sent.at(-1)?.url).toMatch(/\/undo$/));
   await waitFor(() =>
@@ -140,7 +172,7 @@ test('a step that keys ask for while another is under way comes after it; beyond
 });
 
 test('keys undo nothing where there is nothing to undo', () => {
-  const sent = show([edit('a')]);
+  const { sent } = show([edit('a')]);
   fireEvent.keyDown(window, { key: 'z', ctrlKey: true });
   expect(sent).toEqual([]);
   expect(screen.queryByRole('button', { name: 'Undo' })).toBeNull();

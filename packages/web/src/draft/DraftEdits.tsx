@@ -1,4 +1,4 @@
-import type { ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 import type { Draft, DraftEdit } from '../api/client';
 import { isTyping } from '../frame/is-typing';
 import { useWindowKey } from '../frame/useWindowKey';
@@ -13,7 +13,12 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
   const set = (entries: readonly Entry[]): void => revise.mutate({ entries });
   const toggle = (index: number): void =>
     set(edits.map((entry, i) => (i === index ? { ...entry, isOut: !entry.isOut } : entry)));
-  const drop = (index: number): void => set(edits.filter((_, i) => i !== index));
+  const list = useRef<HTMLOListElement>(null);
+  const drop = (index: number): void => {
+    // The button goes with its edit.
+    list.current?.focus();
+    set(edits.filter((_, i) => i !== index));
+  };
   const move = (index: number, by: -1 | 1): void => {
     const next = [...edits];
     const [one] = next.splice(index, 1);
@@ -36,9 +41,9 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
           No edits yet. Pencil a version in from a package panel.
         </p>
       )}
-      <ol aria-label="Edits" className="max-h-[44vh] overflow-auto">
-        {edits.map((entry, i) => (
-          <EditLine key={i} entry={entry}>
+      <ol ref={list} tabIndex={-1} aria-label="Edits" className="max-h-[44vh] overflow-auto">
+        {withKeys(edits).map(([key, entry], i) => (
+          <EditLine key={key} entry={entry}>
             <EditorStep
               disabled={revise.isPending}
               label={`${entry.isOut ? 'Put back' : 'Take out'}: ${nameOf(entry)}`}
@@ -46,23 +51,23 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
             >
               {entry.isOut ? 'put back' : 'take out'}
             </EditorStep>
-            {i > 0 && (
-              <EditorStep
-                disabled={revise.isPending}
-                label={`Move up: ${nameOf(entry)}`}
-                onClick={() => move(i, -1)}
-              >
-                up
-              </EditorStep>
-            )}
-            {i < edits.length - 1 && (
-              <EditorStep
-                disabled={revise.isPending}
-                label={`Move down: ${nameOf(entry)}`}
-                onClick={() => move(i, 1)}
-              >
-                down
-              </EditorStep>
+            {edits.length > 1 && (
+              <>
+                <EditorStep
+                  disabled={revise.isPending || i === 0}
+                  label={`Move up: ${nameOf(entry)}`}
+                  onClick={() => move(i, -1)}
+                >
+                  up
+                </EditorStep>
+                <EditorStep
+                  disabled={revise.isPending || i === edits.length - 1}
+                  label={`Move down: ${nameOf(entry)}`}
+                  onClick={() => move(i, 1)}
+                >
+                  down
+                </EditorStep>
+              </>
             )}
             {entry.isOut && (
               <EditorStep
@@ -77,29 +82,40 @@ export function DraftEdits({ slug, draft }: { readonly slug: string; readonly dr
         ))}
       </ol>
       <p className="mt-1 flex gap-3 text-sm">
-        {draft.canUndo && (
-          <EditorButton
-            look="text"
-            className="text-sm"
-            disabled={revise.isPending}
-            onClick={() => revise.mutate('undo')}
-          >
-            Undo
-          </EditorButton>
-        )}
-        {draft.canRedo && (
-          <EditorButton
-            look="text"
-            className="text-sm"
-            disabled={revise.isPending}
-            onClick={() => revise.mutate('redo')}
-          >
-            Do again
-          </EditorButton>
+        {(draft.canUndo || draft.canRedo) && (
+          <>
+            <EditorButton
+              look="text"
+              className="text-sm"
+              disabled={revise.isPending || !draft.canUndo}
+              onClick={() => revise.mutate('undo')}
+            >
+              Undo
+            </EditorButton>
+            <EditorButton
+              look="text"
+              className="text-sm"
+              disabled={revise.isPending || !draft.canRedo}
+              onClick={() => revise.mutate('redo')}
+            >
+              Do again
+            </EditorButton>
+          </>
         )}
       </p>
     </div>
   );
+}
+
+/** Each edit by what it says, so that a line stays itself, and keeps the focus, where it is moved. */
+function withKeys(edits: readonly DraftEdit[]): readonly (readonly [key: string, DraftEdit])[] {
+  const seen = new Map<string, number>();
+  return edits.map((entry) => {
+    const said = JSON.stringify(entry.edit);
+    const nth = seen.get(said) ?? 0;
+    seen.set(said, nth + 1);
+    return [`${nth} ${said}`, entry];
+  });
 }
 
 function nameOf({ words: { subject, verb } }: DraftEdit): string {
