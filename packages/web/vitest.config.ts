@@ -7,5 +7,6 @@ export default defineConfig({
   test: {
     ...COMMON,
     environment: 'jsdom',
+    setupFiles: ['src/test/leave-no-trace.setup.ts'],
   },
 });

@@ -1,5 +1,5 @@
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
-import { afterEach, describe, expect, test, vi } from 'vitest';
+import { fireEvent, render, screen } from '@testing-library/react';
+import { describe, expect, test, vi } from 'vitest';
 import type { AlignmentRow } from '../api/client';
 import { groupRows } from './alignment-view';
 import { AlignmentTable } from './AlignmentTable';
@@ -11,8 +11,6 @@ vi.stubGlobal('matchMedia', () => ({
   addEventListener: vi.fn(),
   removeEventListener: vi.fn(),
 }));
-
-afterEach(cleanup);
 
 function row(name: string, more: Partial<AlignmentRow> = {}): AlignmentRow {
   return {

@@ -1,16 +1,11 @@
-import { cleanup, screen, waitFor, within } from '@testing-library/react';
+import { screen, waitFor, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { useState } from 'react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type { TriedDocument } from '../api/client';
 import { serverAnswers, showInFrame } from '../test/show-in-frame';
 import { newRegistry, type BringInForm } from './bring-in-form';
 import { RegistriesStep } from './RegistriesStep';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 const TRY = 'POST /api/workspaces/{slug}/bring-in/try';
 const READ: TriedDocument = {

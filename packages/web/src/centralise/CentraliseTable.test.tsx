@@ -1,9 +1,7 @@
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { fireEvent, render, screen } from '@testing-library/react';
+import { expect, test, vi } from 'vitest';
 import type { CentralisingLine } from '../api/client';
 import { CentraliseTable } from './CentraliseTable';
-
-afterEach(cleanup);
 
 const move = { project: 'apps/kiosk', kind: 'runtime', range: '^1.0.0', from: '1.2.0' } as const;
 const LINES: CentralisingLine[] = [

@@ -1,8 +1,6 @@
-import { cleanup, render, screen } from '@testing-library/react';
-import { afterEach, expect, test } from 'vitest';
+import { render, screen } from '@testing-library/react';
+import { expect, test } from 'vitest';
 import { DiffFile } from './DiffFile';
-
-afterEach(cleanup);
 
 test('each line stands with its numbers and its sign, so that it can be read without colour', () => {
   render(

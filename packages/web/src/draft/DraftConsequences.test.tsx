@@ -1,9 +1,7 @@
 import { cleanup, render, screen } from '@testing-library/react';
-import { afterEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { Draft } from '../api/client';
 import { DraftConsequences } from './DraftConsequences';
-
-afterEach(cleanup);
 
 type Evaluation = Draft['evaluation'];
 

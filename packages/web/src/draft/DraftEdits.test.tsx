@@ -1,15 +1,10 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { fireEvent, render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { api, type Draft, type DraftEdit } from '../api/client';
 import { DraftEdits } from './DraftEdits';
 import { countingEdits } from './useDraft';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 function edit(name: string, more: Partial<DraftEdit> = {}): DraftEdit {
   return {

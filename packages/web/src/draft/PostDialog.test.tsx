@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
-import { afterEach, describe, expect, test, vi } from 'vitest';
+import { fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { describe, expect, test, vi } from 'vitest';
 import { api, type Draft } from '../api/client';
 import { PostDialog } from './PostDialog';
 
@@ -50,11 +50,6 @@ function show() {
 function pressPost(): void {
   fireEvent.click(screen.getByRole('button', { name: 'Post' }));
 }
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 test('the message is made of the edits and can be changed; the commit seen is what is posted on', async () => {
   const post = answering(201, { commit: 'c1' });

@@ -1,17 +1,12 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { api } from '../api/client';
 import { addForm, everywhereForm, pinForm } from './edit-forms';
 import { EditDialog } from './EditDialog';
 import type { EditForm } from './form';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 const PROJECTS = [
   { folder: 'apps/web', name: 'web' },

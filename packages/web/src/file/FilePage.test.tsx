@@ -1,13 +1,8 @@
-import { cleanup, screen } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { screen } from '@testing-library/react';
+import { expect, test, vi } from 'vitest';
 import { serverAnswers, showInFrame } from '../test/show-in-frame';
 import { FilePage } from './FilePage';
 import { PlaceLink } from './PlaceLink';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 const READ = 'GET /api/workspaces/{slug}/file';
 const PART = {

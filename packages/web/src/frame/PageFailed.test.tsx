@@ -1,12 +1,7 @@
-import { cleanup, render, screen } from '@testing-library/react';
+import { render, screen } from '@testing-library/react';
 import { createMemoryRouter, RouterProvider } from 'react-router';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { PageFailed } from './PageFailed';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 test('a page that cannot be drawn says so, with ways to go on', async () => {
   vi.spyOn(console, 'error').mockImplementation(() => undefined);

@@ -1,12 +1,10 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import type { ReactElement } from 'react';
 import { MemoryRouter } from 'react-router';
-import { afterEach, describe, expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { PlacedProblem, WorkspaceState } from '../api/client';
 import { Stamp } from './Stamp';
 import { Troubles } from './Troubles';
-
-afterEach(cleanup);
 
 function renderIn(element: ReactElement) {
   return render(<MemoryRouter>{element}</MemoryRouter>);

@@ -1,9 +1,7 @@
-import { cleanup, render, screen, waitFor } from '@testing-library/react';
+import { render, screen, waitFor } from '@testing-library/react';
 import { createMemoryRouter, RouterProvider, useLocation } from 'react-router';
-import { afterEach, expect, test } from 'vitest';
+import { expect, test } from 'vitest';
 import { useChangeAddress } from './useChangeAddress';
-
-afterEach(cleanup);
 
 function Filters() {
   const change = useChangeAddress();

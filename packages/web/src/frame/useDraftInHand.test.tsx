@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { act, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { createMemoryRouter, Outlet, RouterProvider } from 'react-router';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { api } from '../api/client';
 import { draftInHand, useDraftInHand } from './useDraftInHand';
 
@@ -9,11 +9,6 @@ const DRAFTS = [
   { id: 'old', name: 'old', author: '', isMine: true, edits: 1, updatedAt: '2026-11-01T00:00:00Z' },
   { id: 'new', name: 'new', author: '', isMine: true, edits: 1, updatedAt: '2026-11-02T00:00:00Z' },
 ];
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 function Frame() {
   const { take } = useDraftInHand('brindlepeak');

@@ -1,13 +1,8 @@
-import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
+import { expect, test } from 'vitest';
 import type { Job } from '../api/client';
 import { serverAnswers, showInFrame } from '../test/show-in-frame';
 import { RunningWork } from './RunningWork';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 const JOBS = 'GET /api/workspaces/{slug}/jobs';
 const STOP = 'DELETE /api/workspaces/{slug}/jobs/{job}';

@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { act, cleanup, renderHook } from '@testing-library/react';
+import { act, renderHook } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import type { Job } from '../api/client';
@@ -52,7 +52,6 @@ beforeEach(() => {
   });
 });
 afterEach(() => {
-  cleanup();
   vi.unstubAllGlobals();
   vi.useRealTimers();
 });

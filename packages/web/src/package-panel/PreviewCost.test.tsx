@@ -1,11 +1,9 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { fireEvent, render, screen } from '@testing-library/react';
+import { expect, test, vi } from 'vitest';
 import type { Candidate, LevelPreview } from '@deep-ledger/core';
 import { isPencilled, markVersion } from './mark-version';
 import { PreviewCost } from './PreviewCost';
-
-afterEach(cleanup);
 
 const RESULT = {
   kind: 'answered',

@@ -1,9 +1,7 @@
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
+import { fireEvent, render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { PlainButton } from './PlainButton';
-
-afterEach(cleanup);
 
 /** In a form, as its button: pressing it sends the form. */
 function show() {

@@ -1,9 +1,8 @@
-import { cleanup, render, screen } from '@testing-library/react';
+import { render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, beforeAll, expect, test, vi } from 'vitest';
+import { beforeAll, expect, test, vi } from 'vitest';
 import { SelectField } from './SelectField';
 
-afterEach(cleanup);
 beforeAll(() => {
   // jsdom has no layout.
   vi.stubGlobal(

@@ -1,8 +1,6 @@
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { fireEvent, render, screen } from '@testing-library/react';
+import { expect, test, vi } from 'vitest';
 import { ChainList, type Step } from './ChainList';
-
-afterEach(cleanup);
 
 const step = (id: string, written: string | null, link: Step['link'] = 'runtime'): Step => {
   const [name = id, version] = id.split(' ');

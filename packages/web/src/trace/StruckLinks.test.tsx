@@ -1,10 +1,8 @@
 import { cleanup, fireEvent, screen } from '@testing-library/react';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import type { Without } from '../api/client';
 import { showInFrame } from '../test/show-in-frame';
 import { StruckLinks } from './StruckLinks';
-
-afterEach(cleanup);
 
 const STRUCK = [
   { from: 'log 1.0.0', to: 'json 1.0.0' },

@@ -1,13 +1,11 @@
-import { cleanup, fireEvent, render, screen } from '@testing-library/react';
-import { afterEach, expect, test } from 'vitest';
+import { fireEvent, render, screen } from '@testing-library/react';
+import { expect, test } from 'vitest';
 import type { ProjectName } from '../api/client';
 import { TraceControls } from './TraceControls';
 import { WhatIfForm } from './WhatIfForm';
 
 const PROJECTS: readonly ProjectName[] = [{ folder: 'services/roster', name: 'roster' }];
 const nothing = (): void => undefined;
-
-afterEach(cleanup);
 
 test('what is typed into the what-if form holds when the projects arrive, and ends with its subject', () => {
   const form = (subject: string, projects: readonly ProjectName[], initialProject: string) => (

@@ -1,14 +1,9 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, render, screen } from '@testing-library/react';
+import { render, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { afterEach, expect, test, vi } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { api } from '../api/client';
 import { BatchTable } from './BatchTable';
-
-afterEach(() => {
-  cleanup();
-  vi.restoreAllMocks();
-});
 
 const FAILED = { code: 'WORK_FAILED', detail: 'The registry fell silent.', problems: [] };
 const NOTHING = { commit: 'c', of: 0, offers: [], left: [], price: null };
