@@ -239,3 +239,33 @@ test('a draft on a branch that moves is carried over, seen, and posted', async (
   await expect(page.getByText('Posted to main')).toBeVisible();
   expect((await workspace.git('rev-parse', 'main^')).trim()).toBe(moved);
 });
+
+test('a page begins at its top, the way back leads to where one was, and what is opened stays in place', async ({
+  page,
+}) => {
+  const down = () => page.evaluate(() => Math.round(window.scrollY));
+  const index = page.getByRole('navigation', { name: 'Contents' });
+  await page.goto('/w/brindlepeak/lockfile');
+  await expect(page.getByRole('table').getByRole('row').nth(3)).toBeVisible();
+  await index.getByRole('link', { name: /^Alignment/ }).click();
+  await expect(row(page, 'scree-log')).toBeVisible();
+  await page.evaluate(() => window.scrollTo(0, 300));
+  await index.getByRole('link', { name: /^Lockfile/ }).click();
+  // Its copies are known still, so it is long from the first moment.
+  await expect(page).toHaveTitle(/^Lockfile · /);
+  await expect(page.getByRole('table').getByRole('row').nth(3)).toBeAttached();
+  expect(await down()).toBe(0);
+  await page.goBack();
+  await expect(row(page, 'scree-log')).toBeAttached();
+  await expect.poll(down).toBe(300);
+
+  const name = await page.evaluate(() => {
+    const rows = [...document.querySelectorAll<HTMLElement>('tr[data-package]')];
+    return rows.find((one) => one.getBoundingClientRect().top > 60)!.dataset['package']!;
+  });
+  const { y } = (await row(page, name).boundingBox())!;
+  await row(page, name).getByText(name, { exact: true }).click();
+  await expect(page.getByRole('group', { name: `Package panel of ${name}` })).toBeVisible();
+  await expect(page).toHaveURL(/open=/);
+  expect((await row(page, name).boundingBox())!.y).toBe(y);
+});

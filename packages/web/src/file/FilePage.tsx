@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useEffect, useRef } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import { answer, api } from '../api/client';
 import { keys } from '../api/keys';
@@ -33,6 +34,8 @@ export function FilePage() {
     return `/w/${slug}/file?${next.toString()}`;
   };
   const { data } = file;
+  const asked = useRef<HTMLTableRowElement>(null);
+  useEffect(() => asked.current?.scrollIntoView({ block: 'center' }), [data, line]);
   const last = data === undefined ? 0 : data.firstLine + data.lines.length - 1;
   return (
     <>
@@ -68,7 +71,7 @@ export function FilePage() {
                   return (
                     <tr
                       key={number}
-                      ref={isHere ? bringIntoSight : null}
+                      ref={isHere ? asked : null}
                       aria-current={isHere ? 'location' : undefined}
                       className={isHere ? 'bg-agreed-wash text-agreed' : ''}
                     >
@@ -92,8 +95,4 @@ export function FilePage() {
       )}
     </>
   );
-}
-
-function bringIntoSight(row: HTMLTableRowElement | null): void {
-  row?.scrollIntoView({ block: 'center' });
 }

@@ -19,6 +19,7 @@ export function useChangeAddress(): (values: Values) => void {
       else next.set(key, value);
     }
     written.set(location, next);
-    void navigate({ search: next.toString() }, { replace: true });
+    // It is the same page still, and stays where it is.
+    void navigate({ search: next.toString() }, { replace: true, preventScrollReset: true });
   };
 }

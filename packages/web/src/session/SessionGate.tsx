@@ -1,6 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { Navigate, Outlet, useLocation } from 'react-router';
+import { Navigate, Outlet, ScrollRestoration, useLocation } from 'react-router';
 import { ApiError } from '../api/client';
 import { keys } from '../api/keys';
 import { ErrorNotice } from '../parts/ErrorNotice';
@@ -28,7 +28,14 @@ export function SessionGate() {
       </div>
     );
   if (session.data === undefined) return null;
-  if (session.data.account !== null) return <Outlet />;
+  if (session.data.account !== null)
+    return (
+      <>
+        <Outlet />
+        {/* After the pages: a long table first stays where the page before it stood. */}
+        <ScrollRestoration storageKey="deep-ledger scroll" />
+      </>
+    );
   const then = `${pathname}${search}${hash}`;
   return <Navigate to={`/sign-in?${new URLSearchParams({ then }).toString()}`} replace />;
 }
