@@ -9,7 +9,7 @@ interface Props extends ComponentProps<'button'> {
 const LOOKS = {
   ink: 'border-agreed bg-agreed text-leaf hover:opacity-90',
   quiet: 'border-agreed text-agreed hover:bg-agreed-wash',
-  text: 'border-transparent text-agreed underline decoration-rule-strong underline-offset-3 hover:decoration-agreed px-0! py-0! font-normal!',
+  text: 'border-transparent! text-agreed underline decoration-rule-strong underline-offset-3 hover:decoration-agreed px-0! py-0! font-normal!',
 } as const;
 
 export function Button({ look = 'ink', className = '', ...rest }: Props) {
