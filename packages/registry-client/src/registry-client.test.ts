@@ -1,29 +1,15 @@
+import { promises } from 'node:fs';
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import { mkdir, mkdtemp, readdir, rm, writeFile } from 'node:fs/promises';
+import { syncBuiltinESMExports } from 'node:module';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { placeAt, RegistryError } from '@deep-ledger/core';
 import { addressOf, shownAddress } from './address.js';
 import { HttpRegistry } from './http-registry.js';
 import { registryPort } from './registry-port.js';
-
-/** How many files are being read, at most. A machine's own limit may be far off, and then shows nothing. */
-const reading = vi.hoisted(() => ({ now: 0, most: 0 }));
-vi.mock('node:fs/promises', async (original) => {
-  const files = await original<typeof import('node:fs/promises')>();
-  const readFile = async (...args: Parameters<typeof files.readFile>) => {
-    reading.now += 1;
-    reading.most = Math.max(reading.most, reading.now);
-    try {
-      return await files.readFile(...args);
-    } finally {
-      reading.now -= 1;
-    }
-  };
-  return { ...files, readFile };
-});
 
 const DOCUMENT = {
   name: 'log',
@@ -175,8 +161,26 @@ describe('a folder of documents', () => {
 
 describe('files are read a limited number at once,', () => {
   const names = Array.from({ length: 500 }, (_, i) => `p${i}`);
+  /** Node's own, which what was loaded before reads with too: the limit of a machine may be far off, and then shows nothing. */
+  const { readFile } = promises;
+  let reading = 0;
+  let mostRead = 0;
   beforeEach(() => {
-    reading.most = 0;
+    [reading, mostRead] = [0, 0];
+    promises.readFile = (async (...args: Parameters<typeof readFile>) => {
+      reading += 1;
+      mostRead = Math.max(mostRead, reading);
+      try {
+        return await readFile(...args);
+      } finally {
+        reading -= 1;
+      }
+    }) as typeof readFile;
+    syncBuiltinESMExports();
+  });
+  afterEach(() => {
+    promises.readFile = readFile;
+    syncBuiltinESMExports();
   });
 
   test('those of a folder', async () => {
@@ -187,17 +191,19 @@ describe('files are read a limited number at once,', () => {
     const records = await registryPort(placeAt(documents)).packages([...names, 'missing']);
     expect(records.size).toBe(501);
     expect(records.get('missing')).toBeNull();
-    expect(reading.most).toBeLessThanOrEqual(64);
+    expect(mostRead).toBeGreaterThan(1);
+    expect(mostRead).toBeLessThanOrEqual(64);
   });
 
   test('those that were kept', async () => {
     answer = (request, response) =>
       response.end(JSON.stringify({ ...DOCUMENT, name: request.url!.split('/').at(-1) }));
     await registryPort(placeAt(url), { cacheFolder: folder }).packages(names);
-    expect(reading.most).toBeLessThanOrEqual(64);
+    expect(mostRead).toBeLessThanOrEqual(64);
     const offline = registryPort(placeAt(url), { cacheFolder: folder, isOffline: true });
     const records = await offline.packages(names);
     expect(records.get('p499')?.name).toBe('p499');
-    expect(reading.most).toBeLessThanOrEqual(64);
+    expect(mostRead).toBeGreaterThan(1);
+    expect(mostRead).toBeLessThanOrEqual(64);
   });
 });
