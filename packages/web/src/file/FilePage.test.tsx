@@ -15,7 +15,8 @@ const PART = {
 };
 
 test('the line that is asked for is marked, and what stands before and after can be reached', async () => {
-  Element.prototype.scrollIntoView = vi.fn();
+  // As in browsers that say when they are there.
+  Element.prototype.scrollIntoView = vi.fn(() => Promise.resolve());
   const asked = serverAnswers({ [READ]: PART });
   showInFrame(<FilePage />, '/w/small/file?path=apps/web/ledger.project.toml&at=abcdef0&line=302');
   const here = (await screen.findByText('log = "shared"')).closest('tr');

@@ -35,7 +35,9 @@ export function FilePage() {
   };
   const { data } = file;
   const asked = useRef<HTMLTableRowElement>(null);
-  useEffect(() => asked.current?.scrollIntoView({ block: 'center' }), [data, line]);
+  useEffect(() => {
+    asked.current?.scrollIntoView({ block: 'center' });
+  }, [data, line]);
   const last = data === undefined ? 0 : data.firstLine + data.lines.length - 1;
   return (
     <>
