@@ -76,6 +76,7 @@ test('pictures of the main views', async ({ page, request }) => {
   });
   await page.goto('/w/brindlepeak/team');
   await expect(page.getByText('nightly build')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'change main' })).toBeVisible();
   await picture(page, 'team');
 
   await page.goto('/w/brindlepeak/alignment');
