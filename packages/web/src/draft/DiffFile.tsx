@@ -31,13 +31,13 @@ export function DiffFile({
             <tbody>
               {lines.map(({ mark, text, before, after }, i) => (
                 <tr key={i} className={LOOK[mark]}>
-                  <td className="w-10 px-2 text-right text-xs text-ink-3 select-none">
+                  <td className="w-10 min-w-10 px-2 text-right text-xs text-ink-3 select-none">
                     {before ?? ''}
                   </td>
-                  <td className="w-10 px-2 text-right text-xs text-ink-3 select-none">
+                  <td className="w-10 min-w-10 px-2 text-right text-xs text-ink-3 select-none">
                     {after ?? ''}
                   </td>
-                  <td className="w-4 select-none">{SIGN[mark]}</td>
+                  <td className="w-4 min-w-4 select-none">{SIGN[mark]}</td>
                   <td className="pr-3 whitespace-pre">{text === '' ? ' ' : text}</td>
                 </tr>
               ))}

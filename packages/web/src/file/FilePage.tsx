@@ -77,10 +77,10 @@ export function FilePage() {
                       aria-current={isHere ? 'location' : undefined}
                       className={isHere ? 'bg-agreed-wash text-agreed' : ''}
                     >
-                      <td className="w-12 px-2 text-right text-xs text-ink-3 select-none">
+                      <td className="w-12 min-w-12 px-2 text-right text-xs text-ink-3 select-none">
                         {number}
                       </td>
-                      <td className="w-3 select-none">{isHere ? '›' : ''}</td>
+                      <td className="w-3 min-w-3 select-none">{isHere ? '›' : ''}</td>
                       <td className="pr-3 whitespace-pre">{text === '' ? ' ' : text}</td>
                     </tr>
                   );
