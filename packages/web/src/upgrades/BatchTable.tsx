@@ -85,34 +85,38 @@ function BatchLine({
   );
 }
 
-/** What is left out of a batch, each with its reason. */
+/** What is left out of a batch or taken at a smaller step than is offered, each with its reason. */
 function LeftOut({ batch: { of, left, offers } }: { readonly batch: Batch }) {
   if (of === 0) return <span className="text-ink-2">nothing newer</span>;
   if (left.length === 0)
     return <span className="level text-agreed">nothing stands against it</span>;
+  const lines = left.map((one) => ({
+    ...one,
+    smaller: offers.find(({ name }) => name === one.offer.name),
+  }));
+  const out = lines.filter(({ smaller }) => smaller === undefined).length;
+  const parts = [
+    ...(out > 0 ? [`${out} left out`] : []),
+    ...(out < lines.length ? [`${lines.length - out} at a smaller step`] : []),
+  ];
   return (
     <details>
       <summary className="cursor-pointer">
-        {left.length === 1
-          ? '1 left out, with its reason'
-          : `${left.length} left out, each with its reason`}
+        {parts.join(', ')}, {lines.length === 1 ? 'with its reason' : 'each with its reason'}
       </summary>
       <ul className="pt-1 pb-1.5 text-sm">
-        {left.map(({ offer: { name, to }, against }) => {
-          const smaller = offers.find((one) => one.name === name);
-          return (
-            <li key={name} className="pt-0.5">
-              <b className="font-semibold">{name}</b> <code className="font-mono">{to}</code>
-              {smaller !== undefined && (
-                <span className="text-ink-2"> ({smaller.to} is taken)</span>
-              )}
-              : {against[0]}
-              {against.length > 1 && (
-                <span className="text-ink-2"> And {count(against.length - 1, 'reason')} more.</span>
-              )}
-            </li>
-          );
-        })}
+        {lines.map(({ offer: { name, to }, against, smaller }) => (
+          <li key={name} className="pt-0.5">
+            <b className="font-semibold">{name}</b> <code className="font-mono">{to}</code>
+            {smaller !== undefined && (
+              <span className="text-ink-2"> ({smaller.to} is taken)</span>
+            )}:{' '}
+            {against[0]}
+            {against.length > 1 && (
+              <span className="text-ink-2"> And {count(against.length - 1, 'reason')} more.</span>
+            )}
+          </li>
+        ))}
       </ul>
     </details>
   );
