@@ -147,3 +147,15 @@ test('the page can be read on a phone, and the draft folds away', async ({ page,
   await page.getByRole('button', { name: /Draft in hand/ }).click();
   await expect(edits).toBeInViewport();
 });
+
+test('pages that others lead to are opened by their address too', async ({ page }) => {
+  for (const [address, title] of [
+    ['trace/weights', 'What leaves with each requirement'],
+    ['projects/apps/season-kiosk', 'season-kiosk'],
+    ['file?path=ledger.toml', 'ledger.toml'],
+  ] as const) {
+    await page.goto(`/w/brindlepeak/${address}`);
+    await expect(page.getByRole('heading', { name: title, level: 1 })).toBeVisible();
+    await expect(page).toHaveTitle(`${title} · brindlepeak · Deep Ledger`);
+  }
+});

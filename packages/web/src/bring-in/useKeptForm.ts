@@ -22,7 +22,9 @@ export function useKeptForm(slug: string, proposal: BringIn | undefined) {
 function readKept(key: string): BringInForm | null {
   try {
     const kept = JSON.parse(sessionStorage.getItem(key) ?? 'null') as BringInForm | null;
-    return Array.isArray(kept?.kinds) && Array.isArray(kept.registries) ? kept : null;
+    if (!Array.isArray(kept?.kinds) || !Array.isArray(kept.registries)) return null;
+    // What an earlier version of this page kept has no keys.
+    return { ...kept, registries: kept.registries.map((one, key) => ({ ...one, key })) };
   } catch {
     return null;
   }
