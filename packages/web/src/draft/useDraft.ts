@@ -4,18 +4,26 @@ import { keys } from '../api/keys';
 
 /** A draft, evaluated at the head of the branch. */
 export function useDraft(slug: string, id: string | null, commit: string | undefined) {
+  const queryKey = keys.draft(slug, id, commit);
   return useQuery<Draft>({
-    queryKey: keys.draft(slug, id, commit),
-    queryFn: ({ signal }) =>
-      answer(
+    queryKey,
+    queryFn: async ({ signal, client }) => {
+      const draft = await answer(
         api.GET('/api/workspaces/{slug}/drafts/{id}', {
           params: { path: { slug, id: id! } },
           signal,
         }),
-      ),
+      );
+      return laterOf(client.getQueryData(queryKey), draft);
+    },
     enabled: id !== null && commit !== undefined,
     placeholderData: (before) => (before?.id === id ? before : undefined),
   });
+}
+
+/** Answers about one draft may come in another order than it changed in. */
+function laterOf(known: Draft | undefined, draft: Draft): Draft {
+  return known !== undefined && known.revision > draft.revision ? known : draft;
 }
 
 /** The edits of a draft that count. */
@@ -27,9 +35,11 @@ export function countingEdits(draft: Draft | undefined): readonly Edit[] {
 export function useTakeDraft(slug: string) {
   const queries = useQueryClient();
   return (draft: Draft): void => {
-    queries.setQueryData(keys.draft(slug, draft.id, draft.base), draft);
-    const { id, name, author, isMine, updatedAt } = draft;
-    const summary = { id, name, author, isMine, edits: countingEdits(draft).length, updatedAt };
+    const queryKey = keys.draft(slug, draft.id, draft.base);
+    const later = laterOf(queries.getQueryData(queryKey), draft);
+    queries.setQueryData(queryKey, later);
+    const { id, name, author, isMine, updatedAt } = later;
+    const summary = { id, name, author, isMine, edits: countingEdits(later).length, updatedAt };
     queries.setQueryData(keys.drafts(slug), (list: DraftSummary[] | undefined) =>
       list?.some((one) => one.id === id)
         ? list.map((one) => (one.id === id ? summary : one))
