@@ -1,4 +1,4 @@
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useOutletContext, useSearchParams } from 'react-router';
 import type { BringIn, BroughtIn } from '../api/client';
 import { FirstVisit } from '../frame/FirstVisit';
@@ -90,12 +90,16 @@ function BringInSteps({ context, proposal, form, isTyped, onChange, onBeginAgain
   const at = STEPS.findIndex(({ value }) => value === step);
   const go = (to: Step): void => changeAddress({ step: to === 'manifests' ? null : to });
   const steps = useRef<HTMLDivElement>(null);
-  /** Who leads on by keys is on a control that goes with its step; they find themselves at the next one. */
+  const isLedOn = useRef(false);
   const goOn = (to: Step): void => {
+    isLedOn.current = true;
     go(to);
-    const index = STEPS.findIndex(({ value }) => value === to);
-    steps.current?.querySelectorAll<HTMLElement>('[role="radio"]')[index]?.focus();
   };
+  // Who leads on by keys was on a control that went with its step; they find themselves at the next one.
+  useEffect(() => {
+    if (isLedOn.current) steps.current?.focus();
+    isLedOn.current = false;
+  }, [step]);
   return (
     <>
       <header className="flex flex-wrap items-end justify-between gap-x-4 gap-y-2 pb-2">
@@ -113,8 +117,8 @@ function BringInSteps({ context, proposal, form, isTyped, onChange, onBeginAgain
       </header>
       <FirstVisit />
       <div className="flex flex-wrap items-center justify-between gap-3 pb-3">
-        <div ref={steps} className="flex flex-wrap items-center gap-3">
-          <Choice label="Step" value={step} options={STEPS} onChange={go} />
+        <div className="flex flex-wrap items-center gap-3">
+          <Choice ref={steps} label="Step" value={step} options={STEPS} onChange={go} />
           <span className="text-sm text-ink-2">nothing is written before the draft is posted</span>
         </div>
         <div className="flex gap-4 text-sm">

@@ -33,7 +33,10 @@ const SHAPE = {
 } satisfies NonNullable<TriedDocument['proposed']>;
 
 function Step() {
-  const main = { ...newRegistry(0, 'main', '*'), address: 'http://127.0.0.1:9', test: 'kelp' };
+  const main = {
+    ...newRegistry('main', '*'),
+    ...{ key: 0, address: 'http://127.0.0.1:9', test: 'kelp' },
+  };
   const [form, setForm] = useState<BringInForm>({
     name: 'ferries',
     kinds: [],
@@ -69,6 +72,24 @@ test('what was tried stays with its registry when another comes before it, and g
   expect(document.activeElement).toBe(screen.getByRole('button', { name: 'Another registry' }));
   expect(screen.queryByText(/^kelp: 3 releases/)).toBeNull();
   expect(screen.getByRole('group', { name: 'Registry house' })).toBeTruthy();
+});
+
+test('one that was taken out is put back where it was, as it was', async () => {
+  serverAnswers({ [TRY]: READ });
+  showInFrame(<Step />);
+  await press('Another registry');
+  await userEvent.keyboard('house');
+  await userEvent.click(registry('Registry main').getByRole('button', { name: 'Take out' }));
+  expect(screen.queryByRole('group', { name: 'Registry main' })).toBeNull();
+  expect(screen.getByText(/^main is taken out/)).toBeTruthy();
+  await press('Another registry');
+  await press('Put it back');
+  expect(screen.queryByText(/is taken out/)).toBeNull();
+  const names = screen.getAllByRole('textbox', { name: 'Registry' });
+  expect(names.map((field) => (field as HTMLInputElement).value)).toEqual(['', 'house', 'main']);
+  expect(document.activeElement).toBe(names[2]);
+  const address = registry('Registry main').getByLabelText('Address');
+  expect((address as HTMLInputElement).value).toBe('http://127.0.0.1:9');
 });
 
 test('a layout that is taken is tried at once, as it is taken', async () => {

@@ -22,21 +22,24 @@ interface Props {
 export function RegistriesStep({ slug, state, form, onChange, onNext }: Props) {
   const { registries } = form;
   const [added, setAdded] = useState<number | null>(null);
+  /** The one taken out last, and how many stood below it: others are added above. */
+  const [taken, setTaken] = useState<{ entry: RegistryEntry; below: number } | null>(null);
   const adding = useRef<HTMLButtonElement>(null);
   const set = (entry: RegistryEntry): void =>
     onChange({
       ...form,
       registries: registries.map((one) => (one.key === entry.key ? entry : one)),
     });
-  const add = (): void => {
+  /** Puts one in at a place, where whoever did it goes on. */
+  const put = (entry: Omit<RegistryEntry, 'key'>, at: number): void => {
     const key = Math.max(...registries.map((one) => one.key)) + 1;
     setAdded(key);
-    // The one that takes all names stays the last.
-    onChange({ ...form, registries: [newRegistry(key, '', ''), ...registries] });
+    onChange({ ...form, registries: registries.toSpliced(at, 0, { ...entry, key }) });
   };
-  const remove = ({ key }: RegistryEntry): void => {
+  const remove = (entry: RegistryEntry): void => {
     adding.current?.focus();
-    onChange({ ...form, registries: registries.filter((one) => one.key !== key) });
+    setTaken({ entry, below: registries.length - 1 - registries.indexOf(entry) });
+    onChange({ ...form, registries: registries.filter((one) => one.key !== entry.key) });
   };
   const known = new Map(state?.registries.map(({ name, url }) => [name, url]));
   return (
@@ -65,16 +68,31 @@ export function RegistriesStep({ slug, state, form, onChange, onNext }: Props) {
         The first registry with a pattern that matches a name is the only one that is asked for it.
         Addresses and tokens stay with this server; they are never written into the repository.
       </p>
-      <div className="flex gap-2">
+      <div className="flex flex-wrap items-center gap-2">
         <Button
           disabled={registries.some(({ name, patterns }) => !name.trim() || !patterns.trim())}
           onClick={onNext}
         >
           Proof and draft
         </Button>
-        <Button look="quiet" ref={adding} onClick={add}>
+        {/* The one that takes all names stays the last. */}
+        <Button look="quiet" ref={adding} onClick={() => put(newRegistry('', ''), 0)}>
           Another registry
         </Button>
+        {taken !== null && (
+          <span className="text-sm text-ink-2">
+            {taken.entry.name.trim() || 'One without a name'} is taken out.{' '}
+            <Button
+              look="text"
+              onClick={() => {
+                setTaken(null);
+                put(taken.entry, Math.max(0, registries.length - taken.below));
+              }}
+            >
+              Put it back
+            </Button>
+          </span>
+        )}
       </div>
     </div>
   );

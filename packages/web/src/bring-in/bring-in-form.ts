@@ -80,7 +80,7 @@ export function formOfProposal({ name, manifests, shared, adopt }: BringIn): Bri
     })),
     shared: shared === null ? null : { form: shared.form, isSkipped: false },
     adopt: adopt === null ? null : { form: adopt.form, isSkipped: false },
-    registries: [newRegistry(0, 'main', '*')],
+    registries: [{ ...newRegistry('main', '*'), key: 0 }],
   };
 }
 
@@ -88,9 +88,8 @@ function sum(numbers: readonly number[]): number {
   return numbers.reduce((all, one) => all + one, 0);
 }
 
-export function newRegistry(key: number, name: string, patterns: string): RegistryEntry {
+export function newRegistry(name: string, patterns: string): Omit<RegistryEntry, 'key'> {
   return {
-    key,
     name,
     patterns,
     versions: 'semver',

@@ -7,7 +7,7 @@ afterEach(() => sessionStorage.clear());
 
 test('registries of a kept form can be told apart, also where it was kept without keys', () => {
   const registries = ['house', 'main'].map((name) => ({
-    ...newRegistry(0, name, '*'),
+    ...newRegistry(name, '*'),
     key: undefined,
   }));
   const kept = { name: 'ferries', kinds: [], shared: null, adopt: null, registries };

@@ -1,16 +1,20 @@
 import { ToggleGroup } from 'radix-ui';
+import type { Ref } from 'react';
 
 interface Props<T extends string> {
   readonly label: string;
   readonly value: T;
   readonly options: readonly { readonly value: T; readonly text: string }[];
   readonly onChange: (value: T) => void;
+  /** Whoever gives it the focus gives it to what is chosen. */
+  readonly ref?: Ref<HTMLDivElement>;
 }
 
 /** One of a few, side by side. */
-export function Choice<T extends string>({ label, value, options, onChange }: Props<T>) {
+export function Choice<T extends string>({ label, value, options, onChange, ref }: Props<T>) {
   return (
     <ToggleGroup.Root
+      ref={ref}
       type="single"
       aria-label={label}
       value={value}
