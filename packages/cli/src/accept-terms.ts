@@ -1,6 +1,6 @@
-import { execa } from 'execa';
 import type { DraftBase, Edit, OpenTerms } from '@deep-ledger/core';
 import { EXIT } from './exit-codes.js';
+import { tryGit } from './git/git.js';
 import type { Output } from './output.js';
 
 /** An acceptance of terms by whoever works here, or the exit code where it is refused. */
@@ -47,6 +47,6 @@ export async function acceptTerms(
 }
 
 async function personHere(folder: string): Promise<string | null> {
-  const { stdout } = await execa('git', ['config', 'user.name'], { cwd: folder, reject: false });
-  return stdout === undefined || stdout.trim() === '' ? null : stdout.trim();
+  const name = (await tryGit(folder, ['config', 'user.name'])).out.trim();
+  return name === '' ? null : name;
 }

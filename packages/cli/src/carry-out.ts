@@ -4,7 +4,6 @@ import {
   evaluateDraft,
   LOCK_FILE,
   loadPackages,
-  lockSum,
   requiredPackages,
   suggestFixes,
   termsOf,
@@ -17,6 +16,7 @@ import { changeWords } from './change-words.js';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import type { BaseOptions } from './load-base.js';
+import { lockSum } from './lock-sum.js';
 import type { Output } from './output.js';
 import { registrySource } from './registry-source.js';
 import { replaceAll } from './replace-all.js';

@@ -3,7 +3,6 @@ import {
   checkLockAgainst,
   disputedCopies,
   loadPackages,
-  lockSum,
   printLock,
   refusedOwnRanges,
   requiredPackages,
@@ -17,6 +16,7 @@ import {
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { commitNamed, filesOfTree, stagedFiles } from './git/git-files.js';
+import { lockSum } from './lock-sum.js';
 import { usableWorkspace } from './usable-workspace.js';
 import type { Output } from './output.js';
 import { readWorkTree } from './work-tree.js';

@@ -5,7 +5,6 @@ import {
   checkLock,
   installPlan,
   LOCK_FILE,
-  lockSum,
   RegistryError,
   type InstallPlan,
   type Workspace,
@@ -25,6 +24,7 @@ import {
 } from '@deep-ledger/install';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
+import { lockSum } from './lock-sum.js';
 import { namedProjects } from './named-projects.js';
 import type { Output } from './output.js';
 import { registryPlaces } from './registry-places.js';

@@ -8,7 +8,6 @@ import {
   explainLockChange,
   isBlocking,
   loadPackages,
-  lockSum,
   mergeLockAnswers,
   LOCK_FILE,
   placeProblems,
@@ -29,6 +28,7 @@ import { changeWords } from './change-words.js';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { answeredJson, problemsJson, unansweredJson } from './lock-json.js';
+import { lockSum } from './lock-sum.js';
 import type { Output } from './output.js';
 import { registrySource, type RegistryOptions } from './registry-source.js';
 import { replaceFile } from './replace-file.js';

@@ -1,10 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
-import { LOCK_FILE, lockSum } from '@deep-ledger/core';
+import { LOCK_FILE } from '@deep-ledger/core';
 import { readState } from '@deep-ledger/install';
 import { EXIT } from './exit-codes.js';
 import { tryGit } from './git/git.js';
+import { lockSum } from './lock-sum.js';
 import type { Output } from './output.js';
 
 const TIMEOUT_MS = 10_000;

@@ -4,7 +4,6 @@ import { join, resolve } from 'node:path';
 import {
   installPlan,
   LOCK_FILE,
-  lockSum,
   printLock,
   type Resolution,
   type Verdict,
@@ -13,6 +12,7 @@ import {
 import { install, type Cache, type FetchArchive, type WantedArchive } from '@deep-ledger/install';
 import { git } from '../git/git.js';
 import { runTrial } from './run-trial.js';
+import { lockSum } from '../lock-sum.js';
 
 export interface TrialTerms {
   readonly workspace: Workspace;

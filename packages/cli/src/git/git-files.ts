@@ -1,8 +1,7 @@
-import { execa } from 'execa';
 import { SHAPES_FILE, workspaceFileTest, type WorkspaceFiles } from '@deep-ledger/core';
 import { decodeText } from '../decode-text.js';
 import { UnreadableFile } from '../unreadable-file.js';
-import { git, tryGit } from './git.js';
+import { git, gitBytes, tryGit } from './git.js';
 
 interface Blob {
   readonly path: string;
@@ -55,13 +54,9 @@ async function contents(
 
 async function textsOf(folder: string, blobs: readonly Blob[]): Promise<WorkspaceFiles> {
   if (blobs.length === 0) return new Map();
-  const { stdout } = await execa('git', ['cat-file', '--batch'], {
-    cwd: folder,
+  const batch = await gitBytes(folder, ['cat-file', '--batch'], {
     input: blobs.map(({ oid }) => `${oid}\n`).join(''),
-    encoding: 'buffer',
-    maxBuffer: 1 << 30,
   });
-  const batch = Buffer.from(stdout);
   let at = 0;
   const files = new Map<string, string>();
   for (const { path } of blobs) {
