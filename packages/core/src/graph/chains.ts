@@ -224,28 +224,33 @@ class WayCounter<N extends number | bigint> {
   /** What comes in at each member, for every other that a simple way inside leads to; null: too many. */
   private waysInside(members: Uint32Array): ReadonlyMap<number, N> | null {
     const isInside = new Set(members);
+    const inside = new Map(
+      Array.from(members, (member) => [member, this.insideTargets(member, isInside)]),
+    );
     const added = new Map<number, N>();
     for (const entry of members) {
       const entering = this.leaving(entry);
       if (entering === this.zero) continue;
       const passed = new Set([entry]);
-      // Depth first, with the links still to be walked at each depth.
-      const open = [this.insideTargets(entry, isInside)];
+      // Depth first, with the number of links that are still to be walked at each depth.
       const path = [entry];
-      while (open.length > 0) {
-        const next = open.at(-1)!.pop();
-        if (next === undefined) {
-          open.pop();
+      const left = [inside.get(entry)!.length];
+      while (path.length > 0) {
+        const depth = path.length - 1;
+        if (left[depth] === 0) {
           passed.delete(path.pop()!);
+          left.pop();
           continue;
         }
+        left[depth]! -= 1;
+        const next = inside.get(path[depth]!)![left[depth]!]!;
         if (passed.has(next)) continue;
         this.walked += 1;
         if (this.walked > MOST_STEPS) return null;
         added.set(next, plus(added.get(next) ?? this.zero, entering));
         passed.add(next);
         path.push(next);
-        open.push(this.insideTargets(next, isInside));
+        left.push(inside.get(next)!.length);
       }
     }
     return added;
