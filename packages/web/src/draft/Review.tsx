@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import { answer, api, type Draft, type Review as ReviewOfDraft } from '../api/client';
 import { keys } from '../api/keys';
+import { putAnswer } from '../api/put-answer';
 import { Button } from '../parts/Button';
 import { ErrorNotice } from '../parts/ErrorNotice';
 import { ago } from '../parts/words';
@@ -43,7 +44,7 @@ export function Review({ slug, draft }: { readonly slug: string; readonly draft:
   const sum = draft.evaluation.consequences?.sum;
   const act = useMutation({
     mutationFn: (work: () => Promise<ReviewOfDraft>) => work(),
-    onSuccess: (found) => queries.setQueryData(keyOf(slug, draft), found),
+    onSuccess: (found) => putAnswer(queries, keyOf(slug, draft), found),
     onError: () => queries.invalidateQueries({ queryKey: keys.draft(slug, draft.id) }),
   });
   if (review.data === undefined)

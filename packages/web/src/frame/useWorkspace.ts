@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, type WorkspaceState } from '../api/client';
 import { keys } from '../api/keys';
+import { putAnswer } from '../api/put-answer';
 
 const POLL_MS = 15_000;
 
@@ -20,8 +21,6 @@ export function useRefresh(slug: string) {
   return useMutation({
     mutationFn: () =>
       answer(api.POST('/api/workspaces/{slug}/refresh', { params: { path: { slug } } })),
-    onSuccess: (state: WorkspaceState) => {
-      queries.setQueryData(keys.workspace(slug), state);
-    },
+    onSuccess: (state: WorkspaceState) => putAnswer(queries, keys.workspace(slug), state),
   });
 }

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, setCsrf, type Account, type Session } from '../api/client';
 import { keys } from '../api/keys';
+import { putAnswer } from '../api/put-answer';
 
 /** Who is signed in at this browser. */
 export function useSession() {
@@ -39,7 +40,7 @@ export function useTakeSession(): (session: Session) => void {
   const queries = useQueryClient();
   return (session) => {
     setCsrf(session.csrf);
-    queries.setQueryData(keys.session(), session);
+    putAnswer(queries, keys.session(), session);
     queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.session()[0] });
   };
 }

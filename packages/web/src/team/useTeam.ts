@@ -1,6 +1,7 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { answer, api, type AccessToken, type Account } from '../api/client';
 import { keys } from '../api/keys';
+import { putAnswer } from '../api/put-answer';
 
 export function useAccounts() {
   return useQuery({
@@ -96,6 +97,6 @@ export function useSetApproval(slug: string) {
           body: { needsApproval },
         }),
       ),
-    onSuccess: (state) => queries.setQueryData(keys.workspace(slug), state),
+    onSuccess: (state) => putAnswer(queries, keys.workspace(slug), state),
   });
 }
