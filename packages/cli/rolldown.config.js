@@ -1,10 +1,67 @@
+import { basename } from 'node:path';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { defineConfig } from 'rolldown';
 
-/** The command in few files, so that it starts fast; what only some commands need stays apart. */
-export default defineConfig({
-  input: { 'deep-ledger': 'dist/main.js' },
+const common = {
   platform: 'node',
   // Modules are put together into few files; what is written in the older form finds its parts only where it lies.
   resolve: { mainFields: ['module', 'main'] },
-  output: { dir: 'dist/bundle', format: 'esm', cleanDir: true, chunkFileNames: '[name]-[hash].js' },
-});
+};
+
+/** What reads the files of other layouts: half of what a command would read to begin, and needed where `ledger.shapes.toml` is. */
+const LATE = [
+  'query',
+  'syntax/json-syntax',
+  'syntax/lines-syntax',
+  'syntax/xml-syntax',
+  'syntax/yaml-syntax',
+].map((name) => fileURLToPath(import.meta.resolve(`../core/dist/shape/${name}.js`)));
+
+const nameOf = (path) => basename(path, '.js');
+
+/** Puts something small in the place of each of those, which reads it when it is first used. */
+const readLate = {
+  name: 'read-late',
+  async load(id) {
+    if (!LATE.includes(id)) return null;
+    const exports = Object.entries(await import(pathToFileURL(id).href)).map(([name, value]) => {
+      if (typeof value === 'number') return `export const ${name} = ${value};`;
+      if (typeof value === 'function')
+        return `export const ${name} = (...given) => part().${name}(...given);`;
+      const keys = Object.keys(value).map(
+        (key) => `get ${key}() { return part().${name}.${key}; }`,
+      );
+      return `export const ${name} = { ${keys.join(', ')} };`;
+    });
+    return `import { createRequire } from 'node:module';
+const require = createRequire(import.meta.url);
+const part = () => require('../late/${nameOf(id)}.cjs');
+${exports.join('\n')}`;
+  },
+};
+
+/** The command in few files, so that it starts fast; what only some commands need stays apart. */
+export default defineConfig([
+  {
+    ...common,
+    input: { 'deep-ledger': 'dist/main.js' },
+    plugins: [readLate],
+    output: {
+      dir: 'dist/bundle',
+      format: 'esm',
+      cleanDir: true,
+      chunkFileNames: '[name]-[hash].js',
+    },
+  },
+  {
+    ...common,
+    input: Object.fromEntries(LATE.map((path) => [nameOf(path), path])),
+    output: {
+      dir: 'dist/late',
+      format: 'cjs',
+      cleanDir: true,
+      entryFileNames: '[name].cjs',
+      chunkFileNames: '[name]-[hash].cjs',
+    },
+  },
+]);

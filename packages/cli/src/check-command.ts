@@ -1,18 +1,13 @@
 import {
   checkLock,
-  checkLockAgainst,
-  disputedCopies,
-  loadPackages,
   printLock,
   refusedOwnRanges,
-  requiredPackages,
   ROOT_FILE,
-  type DisputedCopy,
-  type LockState,
   type OwnRange,
   type Workspace,
   type WorkspaceFiles,
 } from '@deep-ledger/core';
+import type { Checked } from './check-against-registry.js';
 import { count } from './count-words.js';
 import { EXIT } from './exit-codes.js';
 import { commitNamed, filesOfTree, stagedFiles } from './git/git-files.js';
@@ -40,9 +35,6 @@ export interface CheckOptions {
 
 const HOW_TO_REPAIR =
   'Run deep-ledger lock --registry PLACE, add ledger.lock, and try again. git commit or push with --no-verify leaves the check out.';
-
-/** A lockfile's state, with the copies of which the registry says another integrity. */
-type Checked = LockState & { readonly disputed: readonly DisputedCopy[] };
 
 /** One thing that was looked at. */
 interface Looked {
@@ -157,15 +149,7 @@ async function stateOf(
 ): Promise<Checked> {
   const state = checkLock(workspace, files, undefined, asOf);
   if (registry === undefined || state.state !== 'consistent') return { ...state, disputed: [] };
-  const { registrySource } = await import('./registry-source.js');
-  const given = registry === true ? [] : registry;
-  const port = await registrySource(
-    { registry: given, ...(offline ? { offline } : {}) },
-    workspace,
-    tell,
-  );
-  const records = await loadPackages(requiredPackages(workspace), port);
-  const against = checkLockAgainst(workspace, files, { records, asOf }) ?? state;
-  const { resolution } = against;
-  return { ...against, disputed: resolution === null ? [] : disputedCopies(records, resolution) };
+  const { checkAgainstRegistry } = await import('./check-against-registry.js');
+  const asked = { registry: registry === true ? [] : registry, offline: offline === true, asOf };
+  return checkAgainstRegistry(state, workspace, files, asked, tell);
 }
