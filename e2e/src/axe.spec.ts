@@ -1,6 +1,7 @@
 import type { Page } from '@playwright/test';
 import axe from 'axe-core';
 import { expect, test } from './workspace-fixture.js';
+import { widerThanScreen } from './workspace-steps.js';
 
 /** Every page of the demo: its title, and what says that it is drawn. */
 const PAGES: readonly (readonly [address: string, title: string, drawn: string | RegExp])[] = [
@@ -76,9 +77,7 @@ function objections(): Promise<string[]> {
 }
 
 async function tooWide(): Promise<string[]> {
-  const wider = await page.evaluate(
-    () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
-  );
+  const wider = await widerThanScreen(page);
   return wider > 0 ? [`${wider} px wider than the screen`] : [];
 }
 

@@ -3,7 +3,7 @@ import { dirname } from 'node:path';
 import type { Page } from '@playwright/test';
 import { fillRegistries, HOUSE_FIELDS, registryFields } from './bring-in-steps.js';
 import { copyOf, expect, FERRIES, git, REGISTRY, test } from './workspace-fixture.js';
-import { draftOf, postDraft, postDraftByKeys, press } from './workspace-steps.js';
+import { draftOf, postDraft, postDraftByKeys, press, widerThanScreen } from './workspace-steps.js';
 
 let repository: string;
 
@@ -43,6 +43,9 @@ test('Wendholm is brought in from nothing by pointer, then one package is levell
   await expect(figures(page)).toContainText('6 of 6 · 37');
 
   await fillRegistries(page);
+  await page.setViewportSize({ width: 390, height: 800 });
+  expect(await widerThanScreen(page)).toBe(0);
+  await page.setViewportSize({ width: 1280, height: 800 });
   await page.getByRole('button', { name: 'Proof and draft' }).click();
   await page.getByRole('button', { name: 'Read, resolve and make a draft' }).click();
   await expect(page.getByText('What is installed today: 39 of 40 versions stay')).toBeVisible();

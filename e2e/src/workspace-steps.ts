@@ -9,6 +9,13 @@ export function draftOf(page: Page): Locator {
   return page.getByRole('complementary', { name: 'Draft in hand' });
 }
 
+/** By how many pixels a page has to be moved sideways to be seen whole. */
+export function widerThanScreen(page: Page): Promise<number> {
+  return page.evaluate(
+    () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+  );
+}
+
 /** Posts the draft in hand to main by pointer. */
 export async function postDraft(page: Page): Promise<void> {
   await draftOf(page).getByRole('button', { name: 'Post to main…' }).click();

@@ -121,7 +121,7 @@ function BringInSteps({ context, proposal, form, isTyped, onChange, onBeginAgain
           <Choice ref={steps} label="Step" value={step} options={STEPS} onChange={go} />
           <span className="text-sm text-ink-2">nothing is written before the draft is posted</span>
         </div>
-        <div className="flex gap-4 text-sm">
+        <div className="flex flex-wrap gap-x-4 gap-y-1 text-sm">
           {isTyped && (
             <Button look="text" onClick={onBeginAgain}>
               begin again from what was recognised
