@@ -62,7 +62,7 @@ prepare_types() {
 
 prepare_build() {
   local stamp="$local_folder/build.stamp"
-  if [ -f "$stamp" ] && [ -d "$root/packages/web/dist" ] && [ -z "$(find "$root"/package-lock.json "$root"/tsconfig*.json "$root"/packages/*/src "$root"/packages/*/package.json "$root"/packages/web/index.html "$root"/packages/web/vite.config.ts "$root"/demo/src "$root"/bench/src "$local_folder/npm.stamp" -newer "$stamp" -print -quit 2>/dev/null)" ]; then return; fi
+  if [ -f "$stamp" ] && [ -d "$root/packages/web/dist" ] && [ -z "$(find "$root"/package-lock.json "$root"/tsconfig*.json "$root"/packages/*/src "$root"/packages/*/package.json "$root"/packages/web/index.html "$root"/packages/web/vite.config.ts "$root"/packages/cli/rolldown.config.js "$root"/demo/src "$root"/bench/src "$local_folder/npm.stamp" -newer "$stamp" -print -quit 2>/dev/null)" ]; then return; fi
   say 'build      types and web application'
   local started="$stamp.started"
   touch "$started"

@@ -28,6 +28,7 @@ const readLate = {
       if (typeof value === 'number') return `export const ${name} = ${value};`;
       if (typeof value === 'function')
         return `export const ${name} = (...given) => part().${name}(...given);`;
+      if (typeof value !== 'object') throw new Error(`${name} of ${id} cannot be read late`);
       const keys = Object.keys(value).map(
         (key) => `get ${key}() { return part().${name}.${key}; }`,
       );
