@@ -70,8 +70,14 @@ describe('a repository whose host takes calls and says nothing', () => {
     await server.query(
       `UPDATE workspace SET address = 'git://${host.place}/x.git' WHERE slug = '${world.slug}'`,
     );
-    const looked = [1, 2, 3].map(() => server.http.post(world.at('/refresh')).then(() => null));
-    await vi.waitFor(() => expect(host.open).toBeGreaterThan(0), 30_000);
+    const answers: unknown[] = [];
+    const looked = [1, 2, 3].map(() =>
+      server.http.post(world.at('/refresh')).then(({ body }) => answers.push(body)),
+    );
+    await vi.waitFor(
+      () => expect(host.open, `answered: ${JSON.stringify(answers)}`).toBeGreaterThan(0),
+      30_000,
+    );
     await other.repository.commit({ 'README.md': 'changed\n' }, 'Elsewhere');
     const { body } = await server.http.post(other.at('/refresh')).expect(200);
     expect(body).toMatchObject({ head: { subject: 'Elsewhere' } });
