@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { execa } from 'execa';
+import { quantile } from './quantile.js';
 
 /*
  * What commands take from beginning to end on the demo's repository, beside a Node.js that does nothing: in turns, and the
@@ -34,10 +35,6 @@ async function timeOf(args: readonly string[]): Promise<number> {
   return performance.now() - began;
 }
 
-function median(times: readonly number[]): number {
-  return times.toSorted((a, b) => a - b)[times.length >> 1]!;
-}
-
 try {
   await execa(process.execPath, [join(root, 'demo/dist/build.js'), '--out', join(folder, 'demo')]);
   await execa('git', [
@@ -52,9 +49,9 @@ try {
     floor.push(await timeOf(['-e', '0']));
     for (const [i, { args }] of COMMANDS.entries()) times[i]!.push(await timeOf([main, ...args]));
   }
-  process.stdout.write(`node -e 0: ${median(floor).toFixed(0)} ms\n`);
+  process.stdout.write(`node -e 0: ${quantile(floor, 0.5).toFixed(0)} ms\n`);
   for (const [i, { args, atMost }] of COMMANDS.entries()) {
-    const ratio = (median(times[i]!) / median(floor)).toFixed(1);
+    const ratio = (quantile(times[i]!, 0.5) / quantile(floor, 0.5)).toFixed(1);
     const asked = atMost === null ? '' : ` (at most ${atMost})`;
     process.stdout.write(`${args[0]}: ${ratio} x${asked}\n`);
   }

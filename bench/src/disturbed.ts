@@ -10,6 +10,7 @@ import { SIZES, type WorldSize } from './generated-world.js';
 import { writeWorld } from './page-world.js';
 import { prepare } from './rows.js';
 import { ask, signIn, type Session } from './session.js';
+import { quantile } from './quantile.js';
 
 const SEED = 20_261_123;
 const READERS = 10;
@@ -196,9 +197,4 @@ function kB(bytes: number): number {
 
 function ms(times: readonly number[]): string {
   return `${Math.round(quantile(times, 0.95))} ms`;
-}
-
-function quantile(values: readonly number[], share: number): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.floor(share * sorted.length)] ?? NaN;
 }

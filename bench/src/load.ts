@@ -10,6 +10,7 @@ import { scrollFrames } from './in-page.js';
 import { writeWorld } from './page-world.js';
 import { prepare } from './rows.js';
 import { ask, signIn, type Session } from './session.js';
+import { quantile } from './quantile.js';
 
 const SEED = 20_261_123;
 const CLIENTS = 50;
@@ -169,11 +170,6 @@ async function listen(
   } catch (error) {
     if (!stop.signal.aborted) throw error;
   }
-}
-
-function quantile(values: readonly number[], share: number): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.floor(share * sorted.length)] ?? NaN;
 }
 
 function kB(text: string): number {

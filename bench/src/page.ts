@@ -13,6 +13,7 @@ import { generatedSources } from './generated-sources.js';
 import { writeWorld } from './page-world.js';
 import { prepare } from './rows.js';
 import { ask, signIn, type Session } from './session.js';
+import { quantile } from './quantile.js';
 
 /*
  * The page over a generated workspace, in headless Chromium, the whole stack behind it. `npm run bench:page
@@ -321,11 +322,6 @@ async function scanFigures(
       atMost: '1000 ms',
     },
   ];
-}
-
-function quantile(values: readonly number[], share: number): number {
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))] ?? NaN;
 }
 
 function table(figures: readonly Figure[]): string {
