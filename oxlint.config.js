@@ -122,6 +122,8 @@ export default defineConfig({
         }),
       },
     },
+    // The form that Node.js starts fastest.
+    { files: ['**/*.cts'], rules: { 'typescript/no-require-imports': 'off' } },
     { files: ['e2e/**/*.ts'], rules: { 'no-empty-pattern': 'off' } },
     ...inwardArrows,
   ],

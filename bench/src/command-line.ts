@@ -12,7 +12,7 @@ import { quantile } from './quantile.js';
 const ROUNDS = 15;
 
 const root = fileURLToPath(new URL('../..', import.meta.url));
-const main = join(root, 'packages/cli/dist/bundle/deep-ledger.js');
+const main = join(root, 'packages/cli/dist/start.cjs');
 const folder = await mkdtemp(join(tmpdir(), 'deep-ledger-bench-'));
 const registry = join(folder, 'demo/registry');
 

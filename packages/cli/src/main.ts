@@ -1,4 +1,3 @@
-#!/usr/bin/env node
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
@@ -29,8 +28,6 @@ import type { SetupOptions } from './setup-command.js';
 import type { TraceOptions } from './trace-command.js';
 import type { UpgradeOptions } from './upgrade-command.js';
 
-const ownPackage = createRequire(import.meta.url).resolve('@deep-ledger/cli/package.json');
-const { version } = JSON.parse(readFileSync(ownPackage, 'utf8')) as { version: string };
 const output = terminalOutput();
 quietWhenNobodyReads();
 
@@ -41,7 +38,11 @@ file, the registry, the command itself).`;
 
 const program = new Command('deep-ledger')
   .description('The lockfile of a workspace, on a work tree.')
-  .version(version)
+  .option('-V, --version', 'output the version number')
+  .on('option:version', () => {
+    output.say(ownVersion());
+    throw new CommanderError(0, 'commander.version', '');
+  })
   .exitOverride()
   .showHelpAfterError('Run deep-ledger --help for the commands.')
   .addHelpText('after', EXITS);
@@ -428,7 +429,7 @@ withRegistry(
   .addOption(new Option('--sarif', 'print them as SARIF 2.1.0').conflicts('json'))
   .action(async (options: FindingsOptions) => {
     const { findingsCommand } = await import('./findings-command.js');
-    process.exitCode = await findingsCommand(options, version, output);
+    process.exitCode = await findingsCommand(options, ownVersion(), output);
   });
 
 withRegistry(
@@ -479,7 +480,7 @@ withTree(
   .addOption(registryOption())
   .option('--no-hooks', 'leave hooks alone')
   .action(async (options: SetupOptions) => {
-    const launcher = join(dirname(ownPackage), '../../bin/deep-ledger');
+    const launcher = join(dirname(ownPackage()), '../../bin/deep-ledger');
     const { setupCommand } = await import('./setup-command.js');
     process.exitCode = await setupCommand(options, launcher, output);
   });
@@ -521,9 +522,7 @@ command(
     output.say(completionScript(program, shell));
   });
 
-try {
-  await program.parseAsync();
-} catch (error) {
+void program.parseAsync().catch((error: unknown) => {
   output.progress(null);
   const told = toldWords(error);
   if (error instanceof CommanderError)
@@ -532,6 +531,16 @@ try {
     output.complain(told);
     process.exitCode = EXIT.unreadable;
   } else throw error;
+});
+
+/** Where it lies is not where this file lies once that is part of a bundle. */
+function ownPackage(): string {
+  return createRequire(import.meta.url).resolve('@deep-ledger/cli/package.json');
+}
+
+function ownVersion(): string {
+  const { version } = JSON.parse(readFileSync(ownPackage(), 'utf8')) as { version: string };
+  return version;
 }
 
 function readDay(value: string): string {

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto';
 import { styleText } from 'node:util';
 
 /** Where a command's words go. */
@@ -37,7 +36,7 @@ export function quietWhenNobodyReads(): void {
 export function terminalOutput(): Output {
   const isColoured = process.stdout.isTTY && process.env['NO_COLOR'] === undefined;
   // No file can hold the marks that stand for styles in this run.
-  const token = randomUUID();
+  let token: string | null = null;
   const marks = new Map<string, string>();
   const written = (line: string): string => {
     let text = `${shown(line)}\n`;
@@ -53,6 +52,7 @@ export function terminalOutput(): Output {
     },
     mark: (text, severity) => {
       if (!isColoured) return text;
+      token ??= crypto.randomUUID();
       const key = `${token}${marks.size};`;
       marks.set(key, styleText([...STYLES[severity]], shown(text)));
       return key;

@@ -1,4 +1,4 @@
-import { composed, NAME, nearestWord, type Span } from '../text/index.js';
+import { composed, isNameInAnyForm, nearestWord, type Span } from '../text/index.js';
 import { parseRange, parseVersion, type Version, type VersionProblem } from '../version/index.js';
 import type { ManifestProblem } from './manifest-problem.js';
 import type { TomlEntry, TomlNode, TomlScalar, TomlTable } from './toml-document.js';
@@ -126,7 +126,7 @@ export class TableReader {
   /** @returns the name as it is compared */
   name(what: string, text: string, span: Span): string | null {
     const name = composed(text);
-    if (NAME.test(name)) return name;
+    if (isNameInAnyForm(name)) return name;
     this.problems.push({ code: 'NAME_INVALID', what, found: text, span });
     return null;
   }

@@ -22,24 +22,26 @@ export function beyondLimits(
     return { message, span: [MOST_CHARACTERS, MOST_CHARACTERS] };
   }
   let depth = 0;
-  for (let at = 0; at < text.length; at++) {
-    const unit = text[at]!;
-    if (unit === '#') at = endOfLine(text, at);
-    else if (unit === '"' || unit === "'") {
-      const end = endOfString(text, at, unit);
+  const next = /[#"'[\]{}]/g;
+  for (let found = next.exec(text); found !== null; found = next.exec(text)) {
+    const { index: at } = found;
+    const [mark] = found;
+    if (mark === '#') next.lastIndex = endOfLine(text, at);
+    else if (mark === '"' || mark === "'") {
+      const end = endOfString(text, at, mark);
       if (end - at > MOST_IN_STRING) {
         const message = `A string has more than ${MOST_IN_STRING} characters; longer ones are not read.`;
         return { message, span: [at, at + 1] };
       }
-      at = end - 1;
-    } else if (unit === '[' || unit === '{') {
+      next.lastIndex = end;
+    } else if (mark === '[' || mark === '{') {
       depth += 1;
       if (depth > DEEPEST)
         return {
           message: `Values are nested more than ${DEEPEST} deep; deeper ones are not read.`,
           span: [at, at + 1],
         };
-    } else if (unit === ']' || unit === '}') depth = Math.max(0, depth - 1);
+    } else depth = Math.max(0, depth - 1);
   }
   return null;
 }
@@ -50,14 +52,18 @@ function endOfLine(text: string, from: number): number {
 }
 
 /** After the closing quotes of a string, or the end of its line where they are missing. */
-function endOfString(text: string, start: number, quote: string): number {
+function endOfString(text: string, start: number, quote: '"' | "'"): number {
   const triple = quote.repeat(3);
   const isLong = text.startsWith(triple, start);
-  for (let at = start + (isLong ? 3 : 1); at < text.length; at++) {
-    if (text[at] === '\\' && quote === '"') at += 1;
-    else if (isLong ? text.startsWith(triple, at) : text[at] === quote)
-      return at + (isLong ? 3 : 1);
-    else if (!isLong && text[at] === '\n') return at;
+  const width = isLong ? 3 : 1;
+  const next = quote === '"' ? /["\\\n]/g : /['\n]/g;
+  next.lastIndex = start + width;
+  for (let found = next.exec(text); found !== null; found = next.exec(text)) {
+    const { index: at } = found;
+    const [mark] = found;
+    if (mark === '\\') next.lastIndex += 1;
+    else if (mark === '\n' && !isLong) return at;
+    else if (mark === quote && (!isLong || text.startsWith(triple, at))) return at + width;
   }
   return text.length;
 }

@@ -1,4 +1,4 @@
-import { composed, NAME } from '../text/index.js';
+import { composed, isNameInAnyForm } from '../text/index.js';
 import {
   compareVersions,
   parseRange,
@@ -93,7 +93,7 @@ function below(at: string, key: string): string {
 /** The name as it is compared. */
 function name(value: string, at: string): string {
   const known = composed(value);
-  if (!NAME.test(known)) throw new Invalid(at, `"${value}" is no package name`);
+  if (!isNameInAnyForm(known)) throw new Invalid(at, `"${value}" is no package name`);
   return known;
 }
 

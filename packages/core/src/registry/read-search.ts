@@ -1,4 +1,4 @@
-import { composed, NAME } from '../text/index.js';
+import { composed, isNameInAnyForm } from '../text/index.js';
 import { RegistryError } from './package-record.js';
 
 /** A package as a registry's search tells of it. */
@@ -42,7 +42,7 @@ function readFound(value: unknown): readonly FoundPackage[] {
     return typeof text === 'string' && text !== '' ? text : null;
   };
   const name = composed(of('name') ?? '');
-  if (!NAME.test(name)) return [];
+  if (!isNameInAnyForm(name)) return [];
   const published = of('published')?.slice(0, 10) ?? '';
   return [
     {

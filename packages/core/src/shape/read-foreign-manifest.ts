@@ -1,5 +1,5 @@
 import { firstProblems, type ManifestProblem, type RequirementKind } from '../manifest/index.js';
-import { composed, lineStarts, NAME, positionAt, type Span } from '../text/index.js';
+import { composed, isNameInAnyForm, lineStarts, positionAt, type Span } from '../text/index.js';
 import { parseVersion } from '../version/index.js';
 import { found, MOST_FOUND, type Query } from './query.js';
 import type { ManifestShape, RequirementShape } from './shape.js';
@@ -97,7 +97,7 @@ class ForeignReader {
 
   private named({ text, span }: SourceScalar): ForeignManifest['name'] {
     const name = composed(text);
-    if (NAME.test(name)) return { text: name, span };
+    if (isNameInAnyForm(name)) return { text: name, span };
     this.problems.push({ code: 'NAME_INVALID', what: 'project', found: text, span });
     return null;
   }
@@ -179,7 +179,7 @@ class ForeignReader {
     place: RequirementPlace,
   ): readonly ForeignRequirement[] {
     const name = composed(said);
-    if (!NAME.test(name)) {
+    if (!isNameInAnyForm(name)) {
       this.problems.push({ code: 'NAME_INVALID', what: 'package', found: said, span: nameSpan });
       return [];
     }

@@ -7,5 +7,5 @@ export { nearestWord } from './nearest-word.js';
 export { unreachable } from './unreachable.js';
 export { globMatcher } from './glob.js';
 export { BYTE_ORDER_MARK } from './byte-order-mark.js';
-export { composed, isName, NAME, NAME_WORDS, packageUrl } from './name.js';
+export { composed, isName, isNameInAnyForm, NAME, NAME_WORDS, packageUrl } from './name.js';
 export { ownText } from './own-text.js';

@@ -1,5 +1,6 @@
+import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { composed, isName, packageUrl } from './name.js';
+import { composed, isName, isNameInAnyForm, NAME, packageUrl } from './name.js';
 
 describe('a name', () => {
   test.each([
@@ -59,6 +60,19 @@ describe('a name', () => {
     const apart = 'e\u0301tude';
     expect(isName(apart)).toBe(false);
     expect(isName(composed(apart))).toBe(true);
+  });
+
+  test('of any text is told as the pattern tells it', () => {
+    const anyText = fc.oneof(
+      fc.string({ unit: fc.constantFrom(...'aZ09._~+/:@- é\u0301') }),
+      fc.string({ unit: fc.constantFrom(...'aZ09._-'), minLength: 200, maxLength: 230 }),
+      fc.string({ unit: 'binary' }),
+    );
+    fc.assert(
+      fc.property(anyText, (text) => {
+        expect(isNameInAnyForm(text)).toBe(NAME.test(text));
+      }),
+    );
   });
 
   test('that is long and wrong at its end is refused at once', () => {

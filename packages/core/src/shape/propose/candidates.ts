@@ -1,4 +1,4 @@
-import { NAME, type Span } from '../../text/index.js';
+import { isNameInAnyForm, type Span } from '../../text/index.js';
 import { parseRange, parseVersion } from '../../version/index.js';
 import { rangeOfIntervals } from '../spelling.js';
 import { found, readQuery, type Query } from '../query.js';
@@ -87,7 +87,7 @@ function tableCandidate(table: SourceTable, path: SourcePath, isXml: boolean): C
   const entries = [...table.entries.values()];
   if (
     entries.length === 0 ||
-    entries.some(({ key }) => !NAME.test(key) || (isXml && key.startsWith('@')))
+    entries.some(({ key }) => !isNameInAnyForm(key) || (isXml && key.startsWith('@')))
   )
     return null;
   if (entries.some(({ key }) => OWN_WORDS.has(key.toLowerCase()))) return null;
@@ -138,7 +138,7 @@ function listCandidate(items: readonly SourceNode[], path: SourcePath): Candidat
       key !== range &&
       tables.every((table) => {
         const value = textOf(table, key);
-        return value !== null && NAME.test(value.text) && likeness(value.text) === null;
+        return value !== null && isNameInAnyForm(value.text) && likeness(value.text) === null;
       }),
   );
   const [name] = names.sort((a, b) => nameRank(a) - nameRank(b));
@@ -222,7 +222,7 @@ export function entriesAt(
     if (node.kind !== 'table') return [];
     return [...node.entries.values()].flatMap(({ key, span, value }) => {
       const text = textIn(value, value.kind === 'scalar' ? null : rangeQuery);
-      return text === null || !NAME.test(key) ? [] : [{ name: key, text, span }];
+      return text === null || !isNameInAnyForm(key) ? [] : [{ name: key, text, span }];
     });
   });
 }

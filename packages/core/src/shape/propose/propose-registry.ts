@@ -1,5 +1,5 @@
 import { isIntegrity } from '../../registry/index.js';
-import { NAME } from '../../text/index.js';
+import { isNameInAnyForm } from '../../text/index.js';
 import { parseVersion } from '../../version/index.js';
 import type { RegistryForm } from '../shapes-form.js';
 import { sourceOfJson, type SourceNode, type SourcePath } from '../syntax/index.js';
@@ -123,7 +123,7 @@ function needsIn(releases: readonly Release[]): string {
       const texts = membersOf(inner);
       const isAll = texts.length === inner.entries.size;
       const isGood = texts.every(
-        ({ path: [key], text }) => NAME.test(String(key)) && likeness(text) !== null,
+        ({ path: [key], text }) => isNameInAnyForm(String(key)) && likeness(text) !== null,
       );
       if (isAll && isGood) return queryOf(path);
     }

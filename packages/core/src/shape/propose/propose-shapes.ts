@@ -1,4 +1,4 @@
-import { NAME } from '../../text/index.js';
+import { isNameInAnyForm } from '../../text/index.js';
 import { parseVersion } from '../../version/index.js';
 import { REQUIREMENT_KINDS, type RequirementKind } from '../../manifest/index.js';
 import type { SyntaxName } from '../read-shapes.js';
@@ -168,7 +168,7 @@ function linesIn(path: string, text: string): ReadFile | null {
         return [{ name: name.text, text: range.text, span: item.span }];
       });
       const good = entries.filter(
-        ({ name, text: said }) => NAME.test(name) && likeness(said) !== null,
+        ({ name, text: said }) => isNameInAnyForm(name) && likeness(said) !== null,
       );
       if (good.length >= 2 && good.length * 2 >= lines.length)
         return {
@@ -220,7 +220,7 @@ function formOfGroup(group: readonly ReadFile[], all: readonly string[]): Manife
     syntax,
     pattern,
     levels: levelsOf(paths),
-    name: isLines ? null : memberIn(roots, ['name', 'id', 'project'], (text) => NAME.test(text)),
+    name: isLines ? null : memberIn(roots, ['name', 'id', 'project'], isNameInAnyForm),
     version: isLines ? null : memberIn(roots, ['version', 'at'], (text) => parseVersion(text).ok),
     ships: null,
     requirements: isLines ? [] : placesOf(group).map(([first]) => requirementForm(first!)),
