@@ -1,3 +1,7 @@
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import type { Plugin } from 'vitest/config';
+
 /** What the tests of all packages have in common. */
 export const COMMON = {
   include: ['src/**/*.test.{ts,tsx}'],
@@ -16,3 +20,28 @@ export const COMMON = {
   testTimeout: 300_000 * Math.max(1, Number(process.env['RUNS'] ?? 0) / 300),
   hookTimeout: 300_000,
 };
+
+/**
+ * Has the tests of a package import it as it was built: what is tested is what runs, Node.js reads it by itself, and a call
+ * from file to file is a call.
+ * @throws where a source has changed since
+ */
+export function asBuilt(folder: string): Plugin {
+  const builtOf = (source: string): string =>
+    join(folder, 'dist', source.slice(join(folder, 'src').length)).replace(/\.tsx?$/, '.js');
+  const builtAt = statSync(join(folder, 'tsconfig.tsbuildinfo')).mtimeMs;
+  const paths = readdirSync(join(folder, 'src'), { recursive: true, encoding: 'utf8' });
+  for (const source of paths.map((path) => join(folder, 'src', path)))
+    if (/\.tsx?$/.test(source) && existsSync(builtOf(source)) && statSync(source).mtimeMs > builtAt)
+      throw new Error(`${source} has changed since it was built. Run: npm run build:types`);
+  return {
+    name: 'as-built',
+    enforce: 'pre',
+    resolveId(wanted, importer) {
+      if (!wanted.startsWith('.') || importer?.startsWith(join(folder, 'src')) !== true)
+        return null;
+      const built = builtOf(join(dirname(importer), wanted));
+      return existsSync(built) ? built : null;
+    },
+  };
+}

@@ -1,7 +1,8 @@
 import { defineConfig } from 'vitest/config';
-import { COMMON } from '../vitest.common.js';
+import { asBuilt, COMMON } from '../vitest.common.js';
 
 export default defineConfig({
+  plugins: [asBuilt(import.meta.dirname)],
   test: {
     ...COMMON,
     // One, so that the demo is built once.

@@ -1,10 +1,11 @@
 import { defineConfig } from 'vitest/config';
-import { COMMON } from '../../vitest.common.js';
+import { asBuilt, COMMON } from '../../vitest.common.js';
 
 const { include, ...ALIKE } = COMMON;
 const GROWTH = 'src/growth.test.ts';
 
 export default defineConfig({
+  plugins: [asBuilt(import.meta.dirname)],
   test: {
     ...ALIKE,
     // Two, so that the longest step has its share of a machine on which others run beside it.

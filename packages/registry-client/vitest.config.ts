@@ -1,4 +1,4 @@
 import { defineConfig } from 'vitest/config';
-import { COMMON } from '../../vitest.common.js';
+import { asBuilt, COMMON } from '../../vitest.common.js';
 
-export default defineConfig({ test: COMMON });
+export default defineConfig({ plugins: [asBuilt(import.meta.dirname)], test: COMMON });

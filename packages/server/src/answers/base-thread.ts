@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
 import { MessageChannel } from 'node:worker_threads';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
-import { builtWorker } from '../workers/built-worker.js';
 import type {
   Answers,
   Progress,
@@ -62,7 +62,7 @@ export class BaseThread implements OnModuleDestroy {
     progress: Progress,
   ): Promise<BaseAnswer> {
     this.pool ??= new Piscina<BaseTask, BaseAnswer>({
-      filename: builtWorker(new URL('./base.worker.js', import.meta.url)),
+      filename: fileURLToPath(new URL('./base.worker.js', import.meta.url)),
       maxThreads: 1,
       idleTimeout: IDLE_MS,
       execArgv: [],

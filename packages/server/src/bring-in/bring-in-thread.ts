@@ -1,8 +1,8 @@
+import { fileURLToPath } from 'node:url';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import { Piscina } from 'piscina';
 import { GitFiles } from '../git/git-files.js';
-import { builtWorker } from '../workers/built-worker.js';
 import type { BringInAnswer, BringInTask } from './bring-in.worker.js';
 import { repositoryTexts, type RepositoryTexts } from './repository-texts.js';
 
@@ -47,7 +47,7 @@ export class BringInThread implements OnModuleDestroy {
 
   private run(task: BringInTask): Promise<BringInAnswer> {
     this.pool ??= new Piscina<BringInTask, BringInAnswer>({
-      filename: builtWorker(new URL('./bring-in.worker.js', import.meta.url)),
+      filename: fileURLToPath(new URL('./bring-in.worker.js', import.meta.url)),
       maxThreads: 1,
       idleTimeout: IDLE_MS,
       execArgv: [],

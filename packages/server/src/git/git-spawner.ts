@@ -1,11 +1,11 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
-import { builtWorker } from '../workers/built-worker.js';
+import { fileURLToPath } from 'node:url';
 import { gitSurroundings } from './git-surroundings.js';
 import { GitEnded, type GitAnswer, type GitCall } from './run-git.js';
 import type { Order, Report } from './spawner-process.js';
 
-const PROGRAM = builtWorker(new URL('./spawner-process.js', import.meta.url));
+const PROGRAM = fileURLToPath(new URL('./spawner-process.js', import.meta.url));
 
 interface Waiting {
   readonly resolve: (answer: GitAnswer) => void;

@@ -1,4 +1,5 @@
-import { execa } from 'execa';
+import { spawn, type ChildProcess } from 'node:child_process';
+import type { Readable } from 'node:stream';
 import { gitSurroundings } from './git-surroundings.js';
 
 export interface GitCall {
@@ -41,39 +42,55 @@ export async function runGit(
   { cwd, env = {}, input, limitMs, signal }: GitCall,
 ): Promise<GitAnswer> {
   if (signal?.aborted === true) throw new GitEnded(true, limitMs);
-  const child = execa('git', args, {
+  const child = spawn('git', args, {
     ...(cwd === undefined ? {} : { cwd }),
     env: { ...gitSurroundings(process.env), ...env },
-    extendEnv: false,
     detached: true,
-    reject: false,
-    encoding: 'buffer',
-    maxBuffer: MOST_SAID,
-    stripFinalNewline: false,
-    ...(input === undefined ? { stdin: 'ignore' as const } : { input }),
+    stdio: [input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'],
   });
   const { pid } = child;
-  let ended: GitEnded | null = null;
-  const end = (isStopped: boolean): void => {
-    ended ??= new GitEnded(isStopped, limitMs);
+  let why: Error | null = null;
+  const end = (reason: Error): void => {
+    why ??= reason;
     if (pid !== undefined) killGroup(pid);
   };
-  const limit = setTimeout(() => end(false), limitMs);
-  const stop = (): void => end(true);
+  const limit = setTimeout(() => end(new GitEnded(false, limitMs)), limitMs);
+  const stop = (): void => end(new GitEnded(true, limitMs));
+  const tooMuch = (): void => end(new Error(`git ${args[0]} says more than is taken`));
   signal?.addEventListener('abort', stop, { once: true });
+  // A git that has failed reads no further; how it ended says why.
+  child.stdin?.on('error', () => undefined).end(input);
   try {
-    const result = await child;
-    if (ended !== null) throw ended as GitEnded;
-    if (result.exitCode === undefined) throw new Error(`git ${args[0]}: ${result.shortMessage}`);
-    return {
-      exitCode: result.exitCode,
-      stdout: Buffer.from(result.stdout),
-      stderr: Buffer.from(result.stderr).toString('utf8'),
-    };
+    const [exitCode, stdout, stderr] = await Promise.all([
+      endOf(child),
+      saidOn(child.stdout!, tooMuch),
+      saidOn(child.stderr!, tooMuch),
+    ]);
+    if (why !== null) throw why as Error;
+    if (exitCode === null) throw new Error(`git ${args[0]} was ended from outside`);
+    return { exitCode, stdout, stderr: stderr.toString('utf8') };
   } finally {
     clearTimeout(limit);
     signal?.removeEventListener('abort', stop);
   }
+}
+
+/** Its exit code; null: a signal ended it. @throws where it cannot be started */
+function endOf(child: ChildProcess): Promise<number | null> {
+  return new Promise((resolve, reject) => {
+    child.once('error', reject).once('close', resolve);
+  });
+}
+
+async function saidOn(stream: Readable, tooMuch: () => void): Promise<Buffer> {
+  const parts: Buffer[] = [];
+  let bytes = 0;
+  for await (const part of stream as AsyncIterable<Buffer>) {
+    bytes += part.length;
+    if (bytes <= MOST_SAID) parts.push(part);
+    else tooMuch();
+  }
+  return Buffer.concat(parts);
 }
 
 function killGroup(pid: number): void {

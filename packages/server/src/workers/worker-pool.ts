@@ -1,11 +1,11 @@
 import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
 import { Injectable, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
-import { builtWorker } from './built-worker.js';
 import * as here from './tasks.worker.js';
 import type { Tasks } from './tasks.worker.js';
 
-const WORKER = builtWorker(new URL('./tasks.worker.js', import.meta.url));
+const WORKER = fileURLToPath(new URL('./tasks.worker.js', import.meta.url));
 const IDLE_MS = 10_000;
 /** Reading this many characters takes about a tenth of a second. */
 const SHORT = 1 << 18;
