@@ -1,5 +1,6 @@
-import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { cp, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { existsSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseArgs } from 'node:util';
@@ -8,6 +9,7 @@ import { PostgresCluster } from './postgres-cluster.js';
 import { runMain } from './run-main.js';
 import { runSteps, wordsOf, type Run, type Step } from './run-steps.js';
 import { say, Trouble } from './say.js';
+import { openScratch } from './scratch.js';
 import { startStack } from './stack.js';
 import { countOfPlaywright, countOfVitest, type Count } from './test-reports.js';
 
@@ -22,6 +24,7 @@ const SIDE_BY_SIDE = 4;
 const TSC = 'node_modules/typescript-native/bin/tsc';
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
+/** What is left for whoever looks into a failure. */
 const folder = join(root, '.local/test');
 
 /** Ctrl+C and its like end what runs, and stop what was started for it. */
@@ -66,10 +69,12 @@ async function main(): Promise<void> {
   delete process.env['NODE_EXTRA_CA_CERTS'];
   await mkdir(folder, { recursive: true });
   process.env['GIT_CONFIG_GLOBAL'] = await gitSettings();
+  const scratch = await openScratch(clear);
+  process.env['TMPDIR'] = scratch;
   const sum = await runSteps(
     names.map((name) => [name, all[name]!]),
     { root, sideBySide: SIDE_BY_SIDE, say, signal: stopping.signal },
-  );
+  ).finally(() => clear(scratch));
   say('');
   if (sum === null) {
     say('stopped before all was tested');
@@ -132,9 +137,7 @@ async function vitest(
 }
 
 async function serverTests(run: Run): Promise<Count> {
-  const home = join(folder, 'units');
-  await emptyFolder(home);
-  const cluster = await PostgresCluster.at({ folder: home, isDurable: false });
+  const cluster = await PostgresCluster.at({ folder: join(tmpdir(), 'units'), isDurable: false });
   const port = await getPort({ host: '127.0.0.1' });
   try {
     await cluster.start(port);
@@ -145,8 +148,7 @@ async function serverTests(run: Run): Promise<Count> {
 }
 
 async function playwright(project: string, run: Run): Promise<Count> {
-  const home = join(folder, 'e2e');
-  await emptyFolder(home);
+  const home = join(tmpdir(), 'e2e');
   const stack = await startStack({
     root,
     folder: home,
@@ -174,17 +176,21 @@ async function playwright(project: string, run: Run): Promise<Count> {
     }));
   } finally {
     await stack.stop();
+    await cp(join(home, 'logs'), join(folder, 'e2e-logs'), { recursive: true });
   }
   if (!existsSync(report)) return RED;
   return countOfPlaywright(await readFile(report, 'utf8'), exitCode);
 }
 
-async function emptyFolder(home: string): Promise<void> {
-  if (existsSync(join(home, 'postgres-password'))) {
+/** Takes a folder of tests away, with the databases that run from it. */
+async function clear(scratch: string): Promise<void> {
+  for (const name of ['units', 'e2e']) {
+    const home = join(scratch, name);
+    if (!existsSync(join(home, 'postgres-password'))) continue;
     await (await PostgresCluster.at({ folder: home, isDurable: false })).stop();
     await PostgresCluster.remove(home);
   }
-  await rm(home, { recursive: true, force: true });
+  await rm(scratch, { recursive: true, force: true });
 }
 
 await runMain(main);
