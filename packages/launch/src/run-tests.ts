@@ -1,4 +1,4 @@
-import { cp, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -148,10 +148,10 @@ async function serverTests(run: Run): Promise<Count> {
 }
 
 async function playwright(project: string, run: Run): Promise<Count> {
-  const home = join(tmpdir(), 'e2e');
   const stack = await startStack({
     root,
-    folder: home,
+    folder: join(tmpdir(), 'e2e'),
+    logFolder: join(folder, 'logs'),
     port: null,
     isDurable: false,
     today: TODAY,
@@ -176,7 +176,6 @@ async function playwright(project: string, run: Run): Promise<Count> {
     }));
   } finally {
     await stack.stop();
-    await cp(join(home, 'logs'), join(folder, 'e2e-logs'), { recursive: true });
   }
   if (!existsSync(report)) return RED;
   return countOfPlaywright(await readFile(report, 'utf8'), exitCode);

@@ -23,6 +23,8 @@ export interface StackOptions {
   readonly root: string;
   /** Folder for all state: database, clones, the demo. */
   readonly folder: string;
+  /** Folder of what the parts log; below that of all state when absent. */
+  readonly logFolder?: string;
   /** The web application's port: null takes the usual one, or a free one where that is taken. */
   readonly port: number | null;
   readonly isDurable: boolean;
@@ -59,8 +61,9 @@ const USUAL_PORTS = { web: 4600, registry: 4601, database: 4602, house: 4603 };
 /** Starts database, registry stand-in and server with the demo workspace loaded. Stops what it started if one part fails. */
 export async function startStack(options: StackOptions): Promise<Stack> {
   const { root, folder, tell } = options;
-  for (const name of ['logs', 'data', 'data-worker'])
-    await mkdir(join(folder, name), { recursive: true, mode: 0o700 });
+  const logs = logFolderOf(options);
+  for (const place of [logs, join(folder, 'data'), join(folder, 'data-worker')])
+    await mkdir(place, { recursive: true, mode: 0o700 });
   const secret = await secretIn(folder);
   const undo: (() => Promise<void>)[] = [];
   const stop = async (): Promise<void> => {
@@ -93,7 +96,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
         String(registryPort),
       ],
       {},
-      join(folder, 'logs/registry.log'),
+      join(logs, 'registry.log'),
       `${registryUrl}/health`,
       options.signal,
     );
@@ -130,7 +133,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
             }),
         ...(options.today === null ? {} : { DEEP_LEDGER_TODAY: options.today }),
       },
-      join(folder, 'logs/server.log'),
+      join(logs, 'server.log'),
       `${url}/api/health`,
       options.signal,
     );
@@ -148,7 +151,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
         DEEP_LEDGER_SECRET: secret,
         ...(options.today === null ? {} : { DEEP_LEDGER_TODAY: options.today }),
       },
-      join(folder, 'logs/worker.log'),
+      join(logs, 'worker.log'),
       null,
       options.signal,
     );
@@ -175,11 +178,16 @@ export async function startStack(options: StackOptions): Promise<Stack> {
   }
 }
 
+function logFolderOf({ folder, logFolder = join(folder, 'logs') }: StackOptions): string {
+  return logFolder;
+}
+
 /** A second registry, which speaks a JSON of its own and wants a token. */
 async function startHouse(
   documents: string,
-  { root, folder, tell, signal }: StackOptions,
+  options: StackOptions,
 ): Promise<{ readonly part: Part; readonly url: string }> {
+  const { root, tell, signal } = options;
   const port = await getPort({ port: USUAL_PORTS.house, host: '127.0.0.1' });
   const url = `http://127.0.0.1:${port}`;
   tell(`registry   ${url}, of Wendholm Ferries, with a token`);
@@ -195,7 +203,7 @@ async function startHouse(
       String(port),
     ],
     {},
-    join(folder, 'logs/house-registry.log'),
+    join(logFolderOf(options), 'house-registry.log'),
     `${url}/health`,
     signal,
   );

@@ -46,11 +46,17 @@ function earlier({ registry }: RichWorld): RichWorld['registry'] {
 }
 
 const anyTwoLocks = fc
-  .record({ world: anyAnswerableRichWorld, other: anyAnswerableRichWorld, isMoved: fc.boolean() })
-  .map(({ world, other, isMoved }): TwoLocks | null => {
+  .record({
+    world: anyAnswerableRichWorld,
+    others: fc.oneof(
+      fc.constant(null),
+      anyAnswerableRichWorld.map(({ projects }) => projects),
+    ),
+  })
+  .map(({ world, others }): TwoLocks | null => {
     const after = locked(world);
     if (after === null) return null;
-    const projects = isMoved ? other.projects : world.projects;
+    const projects = others ?? world.projects;
     const before = locked({ ...world, registry: earlier(world), projects });
     if (before === null) return null;
     return { before, after, workspace: workspaceOf(richFiles(world)), policy: world.policy };
