@@ -167,15 +167,25 @@ export class SnapshotService implements OnModuleDestroy {
       const reading = isSame ? kept.reading : await this.reader.read(files, kept?.reading);
       const registry = await this.documents(entity, reading, []);
       if (registry.unknown.length > 0) throw registryIncomplete(registry);
-      const isKnown = kept !== undefined && hasSame(kept.records, registry.records);
+      const records = this.knownRecords(kept, registry.records);
       const today = this.clock.today();
       // Equal parts stay the same objects, so that a thread that has them is not sent them again.
-      if (isSame && isKnown && kept.today === today) return kept;
-      const records = isKnown ? kept.records : registry.records;
+      if (isSame && kept.records === records && kept.today === today) return kept;
       const material = { commit, point, files, unwritten, reading, records, registry, today };
       this.materials.set(entity.id, material);
       return material;
     });
+  }
+
+  /**
+   * These records as they are known: of the workspace itself, or of another that has just these, such as another branch
+   * of the same repository, so that a thread goes on from what it has worked out for that one.
+   */
+  private knownRecords(kept: Material | undefined, read: PackageRecords): PackageRecords {
+    if (kept !== undefined && hasSame(kept.records, read)) return kept.records;
+    for (const { records } of this.materials.values())
+      if (records.size === read.size && hasSame(records, read)) return records;
+    return read;
   }
 
   /**

@@ -6,6 +6,8 @@ import { TestRegistry } from '../test/test-registry.js';
 import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
 import { seen, type SeenDraft } from '../test/seen-draft.js';
+import { SnapshotService } from './snapshot.service.js';
+import { WorkspaceService } from './workspace.service.js';
 
 let server: TestServer;
 let registry: TestRegistry;
@@ -336,4 +338,29 @@ test('workspaces that were read take a bounded memory: the one not looked at lon
   expect(fetched).toHaveBeenCalledTimes(2);
   await small.stop();
   for (const one of repositories) await one.remove();
+});
+
+test('workspaces with the same packages have the same records, so that work on one goes on from the other', async () => {
+  const never = new AbortController().signal;
+  const snapshots = server.nest.get(SnapshotService, { strict: false });
+  const recordsOf = async (one: TestRepository) => {
+    const opened = await open({ address: one.address }).expect(201);
+    const { slug } = opened.body as { slug: string };
+    const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(slug);
+    return (await snapshots.material(entity, await one.head(), never)).records;
+  };
+  const [alike, less] = [
+    await TestRepository.with({ ...FILES, 'README.md': 'other\n' }),
+    await TestRepository.with({
+      ...FILES,
+      'ledger.shared.toml': 'format = 1\n',
+      'apps/web/ledger.project.toml': 'name = "web"\n',
+      'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\njson = "^1.0.0"\n',
+    }),
+  ];
+  const records = await recordsOf(repository);
+  expect(await recordsOf(alike)).toBe(records);
+  expect([...(await recordsOf(less)).keys()]).toEqual(['json']);
+  await alike.remove();
+  await less.remove();
 });
