@@ -167,7 +167,8 @@ export class SnapshotService implements OnModuleDestroy {
       const reading = isSame ? kept.reading : await this.reader.read(files, kept?.reading);
       const registry = await this.documents(entity, reading, []);
       if (registry.unknown.length > 0) throw registryIncomplete(registry);
-      const records = this.knownRecords(kept, registry.records);
+      const known = withRecords(kept, this.materials.values(), registry.records);
+      const records = known?.records ?? registry.records;
       const today = this.clock.today();
       // Equal parts stay the same objects, so that a thread that has them is not sent them again.
       if (isSame && kept.records === records && kept.today === today) return kept;
@@ -175,17 +176,6 @@ export class SnapshotService implements OnModuleDestroy {
       this.materials.set(entity.id, material);
       return material;
     });
-  }
-
-  /**
-   * These records as they are known: of the workspace itself, or of another that has just these, such as another branch
-   * of the same repository, so that a thread goes on from what it has worked out for that one.
-   */
-  private knownRecords(kept: Material | undefined, read: PackageRecords): PackageRecords {
-    if (kept !== undefined && hasSame(kept.records, read)) return kept.records;
-    for (const { records } of this.materials.values())
-      if (records.size === read.size && hasSame(records, read)) return records;
-    return read;
   }
 
   /**
@@ -258,13 +248,14 @@ export class SnapshotService implements OnModuleDestroy {
     const reading = isSame ? kept.base.reading : await this.reader.read(files, kept?.base.reading);
     const registry = await this.documents(entity, reading, names);
     // The same records stay the same object, so that what was worked out from them need not be worked out again.
-    const isSameRecords = kept !== undefined && hasSame(kept.base.records, registry.records);
+    const bases = Array.from(this.kept.values(), ({ base }) => base);
+    const known = withRecords(kept?.base, bases, registry.records);
     const places = placesOf(entity, reading.workspace);
-    if (isSame && isSameRecords && kept.base.today === today) return { ...kept, places, registry };
-    const [records, engine] = isSameRecords
-      ? [kept.base.records, kept.base.engine]
-      : [registry.records, undefined];
-    const steps = draftBaseSteps(files, records, today, reading, engine, kept?.base, unwritten);
+    if (isSame && kept.base === known && known.today === today)
+      return { ...kept, places, registry };
+    const records = known?.records ?? registry.records;
+    const before = kept?.base ?? known;
+    const steps = draftBaseSteps(files, records, today, reading, known?.engine, before, unwritten);
     const base = await attending(steps);
     const resolution = base.lock?.resolution ?? null;
     const isSameLock = kept !== undefined && kept.base.lock?.resolution === resolution;
@@ -342,6 +333,21 @@ function bytesOf({ base: { files, records } }: Snapshot): number {
 /** Of the lockfile's canonical text. */
 function sumOf(resolution: Resolution | null): string | null {
   return resolution === null ? null : lockSum(printLock(resolution));
+}
+
+/**
+ * Whose records these are: a workspace's own, which may have more, or those of another that has just these, such as another
+ * branch of the same repository. What was worked out from them is gone on from.
+ */
+function withRecords<T extends { readonly records: PackageRecords }>(
+  own: T | undefined,
+  others: Iterable<T>,
+  read: PackageRecords,
+): T | undefined {
+  if (own !== undefined && hasSame(own.records, read)) return own;
+  for (const one of others)
+    if (one.records.size === read.size && hasSame(one.records, read)) return one;
+  return undefined;
 }
 
 /** Are these records among those, each the same? */

@@ -343,11 +343,12 @@ test('workspaces that were read take a bounded memory: the one not looked at lon
 test('workspaces with the same packages have the same records, so that work on one goes on from the other', async () => {
   const never = new AbortController().signal;
   const snapshots = server.nest.get(SnapshotService, { strict: false });
-  const recordsOf = async (one: TestRepository) => {
+  const known = async (one: TestRepository) => {
     const opened = await open({ address: one.address }).expect(201);
     const { slug } = opened.body as { slug: string };
     const entity = await server.nest.get(WorkspaceService, { strict: false }).bySlug(slug);
-    return (await snapshots.material(entity, await one.head(), never)).records;
+    const { records } = await snapshots.material(entity, await one.head(), never);
+    return { records, engine: (await snapshots.read(entity)).base.engine };
   };
   const [alike, less] = [
     await TestRepository.with({ ...FILES, 'README.md': 'other\n' }),
@@ -358,9 +359,13 @@ test('workspaces with the same packages have the same records, so that work on o
       'apps/kit/ledger.project.toml': 'name = "kit"\n[needs]\njson = "^1.0.0"\n',
     }),
   ];
-  const records = await recordsOf(repository);
-  expect(await recordsOf(alike)).toBe(records);
-  expect([...(await recordsOf(less)).keys()]).toEqual(['json']);
+  const first = await known(repository);
+  const second = await known(alike);
+  expect(second.records).toBe(first.records);
+  expect(second.engine).toBe(first.engine);
+  const other = await known(less);
+  expect([...other.records.keys()]).toEqual(['json']);
+  expect(other.engine).not.toBe(first.engine);
   await alike.remove();
   await less.remove();
 });
