@@ -148,9 +148,12 @@ async function serverTests(run: Run): Promise<Count> {
 }
 
 async function playwright(project: string, run: Run): Promise<Count> {
+  const home = join(tmpdir(), 'e2e');
+  // The database's own user goes through it.
+  await mkdir(home, { mode: 0o711 });
   const stack = await startStack({
     root,
-    folder: join(tmpdir(), 'e2e'),
+    folder: home,
     logFolder: join(folder, 'logs'),
     port: null,
     isDurable: false,
