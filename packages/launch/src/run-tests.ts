@@ -1,4 +1,4 @@
-import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -148,13 +148,13 @@ async function serverTests(run: Run): Promise<Count> {
 }
 
 async function playwright(project: string, run: Run): Promise<Count> {
-  const home = join(tmpdir(), 'e2e');
+  const home = join(tmpdir(), project);
   // The database's own user goes through it.
   await mkdir(home, { mode: 0o711 });
   const stack = await startStack({
     root,
     folder: home,
-    logFolder: join(folder, 'logs'),
+    logFolder: join(folder, 'logs', project),
     port: null,
     isDurable: false,
     today: TODAY,
@@ -186,7 +186,7 @@ async function playwright(project: string, run: Run): Promise<Count> {
 
 /** Takes a folder of tests away, with the databases that run from it. */
 async function clear(scratch: string): Promise<void> {
-  for (const name of ['units', 'e2e']) {
+  for (const name of await readdir(scratch)) {
     const home = join(scratch, name);
     if (!existsSync(join(home, 'postgres-password'))) continue;
     await (await PostgresCluster.at({ folder: home, isDurable: false })).stop();
