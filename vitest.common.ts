@@ -24,15 +24,20 @@ export const COMMON = {
 /**
  * Has the tests of a package import it as it was built: what is tested is what runs, Node.js reads it by itself, and a call
  * from file to file is a call.
- * @throws where a source has changed since
+ * @throws where it is not built, or a source has changed since
  */
 export function asBuilt(folder: string): Plugin {
   const builtOf = (source: string): string =>
     join(folder, 'dist', source.slice(join(folder, 'src').length)).replace(/\.tsx?$/, '.js');
-  const builtAt = statSync(join(folder, 'tsconfig.tsbuildinfo')).mtimeMs;
+  const build = statSync(join(folder, 'tsconfig.tsbuildinfo'), { throwIfNoEntry: false });
+  if (build === undefined) throw new Error(`${folder} is not built yet. Run: npm run build:types`);
   const paths = readdirSync(join(folder, 'src'), { recursive: true, encoding: 'utf8' });
   for (const source of paths.map((path) => join(folder, 'src', path)))
-    if (/\.tsx?$/.test(source) && existsSync(builtOf(source)) && statSync(source).mtimeMs > builtAt)
+    if (
+      /\.tsx?$/.test(source) &&
+      existsSync(builtOf(source)) &&
+      statSync(source).mtimeMs > build.mtimeMs
+    )
       throw new Error(`${source} has changed since it was built. Run: npm run build:types`);
   return {
     name: 'as-built',
