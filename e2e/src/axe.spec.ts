@@ -46,8 +46,8 @@ test.beforeAll(async ({ browser, keeper }) => {
   page.on('request', (request) => {
     if (!request.url().endsWith('/events')) asked.add(request);
   });
-  for (const end of ['requestfinished', 'requestfailed'] as const)
-    page.on(end, (request: Request) => asked.delete(request));
+  page.on('requestfinished', (request) => asked.delete(request));
+  page.on('requestfailed', (request) => asked.delete(request));
   await page.goto('/');
   await page.evaluate(axe.source);
 });
