@@ -20,6 +20,9 @@ const DEEP_RUNS = '5000';
 /** Steps that run at the same time: on two cores four, since some of them mostly wait, for a browser, a database or git. */
 const SIDE_BY_SIDE = 4;
 
+/** As for the tests of packages: what runs for some minutes is not worth compiling for good so soon. */
+const RARELY_COMPILED = ['--interrupt-budget=400000'];
+
 /** The other one, of version 6, is there for the library that writes the web application's types of the server. */
 const TSC = 'node_modules/typescript-native/bin/tsc';
 
@@ -157,6 +160,7 @@ async function playwright(project: string, run: Run): Promise<Count> {
     logFolder: join(folder, 'logs', project),
     port: null,
     isDurable: false,
+    nodeOptions: RARELY_COMPILED,
     today: TODAY,
     tell: say,
     signal: stopping.signal,

@@ -28,6 +28,8 @@ export interface StackOptions {
   /** The web application's port: null takes the usual one, or a free one where that is taken. */
   readonly port: number | null;
   readonly isDurable: boolean;
+  /** What Node.js is told when it runs server and worker; nothing when absent. */
+  readonly nodeOptions?: readonly string[];
   /** What is served in place of the demo: a folder of registry documents, and a repository. */
   readonly world?: StackWorld;
   /** Folder of what is served as the web application; the built one when absent. */
@@ -60,7 +62,7 @@ const USUAL_PORTS = { web: 4600, registry: 4601, database: 4602, house: 4603 };
 
 /** Starts database, registry stand-in and server with the demo workspace loaded. Stops what it started if one part fails. */
 export async function startStack(options: StackOptions): Promise<Stack> {
-  const { root, folder, tell } = options;
+  const { root, folder, nodeOptions = [], tell } = options;
   const logs = logFolderOf(options);
   for (const place of [logs, join(folder, 'data'), join(folder, 'data-worker')])
     await mkdir(place, { recursive: true, mode: 0o700 });
@@ -111,7 +113,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     tell(`server     migrations, then ${url}`);
     const server = await startPart(
       'server',
-      [join(root, 'packages/server/dist/main.js')],
+      [...nodeOptions, join(root, 'packages/server/dist/main.js')],
       {
         NODE_ENV: 'production',
         DATABASE_URL: databaseUrl,
@@ -142,7 +144,7 @@ export async function startStack(options: StackOptions): Promise<Stack> {
     tell('worker     takes long work from the queue');
     const worker = await startPart(
       'worker',
-      [join(root, 'packages/server/dist/worker-main.js')],
+      [...nodeOptions, join(root, 'packages/server/dist/worker-main.js')],
       {
         NODE_ENV: 'production',
         DATABASE_URL: databaseUrl,
