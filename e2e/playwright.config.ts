@@ -16,9 +16,9 @@ export default defineConfig({
   testDir: 'src',
   outputDir: '../.local/test/playwright',
   workers: 2,
-  timeout: 150_000,
+  timeout: 300_000,
   // A machine that others use too may be several times slower for a while.
-  expect: { timeout: 30_000 },
+  expect: { timeout: 90_000 },
   forbidOnly: process.env['CI'] !== undefined,
   reporter: [
     ['list'],

@@ -152,7 +152,7 @@ test('stopped from the terminal it leaves nothing behind', async () => {
 
 async function readWhenThere(file: string): Promise<string> {
   return expect
-    .poll(() => readFile(file, 'utf8').catch(() => ''), { timeout: 30_000 })
+    .poll(() => readFile(file, 'utf8').catch(() => ''), { timeout: 240_000 })
     .not.toBe('')
     .then(() => readFile(file, 'utf8'));
 }

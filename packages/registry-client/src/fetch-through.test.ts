@@ -45,7 +45,7 @@ afterEach(async () => {
 });
 
 const packagesAt = (address: string) =>
-  registryPort(placeAt(address), { http: { retries: 0, timeoutMs: 5000 } }).packages(['log']);
+  registryPort(placeAt(address), { http: { retries: 0, timeoutMs: 120_000 } }).packages(['log']);
 
 test('a registry is asked through the proxy that the variables name', async () => {
   vi.stubEnv('http_proxy', `http://127.0.0.1:${portOf(proxy)}`);

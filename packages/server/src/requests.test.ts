@@ -1,9 +1,10 @@
-import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { JobsService } from './jobs/jobs.service.js';
 import { FILES, REGISTRY } from './test/small-world.js';
 import { PASSWORD, TestServer, type SignedIn } from './test/test-server.js';
 import { TestWorkspace } from './test/test-workspace.js';
 import { WorkspaceService } from './workspaces/workspace.service.js';
+import { until } from './test/until.js';
 
 let world: TestWorkspace;
 let server: TestServer;
@@ -194,7 +195,7 @@ describe('the stream of events', () => {
     jobs.register('scan', (_entity, _key, { progress }) => progress(2, 2));
     await jobs.begin(await workspaces.bySlug(world.slug), 'scan', 'told');
     const states = (): string[] => events().flatMap(({ job }) => job?.state ?? []);
-    await vi.waitFor(() => expect(states()).toContain('done'), 20_000);
+    await until(() => expect(states()).toContain('done'));
     await server.halt();
     await ended;
     await server.boot();

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, expect, test, vi } from 'vitest';
+import { afterAll, beforeAll, expect, test } from 'vitest';
 import { REGISTRY } from '../test/small-world.js';
 import { whileAnotherWorks } from '../test/another-worker.js';
 import { KnownService } from '../scan/known.service.js';
@@ -7,6 +7,7 @@ import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import { SnapshotService } from '../workspaces/snapshot.service.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { until } from '../test/until.js';
 
 const FILES = {
   'ledger.toml': 'format = 1\nname = "wide"\nprojects = ["apps/*"]\nregistry = "main"\n',
@@ -118,11 +119,11 @@ async function idleWorld(): Promise<TestWorkspace> {
 async function asking(world: TestWorkspace) {
   const asked = world.server.http.get(world.at('/findings/count'));
   const answer = asked.then(({ status, body }) => ({ status, body: body as object }));
-  const job = await vi.waitFor(async () => {
+  const job = await until(async () => {
     const found = (await jobs(world)).find(({ kind }) => kind === 'findings');
     if (found === undefined) throw new Error('nothing came into the queue');
     return found;
-  }, 50_000);
+  });
   return { job, answer };
 }
 
@@ -181,10 +182,10 @@ test('whoever prefers it is told the job in place of waiting, and asks again onc
   // Asked again it is the same job, and nothing is begun twice.
   expect((await ask().expect(202)).body).toMatchObject({ id });
   await whileAnotherWorks(world.server, async () => {
-    await vi.waitFor(async () => {
+    await until(async () => {
       const job = await http.get(first.headers['location']!).expect(200);
       expect(job.body).toMatchObject({ id, kind: 'findings', state: 'done' });
-    }, 50_000);
+    });
     expect((await ask().expect(200)).body).toEqual(unlocked);
     await http.get(world.at(`/jobs/${randomUUID()}`)).expect(404);
   });

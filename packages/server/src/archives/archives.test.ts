@@ -8,6 +8,7 @@ import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
 import type { ArchiveLineDto, ArchivesDto } from './archives.dto.js';
+import { until } from '../test/until.js';
 
 const FILES = {
   'ledger.toml': 'format = 1\nname = "kept"\nprojects = ["apps/*"]\nregistry = "main"\n',
@@ -46,28 +47,22 @@ async function opened(settings: Parameters<typeof TestServer.start>[0] = {}): Pr
 
 /** The page, once a round is over. */
 function page(query = ''): Promise<ArchivesDto> {
-  return vi.waitFor(
-    async () => {
-      const found = await world.get<ArchivesDto>(`/archives${query}`);
-      expect(found.isUpToDate).toBe(true);
-      return found;
-    },
-    { timeout: 30_000, interval: 50 },
-  );
+  return until(async () => {
+    const found = await world.get<ArchivesDto>(`/archives${query}`);
+    expect(found.isUpToDate).toBe(true);
+    return found;
+  });
 }
 
 /** Goes through everything again. */
 async function checked(): Promise<ArchivesDto> {
   const { lookedAt } = await page();
   await world.server.http.post(world.at('/archives/check')).expect(204);
-  return vi.waitFor(
-    async () => {
-      const found = await page();
-      expect(found.lookedAt).not.toBe(lookedAt);
-      return found;
-    },
-    { timeout: 30_000, interval: 50 },
-  );
+  return until(async () => {
+    const found = await page();
+    expect(found.lookedAt).not.toBe(lookedAt);
+    return found;
+  });
 }
 
 function line({ lines }: ArchivesDto, name: string): ArchiveLineDto {

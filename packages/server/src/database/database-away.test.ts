@@ -1,10 +1,11 @@
-import { afterAll, beforeAll, expect, test, vi } from 'vitest';
+import { afterAll, beforeAll, expect, test } from 'vitest';
 import { JobsService, type JobWatch } from '../jobs/jobs.service.js';
 import { DatabaseLine } from '../test/database-line.js';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import { WorkspaceService } from '../workspaces/workspace.service.js';
+import { until } from '../test/until.js';
 
 let world: TestWorkspace;
 
@@ -61,11 +62,11 @@ test('a database that goes away is told as such, ends nothing, and all goes on w
   goOn();
   await world.server.http.get(world.at('')).expect(503);
   await line.repair();
-  await vi.waitFor(() => world.server.http.get(world.at('')).expect(200), 20_000);
-  await vi.waitFor(async () => {
+  await until(() => world.server.http.get(world.at('')).expect(200));
+  await until(async () => {
     const job = await jobs.latest(entity, 'scan', 'while it is away');
     expect(job?.state).toBe('done');
-  }, 30_000);
+  });
   process.off('unhandledRejection', note);
   expect(lost).toEqual([]);
 });

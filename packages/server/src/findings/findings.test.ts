@@ -1,6 +1,7 @@
-import { afterAll, beforeAll, expect, test, vi } from 'vitest';
+import { afterAll, beforeAll, expect, test } from 'vitest';
 import { REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
+import { until } from '../test/until.js';
 
 const FILES = {
   'ledger.toml':
@@ -40,12 +41,12 @@ async function read(): Promise<FindingsBody> {
 
 /** The findings once the history is worked out. */
 async function readWithHistory(): Promise<FindingsBody> {
-  await vi.waitFor(async () => {
+  await until(async () => {
     const { body } = await workspace.server.http.get(at('/overview')).expect(200);
     const { points, total } = body as { points: []; total: number };
     expect(body).toMatchObject({ trouble: null });
     expect(points.length).toBe(total);
-  }, 50_000);
+  });
   return read();
 }
 

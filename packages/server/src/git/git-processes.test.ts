@@ -1,9 +1,10 @@
 import { mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { afterEach, beforeEach, expect, test } from 'vitest';
 import { GitProcesses } from './git-processes.js';
 import { GitEnded } from './run-git.js';
+import { until } from '../test/until.js';
 
 const LIMIT = { limitMs: 60_000 };
 
@@ -20,11 +21,11 @@ const writer = (name: string): readonly string[] => {
 };
 
 const begun = (name: string): Promise<number> =>
-  vi.waitFor(async () => {
+  until(async () => {
     const number = Number(await readFile(join(folder, name), 'utf8'));
     expect(number).toBeGreaterThan(0);
     return number;
-  }, 30_000);
+  });
 
 /** What has ended may still be listed until its parent has asked for its end. */
 async function isAtWork(process: number): Promise<boolean> {

@@ -5,10 +5,11 @@ import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import { GitService } from './git.service.js';
+import { until } from '../test/until.js';
 
 /** Until so many calls are open at `host`: they are, or the test fails in plain sight. */
 const untilOpen = (host: SilentHost, calls: number): Promise<void> =>
-  vi.waitFor(() => expect(host.open).toBe(calls), 30_000);
+  until(() => expect(host.open).toBe(calls));
 
 let server: TestServer;
 let world: TestWorkspace;
@@ -75,10 +76,7 @@ describe('while the host of a repository takes calls and says nothing', () => {
     const looked = [1, 2, 3].map(() =>
       server.http.post(world.at('/refresh')).then(({ body }) => answers.push(body)),
     );
-    await vi.waitFor(
-      () => expect({ open: host.open, answers }).toEqual({ open: 1, answers: [] }),
-      30_000,
-    );
+    await until(() => expect({ open: host.open, answers }).toEqual({ open: 1, answers: [] }));
     await other.repository.commit({ 'README.md': 'changed\n' }, 'Elsewhere');
     const { body } = await server.http.post(other.at('/refresh')).expect(200);
     expect(body).toMatchObject({ head: { subject: 'Elsewhere' } });
@@ -101,10 +99,7 @@ describe('while the host of a repository takes calls and says nothing', () => {
     expect(host.open).toBe(1);
     await setAddress(world.repository.address);
     await host.stop();
-    await vi.waitFor(
-      async () => expect(await world.get('/posts')).toMatchObject([{ id: post!.id }]),
-      30_000,
-    );
+    await until(async () => expect(await world.get('/posts')).toMatchObject([{ id: post!.id }]));
   });
 
   test('a push is no hindrance to readers', async () => {

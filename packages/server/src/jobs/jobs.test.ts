@@ -9,6 +9,7 @@ import { WorkspaceService } from '../workspaces/workspace.service.js';
 import type { WorkspaceEntity } from '../workspaces/workspace.entity.js';
 import { JobsService } from './jobs.service.js';
 import { Queue } from './queue.js';
+import { until } from '../test/until.js';
 
 let world: TestWorkspace;
 let jobs: JobsService;
@@ -36,23 +37,23 @@ test('a job that is sent many times is done once', async () => {
   const job = await jobs.latest(entity, 'scan', 'often');
   const queue = world.server.nest.get(Queue, { strict: false });
   for (let i = 0; i < 5; i++) await queue.send(job!.id, 'waited-for');
-  await vi.waitFor(() => expect(runs).toBe(1), 20_000);
+  await until(() => expect(runs).toBe(1));
   // Another process takes all of it out of the queue, and nothing comes of it.
   const other = await createApp(world.server.settings, pino({ level: 'silent' }));
   other.get(JobsService, { strict: false }).register('scan', () => {
     runs += 1;
     return Promise.resolve();
   });
-  await vi.waitFor(async () => {
+  await until(async () => {
     const left = await world.server.query(
       `SELECT FROM "queue"."job" WHERE "state" IN ('created', 'retry')`,
     );
     expect(left).toEqual([]);
-  }, 20_000);
+  });
   await other.close();
   expect(runs).toBe(1);
   end();
-  await vi.waitFor(async () => expect(await state('often')).toBe('done'), 20_000);
+  await until(async () => expect(await state('often')).toBe('done'));
 });
 
 test('a job that hangs frees its place when somebody stops it', async () => {
@@ -62,11 +63,11 @@ test('a job that hangs frees its place when somebody stops it', async () => {
     return key === 'hangs' ? new Promise(() => undefined) : Promise.resolve();
   });
   await jobs.begin(entity, 'scan', 'hangs');
-  await vi.waitFor(() => expect(begun).toContain('hangs'), 20_000);
+  await until(() => expect(begun).toContain('hangs'));
   await jobs.begin(entity, 'scan', 'behind it');
   const job = await jobs.latest(entity, 'scan', 'hangs');
   await jobs.stop(entity, job!.id);
-  await vi.waitFor(async () => expect(await state('behind it')).toBe('done'), 20_000);
+  await until(async () => expect(await state('behind it')).toBe('done'));
   expect(await state('hangs')).toBe('stopped');
 });
 
@@ -89,10 +90,7 @@ test('a job that waits behind others is waited for, however long they take', asy
   );
   const looks = vi.spyOn(jobs, 'latest');
   const waited = jobs.finish(entity, 'scan', 'behind');
-  await Promise.race([
-    waited,
-    vi.waitFor(() => expect(looks.mock.calls.length).toBeGreaterThan(2), 20_000),
-  ]);
+  await Promise.race([waited, until(() => expect(looks.mock.calls.length).toBeGreaterThan(2))]);
   looks.mockRestore();
   expect(await state('behind')).toBe('waiting');
   end();
@@ -106,7 +104,7 @@ test('what a process that closes has begun has not failed: it is left to others'
     return new Promise(() => undefined);
   });
   await jobs.begin(entity, 'scan', 'left');
-  await vi.waitFor(() => expect(begun).toContain('left'), 20_000);
+  await until(() => expect(begun).toContain('left'));
   await world.server.halt();
   const settings = { ...world.server.settings, works: false };
   const other = await createApp(settings, pino({ level: 'silent' }));

@@ -1,5 +1,5 @@
 import { chmod } from 'node:fs/promises';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { getDataSourceToken } from '@nestjs/typeorm';
 import type { DataSource } from 'typeorm';
 import { GitService } from '../git/git.service.js';
@@ -9,6 +9,7 @@ import { TestRepository } from '../test/test-repository.js';
 import { TestServer } from '../test/test-server.js';
 import { PostEntity } from './post.entity.js';
 import { seen, type SeenDraft } from '../test/seen-draft.js';
+import { until } from '../test/until.js';
 
 interface DraftBody extends SeenDraft {
   readonly id: string;
@@ -369,10 +370,10 @@ describe('a server that was killed while it posted', () => {
     const draft = await cutShort(true);
     const commit = await repository.head();
     // A start waits only a moment for repositories, and then goes on beside them.
-    await vi.waitFor(async () => {
+    await until(async () => {
       const { body } = await server.http.get(at('/posts')).expect(200);
       expect(body).toMatchObject([{ commit }]);
-    }, 60_000);
+    });
     await server.http.get(at(`/drafts/${draft.id}`)).expect(404);
   });
 

@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, describe, expect, test, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { lockSum } from '@deep-ledger/core';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import { TODAY } from '../test/test-server.js';
 import { seen, type SeenDraft } from '../test/seen-draft.js';
 import type { SignedIn } from '../test/test-server.js';
+import { until } from '../test/until.js';
 
 let world: TestWorkspace;
 
@@ -26,12 +27,12 @@ interface LockBody {
 }
 
 /** Asks again until it is as it should be. */
-async function until<T>(ask: () => Promise<T>, is: (found: T) => boolean): Promise<T> {
-  return vi.waitFor(async () => {
+async function asked<T>(ask: () => Promise<T>, is: (found: T) => boolean): Promise<T> {
+  return until(async () => {
     const found = await ask();
     if (!is(found)) throw new Error(`it did not come: ${JSON.stringify(found)}`);
     return found;
-  }, 50_000);
+  });
 }
 
 const lock = (): Promise<LockBody> => world.get<LockBody>('/lock');
@@ -61,7 +62,7 @@ test('a stale lockfile says why, and repairing it is a draft that can be posted'
 });
 
 test('each copy says since when it is there and through which commit', async () => {
-  const first = await until(lock, ({ job, commits }) => job === null && commits.length === 1);
+  const first = await asked(lock, ({ job, commits }) => job === null && commits.length === 1);
   expect(first.commits).toMatchObject([{ subject: 'Lock', entered: 3 }]);
   expect(first.copies.map(({ name, version, since }) => `${name} ${version} ${since}`)).toEqual([
     'json 1.1.0 0',
@@ -73,7 +74,7 @@ test('each copy says since when it is there and through which commit', async () 
     [{ kind: 'set-range', package: 'log', range: '^1.0.0', projects: ['apps/web'] }],
     'Web goes back',
   );
-  const second = await until(lock, ({ commits }) => commits.length === 2);
+  const second = await asked(lock, ({ commits }) => commits.length === 2);
   expect(second.copies.map(({ name, since }) => `${name} ${since}`)).toEqual(['json 0', 'log 0']);
   expect(second.commits[1]).toMatchObject({ subject: 'Web goes back', entered: 0, left: 1 });
 });
@@ -98,7 +99,7 @@ test('a branch is listed by itself', async () => {
 
 test('work that nobody does any more is taken up again; what is stopped stays so until it is asked for', async () => {
   const job = () => world.get<{ id: string; kind: string; state: string }[]>('/jobs');
-  await until(job, (all) => all.every(({ state }) => state === 'done'));
+  await asked(job, (all) => all.every(({ state }) => state === 'done'));
   const [last] = (await job()).filter(({ kind }) => kind === 'lock-history');
   /** The history is unknown, to the database and to a server that has just begun, and somebody works on it. */
   const unknown = async (lease: string): Promise<void> => {
@@ -111,12 +112,12 @@ test('work that nobody does any more is taken up again; what is stopped stays so
     );
   };
   await unknown('-1 second');
-  await until(lock, ({ job: now, commits }) => now === null && commits.length === 2);
+  await asked(lock, ({ job: now, commits }) => now === null && commits.length === 2);
   await unknown('5 minutes');
   await world.server.http.delete(world.at(`/jobs/${last!.id}`)).expect(204);
   expect(await lock()).toMatchObject({ commits: [], job: { state: 'stopped' } });
   await world.server.http.post(world.at(`/jobs/${last!.id}/again`)).expect(204);
-  await until(lock, ({ job: now, commits }) => now === null && commits.length === 2);
+  await asked(lock, ({ job: now, commits }) => now === null && commits.length === 2);
   await world.server.http.delete(world.at(`/jobs/${last!.id}`)).expect(404);
 });
 
@@ -153,7 +154,7 @@ describe('machines', () => {
 
   test('places each answer in the history, says what it lacks, and keeps one for each name', async () => {
     const head = lockSum(await world.repository.git('show', 'main:ledger.lock'));
-    const { commits } = await until(
+    const { commits } = await asked(
       lock,
       ({ job, commits: all }) => job === null && all.length > 2,
     );

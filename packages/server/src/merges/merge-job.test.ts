@@ -1,8 +1,9 @@
-import { expect, test, vi } from 'vitest';
+import { expect, test } from 'vitest';
 import { FILES, REGISTRY } from '../test/small-world.js';
 import { whileAnotherWorks } from '../test/another-worker.js';
 import { TestServer } from '../test/test-server.js';
 import { TestWorkspace } from '../test/test-workspace.js';
+import { until } from '../test/until.js';
 
 test('a merge in a large workspace is worked out by a worker process, once; whoever prefers it is told the job', async () => {
   const idle = await TestServer.start({ copiesAtOnce: 0, works: false });
@@ -26,10 +27,10 @@ test('a merge in a large workspace is worked out by a worker process, once; whoe
   expect((await ask().expect(202)).body).toMatchObject({ id });
 
   await whileAnotherWorks(world.server, async () => {
-    await vi.waitFor(async () => {
+    await until(async () => {
       const job = await http.get(first.headers['location']!).expect(200);
       expect(job.body).toMatchObject({ id, kind: 'merge', state: 'done' });
-    }, 50_000);
+    });
   });
 
   // No worker is there by now: what it found is kept, and is what is posted.

@@ -4,6 +4,7 @@ import { seen, type SeenDraft } from '../test/seen-draft.js';
 import { TestWorkspace } from '../test/test-workspace.js';
 import type { StandingDto, StandingOrderDto, StandingRunDto } from './standing.dto.js';
 import { StandingOrders } from './standing-orders.service.js';
+import { until } from '../test/until.js';
 
 const ORDERS = `
 [[standing]]
@@ -61,15 +62,12 @@ async function order(name: string): Promise<StandingOrderDto> {
 
 /** Waits until the newest run of an order is over. */
 function ended(name: string, runs: number): Promise<StandingRunDto> {
-  return vi.waitFor(
-    async () => {
-      const all = (await order(name)).runs;
-      expect(all).toHaveLength(runs);
-      expect(all[0]!.state).not.toBe('running');
-      return all[0]!;
-    },
-    { timeout: 30_000, interval: 100 },
-  );
+  return until(async () => {
+    const all = (await order(name)).runs;
+    expect(all).toHaveLength(runs);
+    expect(all[0]!.state).not.toBe('running');
+    return all[0]!;
+  });
 }
 
 async function run(name: string): Promise<StandingRunDto> {

@@ -1,5 +1,6 @@
-import { afterAll, beforeAll, expect, test, vi } from 'vitest';
+import { afterAll, beforeAll, expect, test } from 'vitest';
 import { TestWorkspace } from '../test/test-workspace.js';
+import { until } from '../test/until.js';
 
 const PACKAGES = {
   log: { '1.0.0': {}, '1.1.0': {}, '2.0.0': { json: '^1.0.0' }, '2.1.0': { json: '^1.0.0' } },
@@ -111,11 +112,11 @@ function bare(value: unknown, key = ''): unknown {
 
 /** The page once no work goes on that adds to it. */
 function settled(world: TestWorkspace, path: string): Promise<object> {
-  return vi.waitFor(async () => {
+  return until(async () => {
     const page = await world.get<{ job?: object | null }>(path);
     if (page.job != null) throw new Error(`${path} is still being worked on`);
     return page;
-  }, 50_000);
+  });
 }
 
 async function expectSame(path: string, what: RegExp): Promise<void> {

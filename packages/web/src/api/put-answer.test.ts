@@ -1,5 +1,6 @@
+import { waitFor } from '@testing-library/react';
 import { QueryClient, QueryObserver } from '@tanstack/react-query';
-import { expect, test, vi } from 'vitest';
+import { expect, test } from 'vitest';
 import { putAnswer } from './put-answer';
 
 test('an answer that was on its way does not take the place of what a change was answered with', async () => {
@@ -15,9 +16,9 @@ test('an answer that was on its way does not take the place of what a change was
   });
   const stop = observer.subscribe(() => undefined);
   answers[0]!({ is: 'first' });
-  await vi.waitFor(() => expect(observer.getCurrentResult().data).toEqual({ is: 'first' }));
+  await waitFor(() => expect(observer.getCurrentResult().data).toEqual({ is: 'first' }));
   const asked = queries.invalidateQueries({ queryKey: ['state'] });
-  await vi.waitFor(() => expect(answers).toHaveLength(2));
+  await waitFor(() => expect(answers).toHaveLength(2));
   putAnswer(queries, ['state'], { is: 'changed' });
   answers[1]!({ is: 'first' });
   await asked;

@@ -1,3 +1,4 @@
+import { waitFor } from '@testing-library/react';
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { listen, type LiveEvent } from './stream';
 
@@ -51,25 +52,25 @@ function tab() {
 
 test('all tabs share one stream; when the tab that has it is left, another opens one and all learn of the gap', async () => {
   const [first, second, third] = [tab(), tab(), tab()];
-  await vi.waitFor(() => expect(streams).toHaveLength(1));
+  await waitFor(() => expect(streams).toHaveLength(1));
   streams[0]!.tell({ topic: 'drafts' });
-  await vi.waitFor(() => {
+  await waitFor(() => {
     for (const { heard } of [first, second, third]) expect(heard).toContain('drafts');
   });
   expect(streams).toHaveLength(1);
   const gaps = (): number => third.heard.filter((topic) => topic === 'missed').length;
   const before = gaps();
   first.leave();
-  await vi.waitFor(() => expect(gaps()).toBe(before + 1));
+  await waitFor(() => expect(gaps()).toBe(before + 1));
   expect(streams).toHaveLength(1);
   streams[0]!.tell({ topic: 'tokens' });
-  await vi.waitFor(() => {
+  await waitFor(() => {
     for (const { heard } of [second, third]) expect(heard).toContain('tokens');
   });
   expect(first.heard).not.toContain('tokens');
   second.leave();
   third.leave();
-  await vi.waitFor(() => expect(streams).toHaveLength(0));
+  await waitFor(() => expect(streams).toHaveLength(0));
 });
 
 test('where a browser shares nothing between its tabs, each has a stream of its own', () => {

@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { render, screen } from '@testing-library/react';
+import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { expect, test, vi } from 'vitest';
 import { api } from '../api/client';
@@ -43,7 +43,7 @@ test('a batch that could not be tried says why, and is tried again when that is 
   await screen.findByText('The registry fell silent.');
   expect(screen.getAllByText('nothing newer')).toHaveLength(2);
   await userEvent.click(screen.getByRole('button', { name: 'Try again: Patches and minors' }));
-  await vi.waitFor(() => expect(screen.getAllByText('nothing newer')).toHaveLength(3));
+  await waitFor(() => expect(screen.getAllByText('nothing newer')).toHaveLength(3));
   expect(screen.queryByText('The registry fell silent.')).toBeNull();
 });
 
@@ -75,7 +75,7 @@ test('what is taken at a smaller step is not told as left out', async () => {
     ['All, majors too', '2 of 3', '1 left out, 1 at a smaller step, each with its reason'],
   ] as const) {
     const row = (await screen.findByText(title)).closest('tr')!;
-    await vi.waitFor(() => expect(row.textContent).toContain(figure));
+    await waitFor(() => expect(row.textContent).toContain(figure));
     expect(row.querySelector('summary')?.textContent).toBe(said);
   }
 });
