@@ -58,6 +58,15 @@ test('a job that is gone has nothing to wait for', async () => {
   expect(await (await answer).json()).toEqual({ a: 2 });
 });
 
+test('what says no more than to wait is read to its end', async () => {
+  const passed = [goesOn(), Response.json({ code: 'JOB_UNKNOWN' }, { status: 404 })];
+  answers = [...passed, Response.json({ a: 2 })];
+  const answer = patientFetch(new Request(QUESTION));
+  await vi.advanceTimersByTimeAsync(1_000);
+  await answer;
+  expect(passed.map(({ bodyUsed }) => bodyUsed)).toEqual([true, true]);
+});
+
 test('whoever gives up waits no longer', async () => {
   answers = [goesOn(), job('waiting')];
   const over = new AbortController();

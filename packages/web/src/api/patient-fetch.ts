@@ -12,6 +12,7 @@ export async function patientFetch(request: Request): Promise<Response> {
     const response = await fetch(request.clone());
     const job = response.headers.get('location');
     if (response.status !== 202 || job === null) return response;
+    await readToEnd(response);
     await isOver(job, request.signal);
   }
 }
@@ -21,10 +22,15 @@ async function isOver(job: string, signal: AbortSignal): Promise<void> {
     await waited(ms, signal);
     const response = await fetch(job, { signal });
     // A job that is gone has nothing to wait for; asked again, the server says what there is.
-    if (!response.ok) return;
+    if (!response.ok) return readToEnd(response);
     const { state } = (await response.json()) as { readonly state: string };
     if (state !== 'waiting' && state !== 'running') return;
   }
+}
+
+/** What nobody reads is on its way for the browser until it clears up, and may hold a connection. */
+async function readToEnd(response: Response): Promise<void> {
+  await response.arrayBuffer();
 }
 
 function waited(ms: number, signal: AbortSignal): Promise<void> {
