@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 import { expect, test, vi } from 'vitest';
 import { api, type Draft } from '../api/client';
 import { keys } from '../api/keys';
-import { useDraft, useTakeDraft } from './useDraft';
+import { useChangeDraft, useDraft, useTakeDraft } from './useDraft';
 
 const draftAt = (revision: number): Draft =>
   ({ id: 'd', base: 'b', revision, name: 'storm', edits: [] }) as unknown as Draft;
@@ -59,4 +59,20 @@ test('nor does the answer to a change, where the draft has changed again since',
   expect(revision()).toBe(3);
   take(draftAt(4));
   await waitFor(() => expect(revision()).toBe(4));
+});
+
+test('a new name is sent even where the page is left at once', async () => {
+  const change = vi
+    .spyOn(api, 'PATCH')
+    .mockResolvedValue({ data: draftAt(2), response: new Response() } as never);
+  const { result } = renderHook(() => useChangeDraft('small', 'd'), {
+    wrapper: ({ children }: { readonly children: ReactNode }) => (
+      <QueryClientProvider client={new QueryClient()}>{children}</QueryClientProvider>
+    ),
+  });
+  await act(() => result.current.mutateAsync({ name: 'rain' }));
+  expect(change.mock.lastCall).toMatchObject([
+    '/api/workspaces/{slug}/drafts/{id}',
+    { body: { name: 'rain' }, keepalive: true },
+  ]);
 });

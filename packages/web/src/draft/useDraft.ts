@@ -86,7 +86,12 @@ export function useChangeDraft(slug: string, id: string) {
   return useMutation({
     mutationFn: (body: { name?: string; base?: string }) =>
       answer(
-        api.PATCH('/api/workspaces/{slug}/drafts/{id}', { params: { path: { slug, id } }, body }),
+        api.PATCH('/api/workspaces/{slug}/drafts/{id}', {
+          params: { path: { slug, id } },
+          body,
+          // A name is settled by going away from it, also from the page.
+          keepalive: true,
+        }),
       ),
     onSuccess: take,
   });
