@@ -45,7 +45,12 @@ prepare_packages() {
   if [ -d "$root/node_modules" ] && [ "$(cat "$stamp" 2>/dev/null)" = "$wanted" ]; then return; fi
   say 'packages   npm ci'
   # What it unpacks it needs for a moment: with more room for what is new, less time goes into clearing it away.
-  (cd "$root" && NODE_OPTIONS="${NODE_OPTIONS:-} --max-semi-space-size=64" npm ci --loglevel=error) >"$local_folder/npm.log" 2>&1 || {
+  # The lockfile has each version with its sum, so what the machine knows of the registry will do where it has them.
+  (
+    cd "$root"
+    export NODE_OPTIONS="${NODE_OPTIONS:-} --max-semi-space-size=64"
+    npm ci --loglevel=error --prefer-offline || npm ci --loglevel=error
+  ) >"$local_folder/npm.log" 2>&1 || {
     tail -n 20 "$local_folder/npm.log" >&2
     die "npm ci failed; the whole output is in $local_folder/npm.log."
   }

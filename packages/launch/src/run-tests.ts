@@ -26,6 +26,8 @@ const RARELY_COMPILED = ['--interrupt-budget=400000'];
 /** The other one, of version 6, is there for the library that writes the web application's types of the server. */
 const TSC = 'node_modules/typescript-native/bin/tsc';
 
+const PLAYWRIGHT = '../node_modules/@playwright/test/cli.js';
+
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');
 /** What is left for whoever looks into a failure. */
 const folder = join(root, '.local/test');
@@ -169,7 +171,8 @@ async function playwright(project: string, run: Run): Promise<Count> {
   await rm(report, { force: true });
   let exitCode: number | undefined;
   try {
-    ({ exitCode } = await run('playwright', ['test', '--project', project], join(root, 'e2e'), {
+    const args = [...RARELY_COMPILED, PLAYWRIGHT, 'test', '--project', project];
+    ({ exitCode } = await run(process.execPath, args, join(root, 'e2e'), {
       DEEP_LEDGER_URL: stack.url,
       DEEP_LEDGER_REGISTRY: stack.registryUrl,
       DEEP_LEDGER_REPOSITORY: stack.repository,
