@@ -38,19 +38,20 @@ prepare_machine() {
   need_debian 'ls /usr/lib/postgresql/*/bin/initdb || command -v initdb' postgresql
 }
 
-# npm packages exactly as the lockfile has them.
+# npm packages exactly as the lockfile has them. What it unpacks npm needs for a moment: with more room for what is new,
+# less time goes into clearing it away.
+npm_ci() {
+  (cd "$root" && NODE_OPTIONS="${NODE_OPTIONS:-} --max-semi-space-size=64" npm ci --loglevel=error "$@") \
+    >"$local_folder/npm.log" 2>&1
+}
+
 prepare_packages() {
   local stamp="$local_folder/npm.stamp" wanted
   wanted="$(node --version) $(sha256sum <"$root/package-lock.json")"
   if [ -d "$root/node_modules" ] && [ "$(cat "$stamp" 2>/dev/null)" = "$wanted" ]; then return; fi
   say 'packages   npm ci'
-  # What it unpacks it needs for a moment: with more room for what is new, less time goes into clearing it away.
-  # The lockfile has each version with its sum, so what the machine knows of the registry will do where it has them.
-  (
-    cd "$root"
-    export NODE_OPTIONS="${NODE_OPTIONS:-} --max-semi-space-size=64"
-    npm ci --loglevel=error --prefer-offline || npm ci --loglevel=error
-  ) >"$local_folder/npm.log" 2>&1 || {
+  # The lockfile has each version with its sum: what npm has kept of the registry will do, unless it is older than a version.
+  npm_ci --prefer-offline || { grep -q ETARGET "$local_folder/npm.log" && npm_ci; } || {
     tail -n 20 "$local_folder/npm.log" >&2
     die "npm ci failed; the whole output is in $local_folder/npm.log."
   }
