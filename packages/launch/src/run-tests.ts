@@ -26,6 +26,7 @@ const RARELY_COMPILED = ['--interrupt-budget=400000'];
 /** The other one, of version 6, is there for the library that writes the web application's types of the server. */
 const TSC = 'node_modules/typescript-native/bin/tsc';
 
+/** Seen from where the browser's tests are. */
 const PLAYWRIGHT = '../node_modules/@playwright/test/cli.js';
 
 const root = fileURLToPath(new URL('../../..', import.meta.url)).replace(/\/$/, '');

@@ -105,10 +105,10 @@ const anyPlantings = fc.array(fc.array(fc.nat(), { minLength: 1, maxLength: 3 })
 
 /** Of how many parts of the differences the mixture was looked at, and how many of those it has. */
 function expectMixtures(
-  { before, after, workspace, policy }: TwoLocks,
+  mix: LockMix,
+  { before, after, policy }: TwoLocks,
   drawn: readonly number[],
 ): { readonly parts: number; readonly stands: number } {
-  const mix = new LockMix(before, after, workspace);
   const all = mix.with(mix.differences.keys())!;
   expect(printLock(all.resolution)).toBe(printLock(after));
   const none = mix.with([])!;
@@ -139,10 +139,9 @@ function expectMixtures(
 
 /** Looks for some differences that make it fail; null where they cannot. `alone`: nothing comes along with them. */
 async function expectFound(
-  { before, after, workspace }: TwoLocks,
+  mix: LockMix,
   picks: readonly number[],
 ): Promise<'alone' | 'with others' | null> {
-  const mix = new LockMix(before, after, workspace);
   const { differences } = mix;
   if (differences.length === 0) return null;
   const planted = new Set(picks.map((pick) => pick % differences.length));
@@ -177,11 +176,12 @@ describe('a mixture of two lockfiles', () => {
     const found = { alone: 0, 'with others': 0 };
     await fc.assert(
       fc.asyncProperty(anyTwoLocks, anyParts, anyPlantings, async (two, drawn, plantings) => {
-        const seen = expectMixtures(two, drawn);
+        const mix = new LockMix(two.before, two.after, two.workspace);
+        const seen = expectMixtures(mix, two, drawn);
         parts += seen.parts;
         stands += seen.stands;
         for (const picks of plantings) {
-          const how = await expectFound(two, picks);
+          const how = await expectFound(mix, picks);
           if (how !== null) found[how]++;
         }
       }),
