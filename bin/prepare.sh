@@ -38,6 +38,15 @@ prepare_machine() {
   need_debian 'ls /usr/lib/postgresql/*/bin/initdb || command -v initdb' postgresql
 }
 
+# prepare_checkout STEP...: two at once would take each other's packages and build away, so the second waits.
+prepare_checkout() {
+  exec 8>"$local_folder/prepare.lock"
+  flock -n 8 || { say 'waiting    until another command has prepared this checkout'; flock 8; }
+  local step
+  for step in "$@"; do "$step"; done
+  exec 8>&-
+}
+
 # npm packages exactly as the lockfile has them. What it unpacks npm needs for a moment: with more room for what is new,
 # less time goes into clearing it away.
 npm_ci() {

@@ -15,12 +15,14 @@ async function main(): Promise<void> {
   const { values } = parseArgs({
     options: {
       stop: { type: 'boolean', default: false },
+      running: { type: 'boolean', default: false },
       reset: { type: 'boolean', default: false },
       empty: { type: 'boolean', default: false },
       port: { type: 'string' },
     },
   });
   if (values.stop) return stopRunning('nothing is running');
+  if (values.running) return sayRunning();
   if (values.reset) {
     await stopRunning(null);
     await PostgresCluster.remove(folder);
@@ -28,13 +30,16 @@ async function main(): Promise<void> {
       await rm(join(folder, name), { recursive: true, force: true });
     say('reset      database, clones and demo removed');
   }
-  const running = await readRunState(folder);
-  if (running !== null && (await isOurs(running.launcher, root))) {
-    say(`Deep Ledger is running already: ${running.url}`);
-    return;
-  }
   await stopRunning(null);
   await run(portOf(values.port), values.empty);
+}
+
+/** Says where it runs; the exit code tells whether it does. */
+async function sayRunning(): Promise<void> {
+  const state = await readRunState(folder);
+  if (state !== null && (await isOurs(state.launcher, root)))
+    say(`Deep Ledger is running already: ${state.url}`);
+  else process.exitCode = 1;
 }
 
 function portOf(text: string | undefined): number | null {
