@@ -7,7 +7,6 @@ import {
   type SyntaxName,
   type VersionScheme,
 } from '@deep-ledger/core';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayNotEmpty,
@@ -18,10 +17,10 @@ import {
   IsString,
   Matches,
   MaxLength,
-  ValidateNested,
 } from 'class-validator';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
 import { AccessToken, RegistryUrl } from '../workspaces/workspace.dto.js';
+import { EachIs } from '../problems/each-is.js';
 
 const GRAMMARS = SYNTAX_NAMES.filter((name) => name !== 'lines');
 const RANGES = ['semver', 'interval', 'vers'] as const;
@@ -168,8 +167,7 @@ export class ReadAskedDto extends ShapesTextDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(100)
-  @ValidateNested({ each: true })
-  @Type(() => RegistryPatternsDto)
+  @EachIs(() => RegistryPatternsDto)
   registries: RegistryPatternsDto[];
   @ApiProperty({
     type: String,
@@ -281,8 +279,7 @@ export class PrepareDto extends ShapesTextDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(100)
-  @ValidateNested({ each: true })
-  @Type(() => BroughtInRegistryDto)
+  @EachIs(() => BroughtInRegistryDto)
   registries: BroughtInRegistryDto[];
 }
 

@@ -1,6 +1,5 @@
 import { ApiExtraModels, ApiProperty, ApiPropertyOptional } from '@nestjs/swagger';
 import { NAME } from '@deep-ledger/core';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayNotEmpty,
@@ -25,6 +24,7 @@ import {
   type EditDto,
   PACKAGE_NAME_WORDS,
 } from './edit.dto.js';
+import { EachIs } from '../problems/each-is.js';
 
 export class NewDraftDto {
   @ApiProperty({ type: String, required: false, description: 'Numbered when absent' })
@@ -72,8 +72,7 @@ export class SetEntriesDto {
   @ApiProperty({ type: [EntryDto] })
   @IsArray()
   @ArrayMaxSize(2000)
-  @ValidateNested({ each: true })
-  @Type(() => EntryDto)
+  @EachIs(() => EntryDto)
   entries: EntryDto[];
 }
 

@@ -30,8 +30,8 @@ import {
   MaxLength,
   Min,
   ValidateIf,
-  ValidateNested,
 } from 'class-validator';
+import { EachIs } from '../problems/each-is.js';
 
 const MOST_ITEMS = 5000;
 
@@ -100,8 +100,7 @@ export class UpgradeDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(MOST_ITEMS)
-  @ValidateNested({ each: true })
-  @Type(() => MoveDto)
+  @EachIs(() => MoveDto)
   moves: MoveDto[];
 }
 
@@ -301,14 +300,12 @@ export class TakeBackDto {
   @ApiProperty({ type: [PutBackDto], required: false })
   @IsOptional()
   @IsArray()
-  @ValidateNested({ each: true })
-  @Type(() => PutBackDto)
+  @EachIs(() => PutBackDto)
   units?: PutBackDto[];
   @ApiProperty({ type: [EarlierAnswerDto], required: false })
   @IsOptional()
   @IsArray()
-  @ValidateNested({ each: true })
-  @Type(() => EarlierAnswerDto)
+  @EachIs(() => EarlierAnswerDto)
   answers?: EarlierAnswerDto[];
 }
 

@@ -1,5 +1,4 @@
 import { ApiProperty } from '@nestjs/swagger';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -8,12 +7,12 @@ import {
   IsString,
   Matches,
   MaxLength,
-  ValidateNested,
 } from 'class-validator';
 import { DisputedCopyDto, FileDiffDto, OpenTermsDto } from '../drafts/draft.dto.js';
 import { ExplainedChangeDto } from '../lock/lock-change.dto.js';
 import { PlacedProblemDto } from '../problems/problem.dto.js';
 import { CommitDto } from '../workspaces/workspace.dto.js';
+import { EachIs } from '../problems/each-is.js';
 
 export const SIDES = ['base', 'ours', 'theirs'] as const;
 export type Side = (typeof SIDES)[number];
@@ -39,8 +38,7 @@ export class MergeTermsDto {
   @ApiProperty({ type: [DecisionDto] })
   @IsArray()
   @ArrayMaxSize(2000)
-  @ValidateNested({ each: true })
-  @Type(() => DecisionDto)
+  @EachIs(() => DecisionDto)
   decisions: DecisionDto[];
 }
 

@@ -1,5 +1,4 @@
 import 'reflect-metadata';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayNotEmpty,
@@ -7,16 +6,15 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
-  IsObject,
   IsString,
   Matches,
   Max,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
 import { ValidationPipe } from '@nestjs/common';
 import { expect, test } from 'vitest';
+import { EachIs } from './each-is.js';
 import { Problem } from './problem.js';
 import { requestProblem } from './request-words.js';
 
@@ -39,9 +37,11 @@ rule(Asked.prototype, 'name', Matches(/^[a-z]+$/, isName));
 rule(Asked.prototype, 'lastDay', IsString(), MaxLength(5));
 rule(Asked.prototype, 'isOut', IsBoolean());
 rule(Asked.prototype, 'number', IsInt(), Min(1), Max(9));
-const asLines = Type(() => Line);
-const eachObject = IsObject({ each: true });
-rule(Asked.prototype, 'edits', asLines, ValidateNested({ each: true }), eachObject);
+rule(
+  Asked.prototype,
+  'edits',
+  EachIs(() => Line),
+);
 
 const GOOD = {
   name: 'log',

@@ -7,7 +7,6 @@ import {
   type RequirementKind,
   type VersionStep,
 } from '@deep-ledger/core';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayNotEmpty,
@@ -15,9 +14,9 @@ import {
   IsNotEmpty,
   IsString,
   MaxLength,
-  ValidateNested,
 } from 'class-validator';
 import { PlaceDto } from '../problems/problem.dto.js';
+import { EachIs } from '../problems/each-is.js';
 
 /** A package that something is agreed on for. */
 export class AgreedPackageDto {
@@ -195,8 +194,7 @@ export class CentralisingChosenDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(5000)
-  @ValidateNested({ each: true })
-  @Type(() => ChosenLineDto)
+  @EachIs(() => ChosenLineDto)
   lines: ChosenLineDto[];
 
   @ApiProperty({ type: [String], description: 'Names of suggested sets to be made' })

@@ -18,6 +18,7 @@ import {
 } from 'class-validator';
 import { ByEditKind, EDIT_CLASSES, EDIT_SCHEMA, type EditDto } from '../drafts/edit.dto.js';
 import { EvaluationDto, SuggestedFixesDto } from '../drafts/draft.dto.js';
+import { EachIs } from '../problems/each-is.js';
 
 /** Lists come as one parameter, parted by commas. */
 function List(): PropertyDecorator {
@@ -261,8 +262,7 @@ export class WithoutDto {
   @ApiProperty({ type: [NamedLinkDto], description: 'Links that are struck out' })
   @IsArray()
   @ArrayMaxSize(200)
-  @ValidateNested({ each: true })
-  @Type(() => NamedLinkDto)
+  @EachIs(() => NamedLinkDto)
   links: NamedLinkDto[];
 }
 

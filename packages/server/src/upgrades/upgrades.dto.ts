@@ -12,7 +12,6 @@ import {
   Max,
   MaxLength,
   Min,
-  ValidateNested,
 } from 'class-validator';
 import {
   REQUIREMENT_KINDS,
@@ -23,6 +22,7 @@ import {
   type VersionStep,
 } from '@deep-ledger/core';
 import { MoveDto } from '../drafts/edit.dto.js';
+import { EachIs } from '../problems/each-is.js';
 
 const MOST_DAYS = 3650;
 const MOST_TRIALS = 200;
@@ -112,8 +112,7 @@ export class MovesDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(5000)
-  @ValidateNested({ each: true })
-  @Type(() => MoveDto)
+  @EachIs(() => MoveDto)
   moves: MoveDto[];
 }
 
@@ -122,8 +121,7 @@ export class TryUpgradesDto {
   @IsArray()
   @ArrayNotEmpty()
   @ArrayMaxSize(MOST_TRIALS)
-  @ValidateNested({ each: true })
-  @Type(() => MovesDto)
+  @EachIs(() => MovesDto)
   upgrades: MovesDto[];
 }
 

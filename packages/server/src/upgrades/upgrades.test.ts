@@ -141,6 +141,8 @@ describe('upgrades', () => {
   test.each([
     ['no moves', { upgrades: [{ moves: [] }] }],
     ['no upgrades', { upgrades: [] }],
+    ['lists in place of upgrades', { upgrades: [[]] }],
+    ['lists in place of moves', { upgrades: [{ moves: [[]] }] }],
     [
       'a name that is none',
       { upgrades: [{ moves: [{ package: ' ', from: '1.0.0', to: '2.0.0' }] }] },

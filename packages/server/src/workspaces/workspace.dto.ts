@@ -1,7 +1,6 @@
 import { applyDecorators } from '@nestjs/common';
 import { ApiProperty } from '@nestjs/swagger';
 import { NAME, NAME_WORDS } from '@deep-ledger/core';
-import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -12,10 +11,10 @@ import {
   IsUrl,
   Matches,
   MaxLength,
-  ValidateNested,
 } from 'class-validator';
 import { BranchName } from '../git/branch-name.js';
 import { PlacedProblemDto, PlaceDto } from '../problems/problem.dto.js';
+import { EachIs } from '../problems/each-is.js';
 
 export function RegistryUrl(): PropertyDecorator {
   return applyDecorators(
@@ -132,8 +131,7 @@ export class OpenWorkspaceDto {
   @IsOptional()
   @IsArray()
   @ArrayMaxSize(100)
-  @ValidateNested({ each: true })
-  @Type(() => NamedRegistryDto)
+  @EachIs(() => NamedRegistryDto)
   registries?: NamedRegistryDto[];
 }
 
