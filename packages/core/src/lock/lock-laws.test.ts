@@ -11,6 +11,7 @@ import {
 } from '../resolve/index.js';
 import {
   anyAnswerableRichWorld,
+  anyRichWorld,
   richFiles,
   richRecords,
   type RichWorld,
@@ -38,6 +39,75 @@ test('locking again gives the same bytes, where policies, optional requirements,
       expect(printLock(lock(world, first)!)).toBe(printLock(first));
     }),
   );
+});
+
+test('locking again gives the same bytes, also where the lockfile was made from other manifests and another policy', () => {
+  const anyNow = fc.oneof(anyRichWorld, anyAnswerableRichWorld);
+  fc.assert(
+    fc.property(anyNow, anyAnswerableRichWorld, (now, other) => {
+      const before = lock({ ...other, registry: now.registry }, null);
+      fc.pre(before !== null);
+      const first = lock(now, before);
+      fc.pre(first !== null);
+      expect(printLock(lock(now, first)!)).toBe(printLock(first));
+    }),
+  );
+});
+
+test('an optional requirement is not kept out by a supply that nothing asks for without it', () => {
+  const bare = { needs: {}, optional: {}, peers: {} };
+  const need = { isOptional: false, when: [] };
+  const earlier: RichWorld = {
+    registry: {
+      ash: { '1.0.0': { ...bare, peers: { dogwood: { range: '*', optional: false } } } },
+      cedar: {
+        '1.1.0': bare,
+        '2.0.0': { ...bare, needs: { ash: '*' } },
+      },
+      dogwood: { '1.0.0': { ...bare, needs: { cedar: '^1.0.0' } } },
+    },
+    projects: { south: [{ ...need, name: 'ash', range: '*' }] },
+    policy: { copies: 'any', peers: 'report', ofPackage: {} },
+  };
+  const now: RichWorld = {
+    ...earlier,
+    projects: { south: [{ ...need, name: 'cedar', range: '1.0.0 || 2.0.0', isOptional: true }] },
+    policy: { copies: 'one', peers: 'report', ofPackage: {} },
+  };
+  const first = lock(now, lock(earlier, null))!;
+  expect(first.copies.map(copyKey)).toEqual(['ash 1.0.0', 'cedar 2.0.0']);
+  expect(printLock(lock(now, first)!)).toBe(printLock(first));
+});
+
+test('an optional requirement is not kept out by a supply that only a copy on the way asked for', () => {
+  const bare = { needs: {}, optional: {}, peers: {} };
+  const before: RichWorld = {
+    registry: {
+      ash: { '1.0.0': bare, '1.1.0': bare },
+      birch: {
+        '1.1.0': { ...bare, optional: { ash: '1.0.0' } },
+        '2.0.0': { ...bare, peers: { ash: { range: '>=1.1.0', optional: false } } },
+      },
+      cedar: {
+        '1.0.0': { ...bare, peers: { birch: { range: '^1.0.0', optional: false } } },
+        '2.0.0': {
+          ...bare,
+          needs: { ash: '>=1.1.0' },
+          peers: { cedar: { range: '^3.0.0', optional: true } },
+        },
+      },
+    },
+    projects: { north: [{ name: 'ash', range: '*', isOptional: false, when: [] }] },
+    policy: { copies: 'any', peers: 'report', ofPackage: {} },
+  };
+  const now: RichWorld = {
+    ...before,
+    projects: { north: [{ name: 'cedar', range: '*', isOptional: true, when: [] }] },
+    policy: { copies: 'one', peers: 'strict', ofPackage: {} },
+  };
+  const first = lock(now, lock(before, null))!;
+  expect(first.copies.map(copyKey)).toEqual(['ash 1.0.0', 'birch 1.1.0', 'cedar 1.0.0']);
+  expect(printLock(lock(now, first)!)).toBe(printLock(first));
 });
 
 test('what had an answer keeps it under a policy, also where another copy would do', () => {

@@ -7,8 +7,9 @@ import type { Pool, UsableReleases } from '../model/usable-releases.js';
 import { supplyPeers, type UnmetDemand } from '../peers/supply-peers.js';
 import type { BoundPackages } from './bound-packages.js';
 import { isTrue, type Literal } from './clause-solver.js';
+import { IdleSupplies } from './idle-supplies.js';
 import { PolicySearch } from './policy-search.js';
-import { SearchModel, type Clash, type GivenAnswer } from './search-model.js';
+import { SearchModel, type Clash, type Entry, type GivenAnswer } from './search-model.js';
 
 interface Settled {
   readonly kind: 'settled';
@@ -31,8 +32,8 @@ export interface PolicyTerms {
  * Answers a workspace where the answer under `any` has more copies than the policy allows, or peers
  * that are not met though the policy is strict. Peers depend on which copy answers which demand, so they
  * are looked at when a search has found something, and what is wrong there is forbidden to the next.
- * It ends: every round adds a supply that was not known or forbids answers that were given, and there are
- * finitely many of both.
+ * It ends: every round adds a supply that was not known, sets one aside or takes it back, or forbids answers that were
+ * given, and there are finitely many of each.
  */
 export class PolicyAnswer {
   private readonly model: SearchModel;
@@ -90,19 +91,23 @@ export class PolicyAnswer {
   ): Settled | { readonly kind: 'clash'; readonly assumptions: readonly Literal[] } {
     const { usable, held, bound, watch } = this.terms;
     const { projects } = this.workspace;
+    const idle = new IdleSupplies(this.model);
     for (;;) {
       watch(0);
       const { roots, guards } = this.model;
-      const outcome = this.search.search([
-        ...roots.map(({ variable }) => isTrue(variable)),
-        ...[...guards].flatMap(([one, guard]) => (isInForce(one) ? [isTrue(guard)] : [])),
-      ]);
+      const outcome = this.search.search(
+        [
+          ...roots.map(({ variable }) => isTrue(variable)),
+          ...[...guards].flatMap(([one, guard]) => (isInForce(one) ? [isTrue(guard)] : [])),
+        ],
+        idle.entries,
+      );
       if (outcome.kind === 'clash') return outcome;
       const asked = new Map<string, { name: SupplyName; pool: Pool; texts: readonly string[] }>();
       const narrowing: Narrowing = {
         narrow: (demand, pool) => {
           if (demand.kind !== 'supply') return outcome.narrowing.narrow(demand, pool);
-          const name = this.isStrict ? withoutTexts(demand) : demand;
+          const name = this.nameOfSupply(demand);
           if (this.model.entryOf(name) === undefined)
             asked.set(demandKey(name), {
               name,
@@ -119,9 +124,30 @@ export class PolicyAnswer {
       );
       for (const { name, pool, texts } of unknown) this.model.addSupply(name, pool, texts);
       if (unknown.length > 0) continue;
-      if (!this.isStrict || unmet.length === 0) return { kind: 'settled', settlement, unmet };
-      for (const one of unmet) forbidUnmet(this.model, settlement, one);
+      if (this.isStrict && unmet.length > 0) {
+        for (const one of unmet) forbidUnmet(this.model, settlement, one);
+        continue;
+      }
+      const isSteady = idle.compare(this.suppliesOf(settlement));
+      if (isSteady) return { kind: 'settled', settlement, unmet };
     }
+  }
+
+  private nameOfSupply(name: SupplyName): SupplyName {
+    return this.isStrict ? withoutTexts(name) : name;
+  }
+
+  /** What is asked for in the end. */
+  private suppliesOf(settlement: Settlement): ReadonlySet<Entry> {
+    const entries = this.workspace.projects.flatMap((_, project) =>
+      settlement.suppliesOf(project).flatMap(({ name, texts }) => {
+        const entry = this.model.entryOf(
+          this.nameOfSupply({ kind: 'supply', project, name, texts }),
+        );
+        return entry === undefined ? [] : [entry];
+      }),
+    );
+    return new Set(entries);
   }
 
   /**

@@ -20,7 +20,7 @@ const MOST_CLASHES = 40;
  * Packages are decided owners first, each as it would be without the policy: what the lockfile had,
  * fewest copies, newest. Where that runs into a conflict, what is learned from it moves the decision that
  * led there. Then, with these decisions kept, as many optional demands are met as can be met together: first
- * those of what is there, then those of what they bring in.
+ * requirements of what is there, then those of what they bring in, then supplies.
  */
 export class PolicySearch {
   /** Relevant packages, owners before what they need. */
@@ -42,11 +42,14 @@ export class PolicySearch {
     }
   }
 
-  /** @param assumptions what is to hold beside the clauses of the model: requirements, and policies that can be left out */
-  search(assumptions: readonly Literal[]): SearchOutcome {
+  /**
+   * @param assumptions what is to hold beside the clauses of the model: requirements, and policies that can be left out
+   * @param idle supplies that nothing asks for: they need not be met
+   */
+  search(assumptions: readonly Literal[], idle: ReadonlySet<Entry>): SearchOutcome {
     const outcome = this.solve(assumptions);
     if (outcome.kind === 'clash') return outcome;
-    this.keepOptional(assumptions);
+    this.keepOptional(assumptions, idle);
     return { kind: 'found', narrowing: this.narrowing() };
   }
 
@@ -69,25 +72,24 @@ export class PolicySearch {
   }
 
   /**
-   * Meets as many optional demands as can be met beside what has been decided: those that the lockfile had
-   * answered, then other requirements, then supplies; level by level, as what they bring in has optional demands too.
+   * Meets as many optional demands as can be met beside what has been decided, level by level, as what they bring in
+   * has optional demands too: first requirements until there are no more, then supplies and what these bring in. Of
+   * each level those come first that the lockfile had answered.
    */
-  private keepOptional(assumptions: readonly Literal[]): void {
-    const all = this.model.optional.filter(({ pool }) => pool.releases.length > 0);
+  private keepOptional(assumptions: readonly Literal[], idle: ReadonlySet<Entry>): void {
+    const all = this.model.optional.filter((one) => one.pool.releases.length > 0 && !idle.has(one));
     const choices = [...assumptions];
     const decided = new Set<Entry>();
+    const isOpen = (one: Entry): boolean =>
+      !decided.has(one) && this.model.solver.holds(isTrue(one.owner));
+    const isSupply = ({ name }: Entry): boolean => name.kind === 'supply';
     for (;;) {
-      const level = all.filter(
-        (one) => !decided.has(one) && this.model.solver.holds(isTrue(one.owner)),
-      );
-      if (level.length === 0) return;
-      const isSupply = ({ name }: Entry): boolean => name.kind === 'supply';
+      const open = all.filter(isOpen);
+      if (open.length === 0) return;
+      const asked = open.filter((one) => !isSupply(one));
+      const level = asked.length > 0 ? asked : open;
       const isNew = ({ held }: Entry): boolean => held === NONE;
-      for (const group of [
-        level.filter((one) => !isNew(one)),
-        level.filter((one) => isNew(one) && !isSupply(one)),
-        level.filter((one) => isNew(one) && isSupply(one)),
-      ]) {
+      for (const group of [level.filter((one) => !isNew(one)), level.filter(isNew)]) {
         if (group.length === 0) continue;
         const given = this.largestPart(group, [...choices, ...this.decisions()]);
         for (const [i, one] of group.entries())
