@@ -25,6 +25,7 @@ import {
   upgradeBatch,
   upgradeRows,
   UpgradeTrials,
+  type DraftBase,
   type PackageRecord,
   type PackageRecords,
   type Resolution,
@@ -130,33 +131,9 @@ export function rowsFor(world: Prepared): readonly Row[] {
   const end = mostRequired(graph.owners.starts, graph.projectCount);
   const counted = new Chains(graph);
   const merge = mergeInput(world);
-  const engine = new Engine(records);
-  engine.resolve({ workspace, asOf, before: resolution });
   const base = draftBase(files, records, asOf);
   base.unmetPeers();
-  const trials = new UpgradeTrials(base);
-  const offers = upgradeRows(base).flatMap((row) => row.offers);
-  let tried = 0;
-  const choices = offersUpTo(upgradeRows(base), 'major').slice(0, BATCH);
-  const alone = new KeptTrials(base);
   return [
-    {
-      work: `the largest part of ${choices.length} upgrades, each tried before`,
-      run: () => {
-        for (const [offer] of choices) alone.watched(offer!.moves);
-        return upgradeBatch(trials, choices, undefined, (moves) => alone.watched(moves));
-      },
-      ...resolveFresh,
-      atMost: 15,
-      isLong: true,
-    },
-    {
-      work: 'try an upgrade on the whole workspace',
-      run: () => trials.try(offers[tried++ % offers.length]!.moves),
-      ...resolveFresh,
-      // 3,000 of them within a minute on two cores, where resolving takes 0.8 s.
-      atMost: 0.05,
-    },
     {
       work: 'resolve from nothing',
       run: () => resolve({ workspace, records, asOf, before: null }),
@@ -272,12 +249,66 @@ export function rowsFor(world: Prepared): readonly Row[] {
     },
     {
       work: 'all copies that could go, with the engine kept',
-      run: () => needlessCopies(engine, { workspace, asOf }, resolution),
+      run: withoutNeedless(world),
       ...resolveFresh,
       atMost: 20,
       isLong: true,
     },
+    // What these keep would make every collection of garbage longer for rows that came after.
+    ...upgradeRowsFor(base, resolveFresh),
   ];
+}
+
+/** Looks for needless copies with an engine that is made when it is first asked for. */
+function withoutNeedless({ workspace, records, resolution }: Prepared): () => unknown {
+  const made = once(() => {
+    const engine = new Engine(records);
+    engine.resolve({ workspace, asOf, before: resolution });
+    return engine;
+  });
+  return () => needlessCopies(made(), { workspace, asOf }, resolution);
+}
+
+/** Upgrades tried by trials that are made when the first of them is asked for. */
+function upgradeRowsFor(base: DraftBase, floor: Pick<Row, 'floor' | 'floorRun'>): readonly Row[] {
+  const made = once(() => {
+    const rows = upgradeRows(base);
+    return {
+      trials: new UpgradeTrials(base),
+      offers: rows.flatMap((row) => row.offers),
+      choices: offersUpTo(rows, 'major').slice(0, BATCH),
+      alone: new KeptTrials(base),
+    };
+  });
+  let tried = 0;
+  return [
+    {
+      work: `the largest part of up to ${BATCH} upgrades, each tried before`,
+      run: () => {
+        const { trials, choices, alone } = made();
+        for (const [offer] of choices) alone.watched(offer!.moves);
+        return upgradeBatch(trials, choices, undefined, (moves) => alone.watched(moves));
+      },
+      ...floor,
+      atMost: 15,
+      isLong: true,
+    },
+    {
+      work: 'try an upgrade on the whole workspace',
+      run: () => {
+        const { trials, offers } = made();
+        return trials.try(offers[tried++ % offers.length]!.moves);
+      },
+      ...floor,
+      // 3,000 of them within a minute on two cores, where resolving takes 0.8 s.
+      atMost: 0.05,
+    },
+  ];
+}
+
+function once<T extends object>(make: () => T): () => T {
+  let made: T | null = null;
+  return () => (made ??= make());
 }
 
 /** Resolves the world with one more line of policy. */

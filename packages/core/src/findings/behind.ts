@@ -25,11 +25,12 @@ export const behind: FindingRule = {
       const within = newer.filter((one) => !isMajor(one));
       const beyond = newer.filter(isMajor);
       // A copy that moves within its own line takes along no copy of another line.
-      const near = standing.filter(
-        ({ answer }) => answer === null || versionStep(requireVersion(answer), at) !== 'major',
-      );
+      const near = (): readonly StandingRequirement[] =>
+        standing.filter(
+          ({ answer }) => answer === null || versionStep(requireVersion(answer), at) !== 'major',
+        );
       return [
-        ...raise(grounds, name, used, within, 'minor', near),
+        ...raise(grounds, name, used, within, 'minor', within.length === 0 ? [] : near()),
         ...raise(grounds, name, used, beyond, 'major', standing),
       ];
     }),

@@ -16,7 +16,7 @@ export const severalCopies: FindingRule = {
     return [...rows.values()].flatMap((row) => {
       const versions = grounds.answers.copiesOf(row.name);
       if (versions.length < 2) return [];
-      const picks = needlessPicks(grounds, row.name, versions, demands.get(row.name) ?? []);
+      const picks = needlessPicks(grounds, row.name, versions, demands.get(row.name) ?? NONE);
       const level = grounds.levelling(row);
       const remedies: Remedy[] = picks.map(({ version, rePicks }) =>
         remedy(
@@ -48,10 +48,10 @@ export const severalCopies: FindingRule = {
   },
 };
 
-interface DemandRange {
-  readonly range: string;
-  readonly answer: string;
-}
+/** By version of a copy, the ranges that it answers. */
+type DemandRanges = ReadonlyMap<string, ReadonlySet<string>>;
+
+const NONE: DemandRanges = new Map();
 
 interface Needless {
   readonly version: string;
@@ -66,25 +66,23 @@ function needlessPicks(
   { stand, workspace }: Grounds,
   name: string,
   versions: readonly string[],
-  demands: readonly DemandRange[],
+  demands: DemandRanges,
 ): readonly Needless[] {
   if (stand.needless !== null)
     return stand.needless.filter((one) => one.name === name).slice(0, versions.length - 1);
   const releases = new Map(versions.map((version) => [version, requireVersion(version)]));
-  const asked = demands.map(({ range, answer }) => ({
-    range: rangeFor(workspace.policy, name, range),
-    answer,
-  }));
   const found: Needless[] = [];
   for (const version of versions) {
     if (found.length === versions.length - 1) break;
-    const ranges = asked.filter(({ answer }) => answer === version);
+    const ranges = [...(demands.get(version) ?? [])].map((range) =>
+      rangeFor(workspace.policy, name, range),
+    );
     const gone = new Set(found.map((one) => one.version));
     const other = versions.findLast(
       (one) =>
         one !== version &&
         !gone.has(one) &&
-        ranges.every(({ range }) => rangeContains(range, releases.get(one)!)),
+        ranges.every((range) => rangeContains(range, releases.get(one)!)),
     );
     if (other !== undefined) found.push({ version, rePicks: [{ name, from: version, to: other }] });
   }
@@ -92,18 +90,16 @@ function needlessPicks(
 }
 
 /** The demands on every package that has several copies. O(requirements). */
-function demandRanges({
-  resolution,
-  answers,
-}: Grounds): ReadonlyMap<string, readonly DemandRange[]> {
-  const byName = new Map<string, DemandRange[]>();
+function demandRanges({ resolution, answers }: Grounds): ReadonlyMap<string, DemandRanges> {
+  const byName = new Map<string, Map<string, Set<string>>>();
   for (const { requirements } of [...resolution.projects, ...resolution.copies]) {
     for (const { name, range, answer } of requirements) {
       if (answer.kind !== 'copy' || answers.copiesOf(name).length < 2) continue;
-      const one = { range: range ?? '*', answer: answer.version };
-      const known = byName.get(name);
-      if (known === undefined) byName.set(name, [one]);
-      else known.push(one);
+      let byVersion = byName.get(name);
+      if (byVersion === undefined) byName.set(name, (byVersion = new Map<string, Set<string>>()));
+      const ranges = byVersion.get(answer.version);
+      if (ranges === undefined) byVersion.set(answer.version, new Set([range ?? '*']));
+      else ranges.add(range ?? '*');
     }
   }
   return byName;
