@@ -210,6 +210,44 @@ describe.each<[string, RegistrySketch, World['projects'], string, readonly strin
     ['kit 1.0.0', 'log 2.0.0', 'ui 1.0.0', 'a gets log 2.0.0', 'kit 1.0.0 lacks log, finds 2.0.0'],
   ],
   [
+    'three peers that do not agree: the release that meets two of them',
+    {
+      ui: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      kit: { '1.0.0': { peers: { log: { range: '^2.0.0' } } } },
+      web: { '1.0.0': { peers: { log: { range: '^2.1.0' } } } },
+      log: { '1.0.0': {}, '2.5.0': {} },
+    },
+    { a: { ui: '*', kit: '*', web: '*' } },
+    ANY,
+    [
+      'kit 1.0.0',
+      'log 2.5.0',
+      'ui 1.0.0',
+      'web 1.0.0',
+      'a gets log 2.5.0',
+      'ui 1.0.0 lacks log, finds 2.5.0',
+    ],
+  ],
+  [
+    'and an older one where that meets more than the newest',
+    {
+      ui: { '1.0.0': { peers: { log: { range: '^2.0.0' } } } },
+      kit: { '1.0.0': { peers: { log: { range: '^1.0.0' } } } },
+      web: { '1.0.0': { peers: { log: { range: '<1.5.0' } } } },
+      log: { '1.0.0': {}, '2.5.0': {} },
+    },
+    { a: { ui: '*', kit: '*', web: '*' } },
+    ANY,
+    [
+      'kit 1.0.0',
+      'log 1.0.0',
+      'ui 1.0.0',
+      'web 1.0.0',
+      'a gets log 1.0.0',
+      'ui 1.0.0 lacks log, finds 1.0.0',
+    ],
+  ],
+  [
     'and under strict peers there is no answer',
     {
       ui: { '1.0.0': { peers: { log: { range: '^2.0.0' } } } },
