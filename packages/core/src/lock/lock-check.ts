@@ -372,15 +372,15 @@ export class LockCheck {
         'ANSWER_MISSING',
         `${name}; the lockfile answers with the project in ${answer.folder}, and a release can require packages only.`,
       ];
-    const holds = `${asked}; the lockfile answers ${answer.version}`;
-    if (answered === NO_COPY) return ['ANSWER_MISSING', `${holds}, of which it has no copy.`];
+    const holds = (): string => `${asked}; the lockfile answers ${answer.version}`;
+    if (answered === NO_COPY) return ['ANSWER_MISSING', `${holds()}, of which it has no copy.`];
     const pin = this.unheededPin(name, null, answered);
-    if (pin !== null) return ['PIN_UNHEEDED', `${holds}, and ${name} is pinned to ${pin}.`];
+    if (pin !== null) return ['PIN_UNHEEDED', `${holds()}, and ${name} is pinned to ${pin}.`];
     if (!rangeContains(this.rangeOf(name, asked), this.copies.versions[answered]!))
-      return ['ANSWER_OUT_OF_RANGE', `${holds}, which is not in that range.`];
+      return ['ANSWER_OUT_OF_RANGE', `${holds()}, which is not in that range.`];
     return this.isFor(answered, targets, kind === 'optional')
       ? null
-      : ['ANSWER_FOR_OTHER_TARGETS', `${holds}, which is for ${this.targetWords(answered)}.`];
+      : ['ANSWER_FOR_OTHER_TARGETS', `${holds()}, which is for ${this.targetWords(answered)}.`];
   }
 
   private rangeOf(name: string, text: string): Range {

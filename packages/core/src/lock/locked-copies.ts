@@ -18,7 +18,7 @@ export class LockedCopies {
   /** O(copies + requirements). */
   constructor({ copies }: Resolution) {
     this.copies = copies;
-    this.versions = copies.map(({ version }) => requireVersion(version));
+    this.versions = versionsOf(copies);
     this.starts = new Uint32Array(copies.length + 1);
     copies.forEach(({ name, requirements }, i) => {
       this.starts[i + 1] = this.starts[i]! + requirements.length;
@@ -73,4 +73,14 @@ export class LockedCopies {
     }
     return this.copies.filter((_, i) => isReached[i] === 0);
   }
+}
+
+/** Few texts stand for the versions of many copies, so each is read once. */
+function versionsOf(copies: readonly Copy[]): readonly Version[] {
+  const known = new Map<string, Version>();
+  return copies.map(({ version }) => {
+    let read = known.get(version);
+    if (read === undefined) known.set(version, (read = requireVersion(version)));
+    return read;
+  });
 }

@@ -52,6 +52,7 @@ export function schemeOf(registries: Registries, packageName: string): VersionSc
 
 /** Each part between stars is found at the first place where it can stand, so that no star is tried twice. */
 function matchesName(pattern: string, name: string): boolean {
+  if (pattern === '*') return true;
   const [first = '', ...rest] = pattern.split('*');
   const last = rest.pop();
   if (last === undefined) return name === pattern;
