@@ -249,7 +249,7 @@ export function rowsFor(world: Prepared): readonly Row[] {
     },
     {
       work: 'all copies that could go, with the engine kept',
-      run: withoutNeedless(world),
+      run: lookingForNeedless(world),
       ...resolveFresh,
       atMost: 20,
       isLong: true,
@@ -260,7 +260,7 @@ export function rowsFor(world: Prepared): readonly Row[] {
 }
 
 /** Looks for needless copies with an engine that is made when it is first asked for. */
-function withoutNeedless({ workspace, records, resolution }: Prepared): () => unknown {
+function lookingForNeedless({ workspace, records, resolution }: Prepared): () => unknown {
   const made = once(() => {
     const engine = new Engine(records);
     engine.resolve({ workspace, asOf, before: resolution });

@@ -25,12 +25,11 @@ export const behind: FindingRule = {
       const within = newer.filter((one) => !isMajor(one));
       const beyond = newer.filter(isMajor);
       // A copy that moves within its own line takes along no copy of another line.
-      const near = (): readonly StandingRequirement[] =>
-        standing.filter(
-          ({ answer }) => answer === null || versionStep(requireVersion(answer), at) !== 'major',
-        );
+      const isNear = ({ answer }: StandingRequirement): boolean =>
+        answer === null || versionStep(requireVersion(answer), at) !== 'major';
+      const near = within.length === 0 ? [] : standing.filter(isNear);
       return [
-        ...raise(grounds, name, used, within, 'minor', within.length === 0 ? [] : near()),
+        ...raise(grounds, name, used, within, 'minor', near),
         ...raise(grounds, name, used, beyond, 'major', standing),
       ];
     }),
